@@ -1,0 +1,1 @@
+"""The HTTP interface: one router a station."""

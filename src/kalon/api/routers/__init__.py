@@ -1,0 +1,1 @@
+"""One router a station, and one a room."""

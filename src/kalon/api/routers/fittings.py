@@ -1,0 +1,48 @@
+"""A fitting as a whole, and the change of any of its parts (the feet and brief stations live by this)."""
+
+from __future__ import annotations
+
+from typing import Literal
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from ...core.errors import Conflict
+from ...store import fittings
+from ..desk import Anyone
+from ..schemas import FittingNew, FittingOut, PatchIn, PatchOut
+from ..view import fitting_out
+
+router = APIRouter(prefix="/api/fittings", tags=["fitting"])
+FROZEN = {"settled": ("feet", "brief", "spec", "trial"), "returned": ("feet", "brief", "spec", "trial", "settle")}
+
+
+@router.post("", status_code=201)
+def begin(desk: Anyone, given: FittingNew) -> FittingOut:
+    """Begin a fitting; the athlete's last feet and brief are there already."""
+    with desk.open() as cx:
+        fittings.open_fitting(cx, desk.who, given.athlete_id, given.id)
+        return fitting_out(cx, given.id)
+
+
+@router.get("/{fitting_id}")
+def whole(desk: Anyone, fitting_id: UUID) -> FittingOut:
+    """The whole fitting."""
+    with desk.open() as cx:
+        return fitting_out(cx, fitting_id)
+
+
+@router.patch("/{fitting_id}/parts/{part}")
+def patch(
+    desk: Anyone,
+    fitting_id: UUID,
+    part: Literal["feet", "brief", "spec", "trial", "settle", "return"],
+    given: PatchIn,
+) -> PatchOut:
+    """Set fields of a part. 409 with `clashes` when somebody else changed the same fields meanwhile."""
+    with desk.open() as cx:
+        state = fittings.get(cx, fitting_id, lock=True)["state"]
+        if part in FROZEN.get(state, ()):
+            raise Conflict("This fitting is settled: begin a new one, or undo the sale first.", code="settled")
+        found = fittings.patch(cx, desk.who, fitting_id, part, given.base_version, given.change_id, given.set)
+    return PatchOut(version=found.version, body=found.body)

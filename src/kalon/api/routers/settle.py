@@ -1,0 +1,77 @@
+"""The settle station: what a pair means, the sale, and the sheet the athlete takes home."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from fastapi import APIRouter, Response
+
+from ...core.care.breakin import BreakInOut
+from ...core.rules.spec import VERSION
+from ...store import fittings, sales
+from ...store.bench import bench_of, preview, require_acknowledged, snapshot
+from ..desk import Anyone, Seller
+from ..schemas import FittingOut, SaleIn, SettlePreview
+from ..sheet import break_in_calendar, fit_sheet, fit_sheet_pdf
+from ..view import fitting_out, preview_out
+
+router = APIRouter(prefix="/api/fittings/{fitting_id}", tags=["settle"])
+
+
+@router.get("/settle/{line_id}")
+def what_it_means(desk: Anyone, fitting_id: UUID, line_id: UUID) -> SettlePreview:
+    """Fit, what is given up, and the dated break-in plan of one pair."""
+    with desk.open() as cx:
+        return preview_out(preview(cx, fitting_id, line_id))
+
+
+@router.post("/sale", status_code=201)
+def settle(desk: Seller, fitting_id: UUID, given: SaleIn) -> FittingOut:
+    """Settle on a pair: it leaves the stock once, with everything it was computed from."""
+    with desk.open() as cx:
+        fittings.get(cx, fitting_id, lock=True)
+        require_acknowledged(cx, fitting_id, bench_of(cx, fitting_id).spec)
+        kept = snapshot(cx, fitting_id, given.line_id)
+        sales.settle(cx, desk.who, fitting_id, given.line_id, given.sale_id, VERSION, kept)
+        return fitting_out(cx, fitting_id)
+
+
+@router.delete("/sale")
+def undo(desk: Seller, fitting_id: UUID) -> FittingOut:
+    """Take the sale back; the pair returns to stock."""
+    with desk.open() as cx:
+        sales.undo(cx, desk.who, fitting_id)
+        return fitting_out(cx, fitting_id)
+
+
+@router.get("/fit-sheet.json")
+def sheet_json(desk: Anyone, fitting_id: UUID) -> dict[str, Any]:
+    """The fit sheet as data."""
+    with desk.open() as cx:
+        return fit_sheet(cx, desk.who.shop_name, fitting_id)
+
+
+@router.get("/fit-sheet.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})
+def sheet_pdf(desk: Anyone, fitting_id: UUID) -> Response:
+    """The fit sheet to print."""
+    with desk.open() as cx:
+        sheet = fit_sheet(cx, desk.who.shop_name, fitting_id)
+    return Response(
+        fit_sheet_pdf(sheet),
+        media_type="application/pdf",
+        headers={"content-disposition": 'inline; filename="fit-sheet.pdf"'},
+    )
+
+
+@router.get("/break-in.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}})
+def calendar(desk: Anyone, fitting_id: UUID) -> Response:
+    """The break-in plan as iCalendar (RFC 5545)."""
+    with desk.open() as cx:
+        sheet = fit_sheet(cx, desk.who.shop_name, fitting_id)
+    plan = BreakInOut.model_validate(sheet["break_in"])
+    return Response(
+        break_in_calendar(plan, sheet["pair"], str(fitting_id)),
+        media_type="text/calendar",
+        headers={"content-disposition": 'attachment; filename="break-in.ics"'},
+    )

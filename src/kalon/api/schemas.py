@@ -1,0 +1,497 @@
+"""What goes over the wire, where it isn't a core contract already."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Any, Literal
+from uuid import UUID
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..core.care.breakin import BreakInOut
+from ..core.care.followup import FollowUpOut
+from ..core.feet.gauge import Feet, FeetReading
+from ..core.fit.size import SizeFit, SizeRecommendOut
+from ..core.fit.trial import Advice
+from ..core.match.rank import Point
+from ..core.parts import ReturnPart, SettlePart, SpecPart, TrialPart
+from ..core.rules.brief import BriefDraft
+from ..core.rules.engine import Spec
+
+
+class Wire(BaseModel):
+    """Unknown fields in requests are refused."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class SignIn(Wire):
+    """A sign-in name and its password."""
+
+    login: str = Field(min_length=1, max_length=100)
+    password: str = Field(min_length=1, max_length=200)
+
+
+class Me(Wire):
+    """Who is signed in, and where."""
+
+    name: str
+    login: str
+    role: Literal["manager", "fitter", "trainee"]
+    shop_name: str
+
+
+class FieldTrouble(Wire):
+    """One field's trouble."""
+
+    field: str
+    code: str
+    text: str
+
+
+class ClashOut(Wire):
+    """A field that somebody else changed meanwhile."""
+
+    path: str
+    mine: Any
+    theirs: Any
+    by: str
+    at: datetime
+
+
+class Problem(Wire):
+    """A problem document (RFC 9457)."""
+
+    type: str
+    title: str
+    status: int
+    code: str
+    fields: list[FieldTrouble] = []
+    clashes: list[ClashOut] = []
+    version: int | None = None
+
+
+class OptionOut(Wire):
+    """One answer."""
+
+    value: str
+    text: str
+    hint: str
+
+
+class AskOut(Wire):
+    """One question."""
+
+    field: str
+    kind: Literal["choice", "many", "number", "yes", "date", "text"]
+    text: str
+    options: list[OptionOut]
+    unit: str
+    needed: bool
+    disciplines: list[str]
+
+
+class SchoolOut(Wire):
+    """A matter practitioners differ on, the house's side first."""
+
+    slug: str
+    text: str
+    options: list[OptionOut]
+
+
+class TestOut(Wire):
+    """A trial test."""
+
+    slug: str
+    name: str
+    how: str
+    passes: str
+    seconds: int | None
+
+
+class SportOut(Wire):
+    """A sport's vocabulary."""
+
+    slug: str
+    name: str
+    disciplines: list[OptionOut]
+    asks: list[AskOut]
+    schools: list[SchoolOut]
+    tests: list[TestOut]
+
+
+class ScaleOut(Wire):
+    """A property's scale."""
+
+    name: str
+    unit: str
+    low: float
+    high: float
+
+
+class Vocabulary(Wire):
+    """All the words the interface asks with."""
+
+    sports: list[SportOut]
+    scales: dict[str, ScaleOut]
+
+
+class AthleteIn(Wire):
+    """An athlete's own data."""
+
+    name: str = Field(min_length=1, max_length=120)
+    born_on: date | None = None
+    squad: str = Field("", max_length=120)
+    note: str = Field("", max_length=1000)
+
+
+class AthleteNew(AthleteIn):
+    """A new athlete; the id makes sending it twice harmless."""
+
+    change_id: UUID
+
+
+class AthleteChange(AthleteNew):
+    """A change of an athlete as read at `version`."""
+
+    version: int
+
+
+class AthleteOut(AthleteIn):
+    """An athlete."""
+
+    id: UUID
+    version: int
+
+
+class AthleteListed(AthleteOut):
+    """An athlete in a list, with the newest fitting."""
+
+    fitting_id: UUID | None
+    state: str | None
+    touched_at: datetime | None
+    sport: str | None
+
+
+class FittingListed(Wire):
+    """A fitting of an athlete."""
+
+    id: UUID
+    state: str
+    opened_at: datetime
+    touched_at: datetime
+    sport: str | None
+    discipline: str | None
+    pair: str | None
+    eu_label: float | None
+    due_on: date | None
+
+
+class ChangeOut(Wire):
+    """An audit row."""
+
+    id: int
+    part: str
+    before: dict[str, Any]
+    after: dict[str, Any]
+    at: datetime
+    by: str
+
+
+class AthletePage(Wire):
+    """An athlete with fittings and history."""
+
+    athlete: AthleteOut
+    fittings: list[FittingListed]
+    changes: list[ChangeOut]
+
+
+class DueOut(Wire):
+    """A follow-up that is due or coming."""
+
+    fitting_id: UUID
+    due_on: date
+    name: str
+    squad: str
+    pair: str | None
+    eu_label: float | None
+
+
+class WaitingOut(Wire):
+    """An open fitting."""
+
+    fitting_id: UUID
+    touched_at: datetime
+    name: str
+    squad: str
+    sport: str | None
+    event_on: date | None
+
+
+class TodayOut(Wire):
+    """Who is due, what waits."""
+
+    due: list[DueOut]
+    waiting: list[WaitingOut]
+
+
+class FittingNew(Wire):
+    """A new fitting; the client names it, so sending it twice is harmless."""
+
+    id: UUID
+    athlete_id: UUID
+
+
+class FeetState(Wire):
+    """The feet part."""
+
+    version: int
+    body: Feet
+
+
+class BriefState(Wire):
+    """The brief part."""
+
+    version: int
+    body: BriefDraft
+
+
+class SpecState(Wire):
+    """The spec part."""
+
+    version: int
+    body: SpecPart
+
+
+class TrialState(Wire):
+    """The trial part."""
+
+    version: int
+    body: TrialPart
+
+
+class SettleState(Wire):
+    """The settle part."""
+
+    version: int
+    body: SettlePart
+
+
+class ReturnState(Wire):
+    """The return part."""
+
+    version: int
+    body: ReturnPart
+
+
+class Parts(Wire):
+    """All parts of a fitting."""
+
+    feet: FeetState
+    brief: BriefState
+    spec: SpecState
+    trial: TrialState
+    settle: SettleState
+    return_: ReturnState = Field(alias="return")
+
+
+class StationOut(Wire):
+    """A station: done, doing, or what it waits for."""
+
+    slug: Literal["feet", "brief", "spec", "pull", "trial", "settle", "return"]
+    state: Literal["done", "doing", "waits"]
+    waits_for: str | None
+
+
+class PairOut(Wire):
+    """A stock line with its model."""
+
+    id: UUID
+    model_id: UUID
+    width: Literal["narrow", "regular", "wide"]
+    eu_label: float
+    labels: dict[str, float]
+    length_mm: float
+    ball_girth_mm: float
+    instep_girth_mm: float
+    heel_width_mm: float
+    on_hand: int
+    maker: str
+    name: str
+    sport: str
+    upper: str
+    build: str
+    properties: dict[str, float]
+    choices: dict[str, str]
+    price_cents: int
+    also_pulled: int = 0
+
+
+class SaleOut(Wire):
+    """A standing sale."""
+
+    id: UUID
+    stock_line_id: UUID
+    sold_at: datetime
+    sold_by: str
+    price_cents: int
+    rules_version: str
+    eu_label: float
+    width: str
+    maker: str
+    name: str
+
+
+class FollowUpState(Wire):
+    """A booked follow-up."""
+
+    due_on: date
+    done_at: datetime | None
+
+
+class FittingOut(Wire):
+    """A whole fitting."""
+
+    id: UUID
+    state: Literal["open", "settled", "returned"]
+    opened_at: datetime
+    athlete: AthleteOut
+    parts: Parts
+    reading: FeetReading
+    stations: list[StationOut]
+    tray: list[PairOut]
+    sale: SaleOut | None
+    follow_up: FollowUpState | None
+
+
+class PatchIn(Wire):
+    """Fields to set, by path (`left/length_mm`), as read at a version; null clears."""
+
+    base_version: int = Field(ge=0)
+    change_id: UUID
+    set: dict[str, Any] = Field(min_length=1, max_length=400)
+
+
+class PatchOut(Wire):
+    """The part as it now is."""
+
+    version: int
+    body: dict[str, Any]
+
+
+class WhatIfIn(Wire):
+    """Brief answers to try without keeping them."""
+
+    set: dict[str, Any] = Field(max_length=50)
+
+
+class PlaceOut(Wire):
+    """A shoe's place in the pull list."""
+
+    pair: PairOut
+    score: float
+    fit: float
+    chance: float
+    spec: float
+    helps: list[Point]
+    costs: list[Point]
+    lift: str | None
+
+
+class RuledOut(Wire):
+    """A shoe ruled out."""
+
+    maker: str
+    name: str
+    text: str
+    rule: str
+    mark: str
+
+
+class PullOut(Wire):
+    """The stock ranked."""
+
+    places: list[PlaceOut]
+    vetoed: list[RuledOut]
+    foot_notes: list[str]
+
+
+class SizeLine(Wire):
+    """A size of the run: its stock line, how many, and inner length."""
+
+    id: UUID
+    label: float
+    on_hand: int
+    length_mm: float
+    ball_girth_mm: float
+    instep_girth_mm: float
+    heel_width_mm: float
+
+
+class ShoeFit(Wire):
+    """One model in one width on these feet: every size."""
+
+    pair: PairOut
+    lines: list[SizeLine]
+    fit: SizeRecommendOut
+    foot_mm: dict[Literal["left", "right"], dict[str, float]]
+
+
+class SettlePreview(Wire):
+    """What settling on a pair would mean."""
+
+    pair: PairOut
+    size: SizeFit
+    tau_h: float
+    gives_up: list[Point]
+    plan: BreakInOut
+
+
+class SaleIn(Wire):
+    """Settle on a pair; the id makes sending it twice harmless."""
+
+    sale_id: UUID
+    line_id: UUID
+
+
+class FollowUpBook(Wire):
+    """When the athlete is to be seen again."""
+
+    due_on: date
+
+
+class PersonOut(Wire):
+    """Somebody of the shop."""
+
+    id: UUID
+    login: str
+    name: str
+    role: str
+    active: bool
+
+
+class PersonIn(Wire):
+    """A new person."""
+
+    login: str = Field(min_length=1, max_length=100)
+    name: str = Field(min_length=1, max_length=120)
+    role: Literal["manager", "fitter", "trainee"]
+    password: str = Field(min_length=10, max_length=200)
+
+
+class CountIn(Wire):
+    """Pairs counted on the shelf."""
+
+    on_hand: int = Field(ge=0, le=999)
+
+
+class CalcListed(Wire):
+    """A computation."""
+
+    name: str
+    summary: str
+
+
+Advices = dict[str, list[Advice]]
+Outcome = FollowUpOut
+SpecOut = Spec

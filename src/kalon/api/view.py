@@ -1,0 +1,111 @@
+"""A fitting as the stations see it: stored parts put through the core."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from ..core.feet.gauge import is_complete, read_feet
+from ..core.fit.foot import FIT_ZONES
+from ..core.rules.brief import still_to_ask
+from ..core.rules.engine import Spec
+from ..core.sizes import SizeConvertIn, size_convert
+from ..store import bench, fittings, sales, stock
+from ..store.athletes import get as get_athlete
+from ..store.bench import draft_of, feet_of, spec_of
+from ..store.database import Cx, Row
+from ..store.fittings import Part
+from .schemas import (
+    AthleteOut,
+    FittingOut,
+    FollowUpState,
+    PairOut,
+    Parts,
+    SaleOut,
+    SettlePreview,
+    ShoeFit,
+    SizeLine,
+    StationOut,
+)
+
+NEEDED = {"feet": "feet", "brief": "the brief", "spec": "cautions", "pull": "a pair", "trial": "a pass",
+          "settle": "a sale", "return": "the visit"}  # fmt: skip
+
+
+def pair_out(row: Row) -> PairOut:
+    """A stock line for the interface, with its label in every system."""
+    names = PairOut.model_fields.keys() & row.keys()
+    labels = size_convert(SizeConvertIn(system="eu", label=row["eu_label"])).nearest
+    return PairOut(**{n: row[n] for n in names}, labels={str(k): v for k, v in labels.items()})
+
+
+def shoe_fit(cx: Cx, fitting_id: UUID, model_id: UUID, width: str) -> ShoeFit:
+    """One model in one width on these feet."""
+    on = bench.bench_of(cx, fitting_id)
+    rows = stock.run_of(cx, model_id, width)
+    found = bench.sizes_of(on, rows)
+    wanted = found.recommended or max(found.sizes, key=lambda s: s.chance).label
+    return ShoeFit(
+        pair=pair_out(next(r for r in rows if r["eu_label"] == wanted)),
+        lines=[SizeLine(label=r["eu_label"], **{n: r[n] for n in SizeLine.model_fields if n != "label"}) for r in rows],
+        fit=found,
+        foot_mm={side: dict(zip(FIT_ZONES, map(float, v), strict=True)) for side, v in on.foot.sides.items()},
+    )
+
+
+def preview_out(found: bench.Preview) -> SettlePreview:
+    """A preview for the interface."""
+    return SettlePreview(
+        pair=pair_out(found.row), size=found.size, tau_h=found.tau_h, gives_up=found.gives_up, plan=found.plan
+    )
+
+
+def stations(
+    parts: dict[str, Part], spec: Spec | None, tray: list[Row], sold: bool, booked: bool, returned: bool
+) -> list[StationOut]:
+    """Each station done, doing, or what it waits for: the first not done is doing, the rest wait for it."""
+    acknowledged = parts["spec"].body.get("acknowledged", {})
+    trials = parts["trial"].body.get("pairs", {})
+    done = {
+        "feet": is_complete(feet_of(parts)),
+        "brief": not still_to_ask(draft_of(parts)),
+        "spec": spec is not None and all(c.rule in acknowledged for c in spec.cautions if c.must_acknowledge),
+        "pull": bool(tray),
+        "trial": any(t.get("verdict") == "pass" for t in trials.values()),
+        "settle": sold and booked,
+        "return": returned,
+    }
+    found = []
+    waiting: str | None = None
+    for slug, is_done in done.items():
+        if is_done:
+            found.append(StationOut(slug=slug, state="done", waits_for=None))
+        elif waiting is None:
+            found.append(StationOut(slug=slug, state="doing", waits_for=None))
+            waiting = slug
+        else:
+            found.append(StationOut(slug=slug, state="waits", waits_for=NEEDED[waiting]))
+    return found
+
+
+def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
+    """The whole fitting."""
+    row = fittings.get(cx, fitting_id)
+    parts = fittings.parts(cx, fitting_id)
+    tray = stock.tray(cx, fitting_id)
+    sale = sales.standing(cx, fitting_id)
+    booked = sales.follow_up(cx, fitting_id)
+    draft = draft_of(parts)
+    spec = spec_of(cx, fitting_id) if not still_to_ask(draft) else None
+    states = {name: {"version": p.version, "body": p.body} for name, p in parts.items()}
+    return FittingOut(
+        id=row["id"],
+        state=row["state"],
+        opened_at=row["opened_at"],
+        athlete=AthleteOut(**get_athlete(cx, row["athlete_id"])),
+        parts=Parts.model_validate(states),
+        reading=read_feet(feet_of(parts)),
+        stations=stations(parts, spec, tray, bool(sale), bool(booked), row["state"] == "returned"),
+        tray=[pair_out(r) for r in tray],
+        sale=SaleOut(**{n: sale[n] for n in SaleOut.model_fields}) if sale else None,
+        follow_up=FollowUpState(due_on=booked["due_on"], done_at=booked["done_at"]) if booked else None,
+    )

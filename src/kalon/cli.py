@@ -1,0 +1,245 @@
+"""`./kalon …`: every command of the project."""
+
+from __future__ import annotations
+
+import argparse
+import getpass
+import json
+import os
+import subprocess
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from .core.errors import KalonError
+
+if TYPE_CHECKING:
+    from .host.postgres import LocalServer
+
+ROOT = Path(__file__).parents[2]
+
+
+def say(text: str) -> None:
+    """One step, announced."""
+    print(f"· {text}", file=sys.stderr, flush=True)
+
+
+@contextmanager
+def database() -> Iterator[tuple[str, LocalServer | None]]:
+    """The operator's database by KALON_DATABASE_URL, or our own server for as long as this lasts."""
+    if url := os.environ.get("KALON_DATABASE_URL"):
+        yield url, None
+        return
+    from .host.postgres import LocalServer, default_home
+    from .host.supervise import only_one
+
+    server = LocalServer(default_home(), say)
+    with only_one(server.home):
+        say("PostgreSQL")
+        server.start()
+        try:
+            yield server.url(), server
+        finally:
+            server.stop()
+
+
+def _migrate(url: str) -> None:
+    import psycopg
+
+    from .host.postgres import HostTrouble
+    from .store.migrate import migrate
+
+    try:
+        applied = migrate(url)
+    except psycopg.OperationalError as error:
+        raise HostTrouble(f"The database doesn't answer: {str(error).strip().splitlines()[0]}") from None
+    if applied:
+        say(f"database brought up to date: {', '.join(applied)}")
+
+
+def demo(args: argparse.Namespace) -> None:
+    """Install, start everything, load the made-up scenario, serve."""
+    from .demo.load import DATABASE, SIGN_INS, load
+    from .host.postgres import LocalServer, default_home
+    from .host.supervise import check_port, only_one, serve
+
+    check_port(args.host, args.port)
+    server = LocalServer(default_home(), say)
+    with only_one(server.home):
+        say("PostgreSQL")
+        server.start()
+        try:
+            url = server.ensure_database(DATABASE, fresh=args.fresh)
+            _migrate(url)
+            load(url, say)
+            people = "\n".join(f"    {p.login:10} {p.password:18} {p.role}, {p.shop}" for p in SIGN_INS)
+            ready = f"Kalon is at http://{args.host}:{args.port}\n  Sign in with\n{people}\n  Ctrl-C stops it."
+            serve(url, args.host, args.port, 1, say, ready, server)
+        finally:
+            server.stop()
+
+
+def serve_for_real(args: argparse.Namespace) -> None:
+    """Serve the shop's own data."""
+    from .host.supervise import check_port, serve
+
+    check_port(args.host, args.port)
+    with database() as (url, server):
+        _migrate(url)
+        serve(url, args.host, args.port, args.workers, say, f"Kalon is at http://{args.host}:{args.port}", server)
+
+
+def user_add(args: argparse.Namespace) -> None:
+    """Add a person; the first of a shop makes the shop."""
+    import psycopg
+    from psycopg.rows import dict_row
+
+    from .store import staff
+
+    password = os.environ.get("KALON_PASSWORD") or getpass.getpass("Password: ")
+    with database() as (url, _):
+        _migrate(url)
+        with psycopg.connect(url, row_factory=dict_row) as cx:
+            found = cx.execute("SELECT id FROM shop WHERE name = %s", [args.shop]).fetchone()
+            shop_id = found["id"] if found else staff.add_shop(cx, args.shop)
+            staff.add_staff(cx, shop_id, args.login, args.name or args.login, args.role, password)
+    say(f"{args.login} is now a {args.role} of {args.shop}")
+
+
+def calc(args: argparse.Namespace) -> None:
+    """Run a computation on the JSON of standard input."""
+    from .core.calc import TABLE, call
+    from .core.errors import BadInput
+
+    if args.list or not args.name:
+        for c in TABLE.values():
+            print(f"{c.name:16} {c.summary}")
+        return
+    try:
+        given = json.loads(sys.stdin.buffer.read())
+    except (ValueError, RecursionError) as error:
+        raise BadInput(f"Standard input is not JSON: {error}", code="not-json") from None
+    print(json.dumps(call(args.name, given), ensure_ascii=False))
+
+
+def backup(args: argparse.Namespace) -> None:
+    """Write a backup."""
+    from .host import backup as backups
+
+    with database() as (url, _):
+        backups.backup(url, args.file)
+    say(f"backup written to {args.file}")
+
+
+def restore(args: argparse.Namespace) -> None:
+    """Put a backup in place."""
+    from .host import backup as backups
+
+    with database() as (url, _):
+        backups.restore(url, args.file)
+    say(f"restored from {args.file}")
+
+
+def ratio() -> str:
+    """Test lines against all code lines, blank lines aside."""
+
+    def count(*patterns: str) -> int:
+        files = {f for p in patterns for f in ROOT.glob(p) if "schema.d.ts" not in f.name}
+        return sum(1 for f in files for line in f.read_text(encoding="utf-8").splitlines() if line.strip())
+
+    tests = count("tests/**/*.py")
+    code = count("src/**/*.py", "src/**/*.sql", "web/src/**/*.ts", "web/src/**/*.tsx")
+    return f"tests {tests} of {tests + code} lines: {100 * tests / (tests + code):.1f} %"
+
+
+def test(args: argparse.Namespace) -> None:
+    """Run the tests: all, or the fast core ones."""
+    if args.ratio:
+        print(ratio())
+        return
+    where = ["tests/core", "tests/outside"] if args.what == "core" else ["tests"]
+    done = subprocess.run([sys.executable, "-m", "pytest", *where, *args.rest], cwd=ROOT, check=False)
+    sys.exit(done.returncode)
+
+
+def openapi(_: argparse.Namespace) -> None:
+    """Print the OpenAPI document."""
+    from .api.app import create_app
+
+    print(json.dumps(create_app().openapi(), indent=1))
+
+
+def shots(_: argparse.Namespace) -> None:
+    """Retake docs/screenshots from the demo data."""
+    sys.exit(subprocess.run([sys.executable, "tests/browser/shots.py"], cwd=ROOT, check=False).returncode)
+
+
+def bench(args: argparse.Namespace) -> None:
+    """Run the benchmarks."""
+    sys.exit(subprocess.run([sys.executable, "bench/run.py", *args.rest], cwd=ROOT, check=False).returncode)
+
+
+def parser() -> argparse.ArgumentParser:
+    """The command line."""
+    top = argparse.ArgumentParser(prog="kalon", description="A fitting bench for sports footwear fitters.")
+    add = top.add_subparsers(dest="command", metavar="COMMAND", required=True).add_parser
+
+    for name, run, help_ in (
+        ("demo", demo, "install, start, load the made-up scenario, serve"),
+        ("serve", serve_for_real, "serve the shop's own data"),
+    ):
+        p = add(name, help=help_)
+        p.add_argument("--host", default="127.0.0.1")
+        p.add_argument("--port", type=int, default=8000)
+        if name == "demo":
+            p.add_argument("--fresh", action="store_true", help="throw the demo data away and load it anew")
+        else:
+            p.add_argument("--workers", type=int, default=2)
+        p.set_defaults(run=run)
+    user = add("user", help="people: user add").add_subparsers(dest="what", required=True).add_parser("add")
+    user.add_argument("--login", required=True)
+    user.add_argument("--name")
+    user.add_argument("--role", default="manager", choices=["manager", "fitter", "trainee"])
+    user.add_argument("--shop", required=True)
+    user.set_defaults(run=user_add)
+    p = add("calc", help="run a named computation: JSON in, JSON out")
+    p.add_argument("name", nargs="?")
+    p.add_argument("--list", action="store_true")
+    p.set_defaults(run=calc)
+    for name, run in (("backup", backup), ("restore", restore)):
+        p = add(name, help=f"{name} the database")
+        p.add_argument("file", type=Path)
+        p.set_defaults(run=run)
+    p = add("test", help="run the tests")
+    p.add_argument("what", nargs="?", choices=["core", "all"], default="all")
+    p.add_argument("--ratio", action="store_true", help="print test lines against all code lines")
+    p.add_argument("rest", nargs=argparse.REMAINDER)
+    p.set_defaults(run=test)
+    add("shots", help="retake docs/screenshots").set_defaults(run=shots)
+    add("openapi", help="print the OpenAPI document").set_defaults(run=openapi)
+    add("check", help="make the tools of .ci/run ready").set_defaults(run=lambda _: None)
+    p = add("bench", help="run the benchmarks")
+    p.add_argument("rest", nargs=argparse.REMAINDER)
+    p.set_defaults(run=bench)
+    return top
+
+
+def main() -> None:
+    """Run a command; trouble becomes one sentence, or one JSON problem for `calc`."""
+    args = parser().parse_args()
+    try:
+        args.run(args)
+    except KalonError as error:
+        if args.command == "calc":
+            print(json.dumps(error.as_problem(), ensure_ascii=False), file=sys.stderr)
+        else:
+            print(f"kalon: {error.text}", file=sys.stderr)
+        sys.exit(2)
+    except KeyboardInterrupt:
+        sys.exit(130)
+
+
+if __name__ == "__main__":
+    main()

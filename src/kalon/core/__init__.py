@@ -1,0 +1,1 @@
+"""The fitter's knowledge: values in, values out."""

@@ -1,0 +1,61 @@
+"""The table of named computations: one name, one input, one output, reachable three ways."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import BaseModel
+
+from .care.breakin import BreakInIn, BreakInOut, breakin
+from .care.followup import FollowUpIn, FollowUpOut, follow_up
+from .errors import NotFound, read
+from .feet.gauge import Feet, FeetReading, read_feet
+from .fit.size import SizeRecommendIn, SizeRecommendOut, size_recommend
+from .fit.stretch import StretchIn, StretchOut, stretch
+from .mechanics.edge import EdgeIn, EdgeOut, edge
+from .mechanics.squat import SquatIn, SquatOut, squat
+from .rules.engine import Spec
+from .rules.spec import SpecIn, spec
+from .sizes import SizeConvertIn, SizeConvertOut, size_convert
+
+
+@dataclass(frozen=True)
+class Calc:
+    """A computation with its contracts."""
+
+    name: str
+    takes: type[BaseModel]
+    gives: type[BaseModel]
+    run: Callable[[Any], BaseModel]
+
+    @property
+    def summary(self) -> str:
+        """First line of the computation's docstring."""
+        return (self.run.__doc__ or "").strip().splitlines()[0]
+
+
+TABLE: dict[str, Calc] = {
+    c.name: c
+    for c in (
+        Calc("breakin", BreakInIn, BreakInOut, breakin),
+        Calc("edge", EdgeIn, EdgeOut, edge),
+        Calc("feet-check", Feet, FeetReading, read_feet),
+        Calc("follow-up", FollowUpIn, FollowUpOut, follow_up),
+        Calc("size-convert", SizeConvertIn, SizeConvertOut, size_convert),
+        Calc("size-recommend", SizeRecommendIn, SizeRecommendOut, size_recommend),
+        Calc("spec", SpecIn, Spec, spec),
+        Calc("squat", SquatIn, SquatOut, squat),
+        Calc("stretch", StretchIn, StretchOut, stretch),
+    )
+}
+
+
+def call(name: str, given: Any) -> dict[str, Any]:
+    """Run a computation on plain JSON values. Raises `NotFound` or `BadInput`."""
+    if name not in TABLE:
+        raise NotFound(f"There is no computation called {name}. There are: {', '.join(sorted(TABLE))}.",
+                       code="no-such-calc")  # fmt: skip
+    calc = TABLE[name]
+    return calc.run(read(calc.takes, given)).model_dump(mode="json")

@@ -1,0 +1,1 @@
+"""Breaking in and seeing the athlete again."""

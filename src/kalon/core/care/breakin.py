@@ -1,0 +1,117 @@
+"""Breaking in: dated wears that rise from short to long, and an honest word on when the pair is ready."""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+from typing import Annotated
+
+from pydantic import Field
+
+from ..contract import Contract, Mark, NonNegative
+from ..fit.stretch import Build, StretchIn, Upper, stretch
+
+FIRST_MIN, LONGEST_MIN, RISE = 20, 90, 1.4
+"""Minutes of the first and the longest wear, and how they rise. House default."""
+READY_SHARE = 0.8
+"""Ready when this share of the settled stretch is done. House default."""
+LEAST_SESSIONS = 4
+HARD_GIVE_MM = 0.5
+"""Less predicted stretch than this needs no hours for stretching, only a few careful wears. House default."""
+
+
+class BreakInIn(Contract):
+    """A construction, how far it must give, and the dates."""
+
+    upper: Upper
+    build: Build
+    interference_mm: float = Field(ge=-60, le=60)
+    inner_mm: float = Field(240, gt=0, le=450)
+    start_on: date
+    event_on: date | None = None
+    weekdays: list[Annotated[int, Field(ge=0, le=6)]] = Field([0, 2, 4, 5], min_length=1, max_length=7)
+    steam: bool = False
+    sport: str = "football"
+
+
+class Wear(Contract):
+    """One dated wear."""
+
+    on: date
+    minutes: int
+    how: str
+    hours_so_far: NonNegative
+
+
+class BreakInOut(Contract):
+    """The wears, the day it is ready, whether that is in time, and the rules of care."""
+
+    wears: list[Wear]
+    ready_on: date
+    in_time: bool
+    verdict: str
+    rules: list[str]
+    needed_h: float
+    mark: Mark
+
+
+def _how(index: int, minutes: int, sport: str) -> str:
+    first = {
+        "football": "at home on clean floors, laced as for a match",
+        "climbing": "at home, on and off, sitting then standing",
+        "lifting": "at home, then bodyweight squats",
+    }.get(sport, "at home")
+    later = {
+        "football": "juggling and easy running",
+        "climbing": "easy routes, off between goes",
+        "lifting": "warm-up sets only",
+    }.get(sport, "easy use")
+    if index < 2:
+        return first
+    return later if minutes < 60 else "half a session, old pair in the bag"
+
+
+def breakin(given: BreakInIn) -> BreakInOut:
+    """Plan the break-in. Minutes rise until four fifths of the stretch is done, at least four wears."""
+    predicted = stretch(
+        StretchIn(
+            upper=given.upper, build=given.build, zone="ball_girth", interference_mm=given.interference_mm,
+            inner_mm=given.inner_mm,
+        )
+    )  # fmt: skip
+    needed = predicted.t80_h if predicted.settled_mm >= HARD_GIVE_MM else 2.0
+    wears: list[Wear] = []
+    day, minutes, so_far = given.start_on, float(FIRST_MIN), 0.0
+    while so_far < needed or len(wears) < LEAST_SESSIONS:
+        if day.weekday() in given.weekdays:
+            rounded = int(5 * round(min(minutes, LONGEST_MIN) / 5))
+            so_far += rounded / 60
+            wears.append(
+                Wear(
+                    on=day,
+                    minutes=rounded,
+                    how=_how(len(wears), rounded, given.sport),
+                    hours_so_far=round(so_far, 2),
+                )
+            )
+            minutes *= RISE
+        day += timedelta(days=1)
+    ready = wears[-1].on
+    in_time = given.event_on is None or ready < given.event_on
+    if predicted.settled_mm >= HARD_GIVE_MM:
+        settle = f"{READY_SHARE:.0%} of the give is done after {needed:.0f} h of wear"
+    else:
+        settle = "It has little to give; a few careful wears are enough"
+    if in_time:
+        verdict = f"{settle}: ready on {ready:%-d %B %Y}."
+    else:
+        verdict = f"Not ready by {given.event_on:%-d %B %Y}: play the old pair. {settle}: ready on {ready:%-d %B %Y}."
+    rules = [
+        "Never a full match or session first.",
+        "A hot spot: stop, tape, and wear it shorter next time.",
+        "No oven, no hair-dryer close by, no boiling water, no heater.",
+    ]
+    if given.steam and given.upper.startswith(("leather", "suede")):
+        rules.append("Leather may have ten minutes in a steamy bathroom, laced, and be worn while warm.")
+    return BreakInOut(
+        wears=wears, ready_on=ready, in_time=in_time, verdict=verdict, rules=rules, needed_h=needed, mark="HD"
+    )

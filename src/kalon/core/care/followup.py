@@ -1,0 +1,87 @@
+"""At the follow-up: what was measured against what was predicted."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from pydantic import Field
+
+from ..contract import Contract, NonNegative
+from ..fit.foot import FIT_ZONES
+from ..fit.size import WORDS, ZONE_NAMES, FitWord, fit_word
+
+MEASURING_SIGMA_MM = {"length": 1.5, "ball_girth": 3.0, "instep_girth": 3.0, "heel_width": 1.5}
+"""How sure a gap measured in a worn shoe is, one standard deviation. House default."""
+
+
+class ZonePrediction(Contract):
+    """What was predicted for a zone: gap new and settled, mm, its spread, the band, and the wear it takes."""
+
+    zone: Literal["length", "ball_girth", "instep_girth", "heel_width"]
+    new_mm: float
+    settled_mm: float
+    sigma_mm: NonNegative
+    low_mm: float
+    high_mm: float
+
+
+class FollowUpIn(Contract):
+    """Predictions at the sale, hours worn since, and gaps seen, mm."""
+
+    predicted: list[ZonePrediction]
+    tau_h: float = Field(gt=0)
+    hours: float = Field(ge=0, le=5000)
+    seen_mm: dict[Literal["length", "ball_girth", "instep_girth", "heel_width"], float]
+
+
+class ZoneOutcome(Contract):
+    """One zone: predicted at these hours, seen, and whether the difference is more than chance would do."""
+
+    zone: str
+    predicted_mm: float
+    sigma_mm: float
+    seen_mm: float
+    off_mm: float
+    surprising: bool
+    word: FitWord
+    text: str
+
+
+class FollowUpOut(Contract):
+    """Zone by zone, and what to do."""
+
+    zones: list[ZoneOutcome]
+    advice: list[str]
+
+
+def follow_up(given: FollowUpIn) -> FollowUpOut:
+    """Compare. A difference beyond two spreads (prediction and measuring together) is called surprising."""
+    outcomes, advice = [], []
+    done = -math.expm1(-given.hours / given.tau_h)
+    for p in given.predicted:
+        if p.zone not in given.seen_mm:
+            continue
+        expected = p.new_mm + (p.settled_mm - p.new_mm) * done
+        seen = given.seen_mm[p.zone]
+        sigma = math.hypot(p.sigma_mm, MEASURING_SIGMA_MM[p.zone])
+        off = seen - expected
+        surprising = abs(off) > 2 * sigma
+        word = fit_word(seen, p.low_mm, p.high_mm, FIT_ZONES.index(p.zone))
+        more = "more" if off > 0 else "less"
+        outcomes.append(
+            ZoneOutcome(
+                zone=p.zone, predicted_mm=expected, sigma_mm=sigma, seen_mm=seen, off_mm=off, surprising=surprising,
+                word=word,
+                text=f"{abs(off):.1f} mm {more} room at the {ZONE_NAMES[p.zone]} than predicted"
+                + (", more than measuring explains." if surprising else ", within what measuring explains."),
+            )
+        )  # fmt: skip
+        where = ZONE_NAMES[p.zone]
+        if word == "slack":
+            advice.append(f"Slack at the {where}: a thicker sock, an insole or lacing; half a size less next time.")
+        elif word in ("tight", "too_tight"):
+            advice.append(f"Still {WORDS[word]} at the {where}: go on wearing in, in short wears.")
+    if not advice and outcomes:
+        advice.append("As wanted in every zone seen. The same size next time.")
+    return FollowUpOut(zones=outcomes, advice=advice)

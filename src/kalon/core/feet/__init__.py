@@ -1,0 +1,1 @@
+"""Feet: numbers, checks and classes."""

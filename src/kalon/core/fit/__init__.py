@@ -1,0 +1,1 @@
+"""How a foot sits in a shoe, new and settled."""

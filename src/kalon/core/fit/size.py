@@ -1,0 +1,241 @@
+"""Which size: the gap in every zone, new and once settled, and how likely it ends in the wanted band.
+
+One array routine serves a single shoe's run of sizes and a whole stockroom alike.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+from scipy.special import ndtr
+
+from ..contract import Contract, Positive
+from ..feet.gauge import Feet, Sock
+from .foot import FIT_ZONES, FootToFit, foot_to_fit
+from .stretch import CAPACITY_SPREAD, HEEL_SHARE, Build, Upper, give_of, settled_stretch
+
+Floats = NDArray[np.float64]
+FitWord = Literal["slack", "snug", "tight", "too_tight"]
+
+SHOE_SIGMA_MM = np.array([1.0, 2.5, 2.5, 1.0])
+"""How sure a shoe's inner measure is, one standard deviation. House default."""
+TIGHT_SPAN_MM = np.array([3.0, 8.0, 8.0, 2.5])
+"""How far below the band still counts as tight and not too tight. House default."""
+LEAST_CHANCE = 0.05
+"""Below this joint probability no size of a run is recommended. House default."""
+
+
+@dataclass(frozen=True)
+class WantedBand:
+    """Wanted room per zone, mm (inner less foot): length-4 arrays `low` and `high`.
+
+    Judged once settled; a length band can be for the new shoe instead."""
+
+    low: Floats
+    high: Floats
+    length_when_new: bool = False
+
+
+@dataclass(frozen=True)
+class Gaps:
+    """Room per line and zone, mm, shape (n, 4); spread; probability in the band; and jointly, shape (n,)."""
+
+    new: Floats
+    settled: Floats
+    sigma: Floats
+    chance: Floats
+    joint: Floats
+
+
+def gaps(foot: Floats, foot_sigma: Floats, inner: Floats, capacity: Floats, wanted: WantedBand) -> Gaps:
+    """Gaps of one foot (4,) in n shoes (n, 4). Zones count as independent, which errs to the careful side."""
+    new = inner - foot
+    stretch = settled_stretch(-new, capacity)
+    settled = new + stretch
+    sigma = np.sqrt(foot_sigma**2 + SHOE_SIGMA_MM**2 + (CAPACITY_SPREAD * stretch) ** 2)
+    judged = settled.copy()
+    if wanted.length_when_new:
+        judged[:, 0] = new[:, 0]
+    chance = ndtr((wanted.high - judged) / sigma) - ndtr((wanted.low - judged) / sigma)
+    return Gaps(new, settled, sigma, chance, np.prod(chance, axis=1))
+
+
+def fit_word(gap_mm: float, low: float, high: float, zone: int) -> FitWord:
+    """The word for a gap against its band."""
+    if gap_mm > high:
+        return "slack"
+    if gap_mm >= low:
+        return "snug"
+    return "tight" if gap_mm >= low - TIGHT_SPAN_MM[zone] else "too_tight"
+
+
+class RoomBand(Contract):
+    """Wanted room, mm; negative where the toes are meant to be bent."""
+
+    low: float
+    high: float
+
+
+class FitTarget(Contract):
+    """Wanted room by zone, and whether the toe room is judged new."""
+
+    length: RoomBand
+    ball_girth: RoomBand
+    instep_girth: RoomBand
+    heel_width: RoomBand
+    length_when_new: bool = False
+
+    def band(self) -> WantedBand:
+        """As arrays, in the order of `FIT_ZONES`."""
+        rows = [getattr(self, z) for z in FIT_ZONES]
+        return WantedBand(np.array([r.low for r in rows]), np.array([r.high for r in rows]), self.length_when_new)
+
+
+class ShoeSize(Contract):
+    """One size of a run: its label and inner measures, mm."""
+
+    label: float
+    length_mm: Positive = Field(le=450)
+    ball_girth_mm: Positive = Field(le=450)
+    instep_girth_mm: Positive = Field(le=450)
+    heel_width_mm: Positive = Field(le=200)
+
+
+class SizeRecommendIn(Contract):
+    """Feet, the wanted room, and one shoe in all its sizes."""
+
+    feet: Feet
+    target: FitTarget
+    upper: Upper
+    build: Build
+    reinforced: float = Field(0.0, ge=0, le=1)
+    sizes: list[ShoeSize] = Field(min_length=1, max_length=200)
+    sock: Sock | None = None
+    long_effort: bool = False
+
+
+class ZoneFit(Contract):
+    """One zone of one size: gaps on the governing foot and on both, words, and the chance of the band."""
+
+    zone: str
+    foot: Literal["left", "right"]
+    new_mm: float
+    settled_mm: float
+    sigma_mm: float
+    low_mm: float
+    high_mm: float
+    new: FitWord
+    settled: FitWord
+    chance: float
+    left_mm: float
+    right_mm: float
+
+
+class SizeFit(Contract):
+    """One size: its zones, the joint chance, and what it is like."""
+
+    label: float
+    chance: float
+    zones: list[ZoneFit]
+    verdict: str
+
+
+class SizeRecommendOut(Contract):
+    """The recommended size, or none, with every size's fit and how long settling takes."""
+
+    recommended: float | None
+    reason: str
+    sizes: list[SizeFit]
+    t80_h: float
+    foot_notes: list[str]
+
+
+ZONE_NAMES = {"length": "toe", "ball_girth": "ball", "instep_girth": "instep", "heel_width": "heel"}
+WORDS: dict[FitWord, str] = {"slack": "slack", "snug": "snug", "tight": "tight", "too_tight": "too tight"}
+
+
+def capacities(length_mm: Floats, girth_pct: Floats, inner: Floats) -> Floats:
+    """Stretch capacity per shoe and zone, shape (n, 4), from each shoe's row of the stretch table, shape (n,)."""
+    share = np.array([0.0, 1.0, 1.0, HEEL_SHARE])
+    found: Floats = girth_pct[:, None] / 100 * share * inner
+    found[:, 0] = length_mm
+    return found
+
+
+def verdict(zones: list[ZoneFit]) -> str:
+    """What a size is like, in words: zones that leave the band, now or settled."""
+    changing = [z for z in zones if z.new != z.settled]
+    off = [z for z in zones if z.settled != "snug"]
+    if not off and not changing:
+        return "Snug all round, now and once settled."
+    said = [f"{WORDS[z.new]} at the {ZONE_NAMES[z.zone]} new, {WORDS[z.settled]} once settled" for z in changing]
+    said += [f"{WORDS[z.settled]} at the {ZONE_NAMES[z.zone]}" for z in off if z not in changing]
+    text = "; ".join(said)
+    return text[0].upper() + text[1:] + "."
+
+
+def zone_fits(foot: FootToFit, row: int, result: Gaps, inner: Floats, wanted: WantedBand) -> list[ZoneFit]:
+    """The zones of one line of `gaps`."""
+    found = []
+    for i, zone in enumerate(FIT_ZONES):
+        low, high = float(wanted.low[i]), float(wanted.high[i])
+        new, settled = float(result.new[row, i]), float(result.settled[row, i])
+        found.append(
+            ZoneFit(
+                zone=zone,
+                foot=foot.larger_side[i],
+                new_mm=new,
+                settled_mm=settled,
+                sigma_mm=float(result.sigma[row, i]),
+                low_mm=low,
+                high_mm=high,
+                new=fit_word(new, low, high, i),
+                settled=fit_word(new if i == 0 and wanted.length_when_new else settled, low, high, i),
+                chance=float(result.chance[row, i]),
+                left_mm=float(inner[row, i] - foot.sides["left"][i]),
+                right_mm=float(inner[row, i] - foot.sides["right"][i]),
+            )
+        )
+    return found
+
+
+def recommend_for(foot: FootToFit, given: SizeRecommendIn) -> SizeRecommendOut:
+    """`size_recommend` for a foot already corrected."""
+    sizes = sorted(given.sizes, key=lambda s: s.label)
+    inner = np.array([[s.length_mm, s.ball_girth_mm, s.instep_girth_mm, s.heel_width_mm] for s in sizes])
+    wanted = given.target.band()
+    give = give_of(given.upper, given.build)
+    free = np.full(len(sizes), 1 - given.reinforced)
+    capacity = capacities(give.length_mm * free, give.girth_pct * free, inner)
+    result = gaps(foot.larger, foot.sigma, inner, capacity, wanted)
+    fits = []
+    for row, size in enumerate(sizes):
+        zones = zone_fits(foot, row, result, inner, wanted)
+        fits.append(SizeFit(label=size.label, chance=float(result.joint[row]), zones=zones, verdict=verdict(zones)))
+    best = max(range(len(fits)), key=lambda r: fits[r].chance)
+    chance = fits[best].chance
+    if chance < LEAST_CHANCE:
+        worst = min(fits[best].zones, key=lambda z: z.chance)
+        reason = (
+            f"None of these: the nearest, {fits[best].label:g}, is {WORDS[worst.settled]} at the "
+            f"{ZONE_NAMES[worst.zone]} ({worst.settled_mm:+.0f} mm, wanted {worst.low_mm:g} to {worst.high_mm:g})."
+        )
+    else:
+        reason = f"{fits[best].label:g}: {chance * 100:.0f} in 100 that every zone ends where it is wanted."
+    return SizeRecommendOut(
+        recommended=fits[best].label if chance >= LEAST_CHANCE else None,
+        reason=reason,
+        sizes=fits,
+        t80_h=give.tau_h * float(np.log(5)),
+        foot_notes=list(foot.notes),
+    )
+
+
+def size_recommend(given: SizeRecommendIn) -> SizeRecommendOut:
+    """Judge every size of one shoe on these feet and name the one to try first."""
+    foot = foot_to_fit(given.feet, long_effort=given.long_effort, sock=given.sock)
+    return recommend_for(foot, given)

@@ -1,0 +1,123 @@
+"""Trying on: the tests a sport asks for, and what to try next when a pair pinches or slips."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from pydantic import Field
+
+from ..contract import Contract, Mark, Side
+from .stretch import Upper
+
+Pinch = Literal["toe_tips", "big_toe_joint", "ball", "outer_ball", "instep", "heel", "heel_back", "ankle"]
+Severity = Literal[1, 2, 3]
+
+
+@dataclass(frozen=True)
+class TrialTest:
+    """One test: how it is done, what passes, and for how long when it is timed."""
+
+    slug: str
+    name: str
+    how: str
+    passes: str
+    seconds: int | None = None
+    mark: Mark = "CP"
+
+
+_STAND = TrialTest("stand", "Stand", "Both shoes, own socks, fully laced, full weight.", "No sharp pain; snug.", 30)
+_TOE = TrialTest("toe", "Toes", "Wiggle the toes; press-check the front.", "They move; room as the spec says.")
+_WALK = TrialTest("walk", "Walk", "Walk about on a hard floor.", "No hot spot.", 120)
+TESTS: dict[str, tuple[TrialTest, ...]] = {
+    "football": (
+        _STAND, _TOE, _WALK,
+        TrialTest("cut", "Cut", "Shuffles, cuts, figure of eight, stop and start.", "The foot doesn't slide."),
+        TrialTest("touch", "Touch", "Pass and control a ball.", "The feel is liked."),
+    ),
+    "climbing": (
+        _STAND,
+        TrialTest("walk", "Keep on", "Keep on and walk about.", "Bearable for 10 minutes, and not cosy.", 600),
+        TrialTest("edge", "Edge", "Stand on a small edge.", "No roll, no slip."),
+        TrialTest("smear", "Smear", "Stand on a slope.", "Sole bends to it and holds."),
+        TrialTest("hook", "Hook", "Heel hook, then toe hook.", "The heel stays; no dead space."),
+    ),
+    "lifting": (
+        _STAND, _TOE, _WALK,
+        TrialTest("squat", "Squat", "Bodyweight, then an empty bar, heels down.", "Depth and trunk as computed."),
+        TrialTest("jump", "Jump and land", "Small jumps.", "No wobble, no heel slip."),
+    ),
+}  # fmt: skip
+
+
+class PinchMark(Contract):
+    """A pinch by side, zone and severity (1 noticed, 2 hurts, 3 can't be worn)."""
+
+    side: Side
+    zone: Pinch
+    severity: Severity
+
+
+class PairTrial(Contract):
+    """What was found of one pair."""
+
+    tests: dict[str, Literal["pass", "fail"]] = {}
+    seconds: dict[str, int] = {}
+    pinches: dict[str, Severity] = Field({}, description="'side:zone' to severity")
+    heel_slip: Severity | None = None
+    slide: Literal["no", "always", "in_cuts"] = "no"
+    toes: Literal["fine", "jam", "slack"] = "fine"
+    note: str = Field("", max_length=500)
+    verdict: Literal["pass", "fail"] | None = None
+
+
+class Advice(Contract):
+    """What to try next, and why."""
+
+    text: str
+    step: Literal["half_up", "half_down", "wider", "other_shape", "lacing", "lower_volume", "smaller", "out", "wait"]
+    mark: Mark
+
+
+def pinches_of(trial: PairTrial) -> list[PinchMark]:
+    """The pinches from their `side:zone` keys."""
+    found = []
+    for key, severity in sorted(trial.pinches.items()):
+        side, _, zone = key.partition(":")
+        found.append(PinchMark.model_validate({"side": side, "zone": zone, "severity": severity}))
+    return found
+
+
+def advise(trial: PairTrial, upper: Upper) -> list[Advice]:
+    """What the trade does about what this trial found, worst first."""
+    worst: dict[str, int] = {}
+    for pinch in pinches_of(trial):
+        worst[pinch.zone] = max(worst.get(pinch.zone, 0), pinch.severity)
+    leather = upper.startswith("leather") or upper == "suede"
+    found: list[Advice] = []
+
+    def say(step: str, text: str) -> None:
+        found.append(Advice.model_validate({"step": step, "text": text, "mark": "CP"}))
+
+    if worst.get("heel_back", 0) == 3:
+        say("out", "Hard pinch at the back of the heel: this one isn't for this foot.")
+    if trial.toes == "jam" or worst.get("toe_tips", 0) >= 2:
+        say("half_up", "Toes jam: up half a size, or a longer last.")
+    if trial.toes == "slack":
+        say("half_down", "Slack in length: down half a size.")
+    side_pinch = max(worst.get("ball", 0), worst.get("outer_ball", 0), worst.get("big_toe_joint", 0))
+    if side_pinch and leather and side_pinch < 3:
+        say("wait", "Pinch at the ball: leather forgives it in width. Watch it in the break-in.")
+    elif side_pinch:
+        say("wider", "Pinch at the ball or outside: a wider last or softer upper, not a longer shoe.")
+    if worst.get("instep", 0):
+        say("lacing", "Pressure on the instep: skip a crossing of the laces, or a higher-volume version.")
+    if trial.heel_slip:
+        say("lower_volume", "The heel slips: lock the lacing; then another heel or a lower-volume version.")
+    if trial.slide == "in_cuts":
+        say("smaller", "Slides only in cuts: a smaller or closer last.")
+    elif trial.slide == "always":
+        say("smaller", "Slides all the time: half a size down or a lower volume.")
+    if worst.get("ankle", 0) >= 2:
+        say("other_shape", "The collar presses the ankle: a lower or softer collar.")
+    return found

@@ -1,0 +1,1 @@
+"""Ranking shoes against a spec and a foot."""

@@ -1,0 +1,1 @@
+"""Mechanics behind the rules."""

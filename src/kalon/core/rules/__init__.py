@@ -1,0 +1,1 @@
+"""The rules engine, the schools and one rules module a sport."""

@@ -1,0 +1,144 @@
+"""Lifting and gym: flat and dense under load, or a raised rigid heel where the squat asks for it."""
+
+from __future__ import annotations
+
+from ..mechanics.squat import WANTED_LEAN_DEG, Bar, SquatIn, smallest_heel
+from .engine import Band, Case, Caution, Effect, Limit, Rank, Rule
+
+SQUATS = ("powerlifting_squat", "machines")
+UNDER_LOAD = ("olympic", "powerlifting_squat", "deadlift", "general_strength", "machines")
+DEFAULT_STATURE_MM = 1720.0
+DEFAULT_ANKLE_DEG = 33.0
+OLYMPIC_LEAST_MM = 15.0
+"""Weightlifting shoes begin about here. House default."""
+
+
+def lifter(case: Case) -> SquatIn:
+    """This lifter at the bottom of the lift; unmeasured height and ankle take usual values (house default)."""
+    brief = case.brief
+    ankle = brief.ankle_deg
+    bar: Bar = brief.bar or ("front" if brief.discipline == "olympic" else "high")
+    return SquatIn(
+        stature_mm=brief.stature_mm or DEFAULT_STATURE_MM,
+        body_kg=min(max(brief.body_kg, 20), 250),
+        bar_kg=brief.body_kg if brief.bar_kg is None else brief.bar_kg,
+        dorsiflexion_deg=DEFAULT_ANKLE_DEG if ankle is None else ankle,
+        bar=bar,
+    )
+
+
+def _guessed(case: Case) -> str:
+    brief = case.brief
+    guessed = [w for w, v in (("height", brief.stature_mm), ("ankle", brief.ankle_deg)) if v is None]
+    return f" ({' and '.join(guessed)} not measured: usual values taken)" if guessed else ""
+
+
+def computed_heel(case: Case) -> float:
+    """Heel the squat computation asks for, mm."""
+    return smallest_heel(lifter(case))[0]
+
+
+def _heel_band(case: Case) -> tuple[Effect, ...]:
+    side = case.brief.school("squat_heel")
+    if side == "flat":
+        return (Band("drop_mm", 0, 3, 1.8),)
+    if side == "raised":
+        return (Band("drop_mm", 15, 22, 1.8),)
+    heel = computed_heel(case)
+    return (Band("drop_mm", max(heel - 2, 0), heel + 3, 1.8),)
+
+
+def _heel_text(case: Case) -> str:
+    side = case.brief.school("squat_heel")
+    if side != "computed":
+        return f"Your school keeps the heel {side}, whatever the computation says ({computed_heel(case):g} mm)."
+    man = lifter(case)
+    heel, lean = smallest_heel(man)
+    got = f"{lean:.0f}° of trunk lean" if lean is not None else "no balance even so"
+    return (
+        f"{heel:g} mm is the least heel that brings the trunk to {WANTED_LEAN_DEG[man.bar]:g}° or less: {got}"
+        f"{_guessed(case)}. It moves the ankle's range, it adds none."
+    )
+
+
+def _olympic(case: Case) -> tuple[Effect, ...]:
+    heel = max(computed_heel(case), OLYMPIC_LEAST_MM)
+    return (Band("drop_mm", heel - 2, heel + 4, 2.0),)
+
+
+def _olympic_text(case: Case) -> str:
+    return (
+        f"Snatch, clean and jerk: a raised rigid heel of 15 mm or more; this lifter asks for "
+        f"{computed_heel(case):g} mm{_guessed(case)}."
+    )
+
+
+RULES: tuple[Rule, ...] = (
+    Rule("lifting.heel.olympic", lambda c: c.brief.discipline == "olympic", _olympic, _olympic_text, "CP"),
+    Rule("lifting.heel.squat", lambda c: c.brief.discipline in SQUATS, _heel_band, _heel_text, "HD", "squat_heel"),
+    Rule("lifting.heel.deadlift", lambda c: c.brief.discipline == "deadlift", (Band("drop_mm", 0, 2, 2.0),),
+         "Deadlifts: flat, so the pull is short and the force goes into the floor.", "CP"),
+    Rule("lifting.heel.general", lambda c: c.brief.discipline == "general_strength", (Band("drop_mm", 0, 4, 1.2),),
+         "General strength: flat and dense.", "CP"),
+    Rule("lifting.heel.mixed", lambda c: c.brief.discipline == "mixed_training", (Band("drop_mm", 3, 5, 1.2),),
+         "Mixed training: about 4 mm serves lifts, jumps and short runs.", "CP"),
+    Rule("lifting.heel.running", lambda c: c.brief.discipline == "gym_running", (Band("drop_mm", 6, 11, 1.0),),
+         "Mostly running: 8 mm and more suits a heel strike.", "CP"),
+    Rule("lifting.cushion.load", lambda c: c.brief.discipline in UNDER_LOAD, (Band("cushion", 0, 2, 1.6),),
+         "Nothing soft under load: foam eats the push and wobbles.", "CP"),
+    Rule("lifting.cushion.mixed", lambda c: c.brief.discipline == "mixed_training", (Band("cushion", 2, 4.5, 0.8),),
+         "A thin or caged midsole: enough for jumps, firm enough to lift.", "CP"),
+    Rule("lifting.cushion.running", lambda c: c.brief.discipline == "gym_running", (Band("cushion", 5, 8.5, 1.4),),
+         "Running lands at about two and a half times body weight: cushion.", "CP"),
+    Rule("lifting.bend.load", lambda c: c.brief.discipline in ("olympic", *SQUATS),
+         (Band("bend_n_mm_per_deg", 420, 800, 1.0),), "A very firm sole: the toe barely bends.", "CP"),
+    Rule("lifting.bend.flat", lambda c: c.brief.discipline in ("deadlift", "general_strength"),
+         (Band("bend_n_mm_per_deg", 120, 450, 0.4),), "Dense rather than stiff.", "HD"),
+    Rule("lifting.bend.free_toe", lambda c: c.brief.discipline in ("mixed_training", "gym_running"),
+         (Band("bend_n_mm_per_deg", 80, 240, 0.8),), "A shank under the middle, the toe free.", "CP"),
+    Rule("lifting.stack.deadlift", lambda c: c.brief.discipline == "deadlift", (Band("heel_stack_mm", 2, 14, 1.0),),
+         "Close to the floor: every millimetre of sole lengthens the pull.", "CP"),
+    Rule("lifting.counter", lambda c: c.brief.discipline != "gym_running", (Band("heel_counter", 5, 10, 0.4),),
+         "A firm heel holds still in the catch.", "HD"),
+    Rule("lifting.ankle", lambda c: c.has("ankle"), (Limit("heel_counter", least=7),),
+         "Ankle history: steadier sides.", "CP"),
+    Rule("lifting.sole.load", lambda c: c.brief.discipline in UNDER_LOAD,
+         (Rank("sole", "flat_dense", 1.0), Rank("sole", "gum_court", 0.3)), "A flat, dense outsole.", "CP"),
+    Rule("lifting.sole.mixed", lambda c: c.brief.discipline in ("mixed_training", "gym_running"),
+         (Rank("sole", "grip_flat", 1.0), Rank("sole", "flat_dense", 0.7), Rank("sole", "gum_court", 0.5)),
+         "A flat outsole that still grips on a run or a rope.", "CP"),
+    Rule("lifting.closure.strap", lambda c: c.brief.discipline in ("olympic", *SQUATS),
+         (Rank("closure", "laces_strap", 1.0), Rank("closure", "strap_2", 0.8), Rank("closure", "strap_1", 0.7),
+          Rank("closure", "dial", 0.6), Rank("closure", "laces", 0.4)),
+         "A strap over the middle stops the foot sliding forward.", "CP"),
+    Rule("lifting.closure.flat", lambda c: c.brief.discipline not in ("olympic", *SQUATS),
+         (Rank("closure", "laces", 1.0), Rank("closure", "strap_1", 0.6), Rank("closure", "strap_2", 0.5),
+          Rank("closure", "slipper", 0.4), Rank("closure", "dial", 0.5)),
+         "Laces with eyelets high enough to lock the heel.", "CP"),
+    Rule("lifting.uppers", lambda c: True,
+         (Rank("upper", "synthetic", 0.8), Rank("upper", "leather_lined", 0.7), Rank("upper", "mesh", 0.5),
+          Rank("upper", "microfibre", 0.7), Rank("upper", "knit", 0.35)),
+         "Layered lasts, mesh breathes.", "CP"),
+    Rule("lifting.upper_light", lambda c: c.brief.discipline in ("mixed_training", "gym_running"),
+         (Rank("upper", "mesh", 0.5), Rank("upper", "knit", 0.3)), "Long sessions: an upper that breathes.", "CP"),
+    Rule("lifting.toe_room.mixed", lambda c: c.brief.discipline == "mixed_training", (Band("toe_room_mm", 8, 13),),
+         "Room for the toes to splay.", "HD"),
+    Rule("lifting.toe_room.running", lambda c: c.brief.discipline == "gym_running", (Band("toe_room_mm", 10, 15),),
+         "Running: a thumb's width in front.", "MEM"),
+    Rule("lifting.toe_room.load", lambda c: c.brief.discipline in UNDER_LOAD, (Band("toe_room_mm", 8, 14),),
+         "Snug to tight, with about half an inch at the toe for splay.", "CP"),
+    Rule("lifting.room.load", lambda c: c.brief.discipline in UNDER_LOAD,
+         (Band("ball_room_mm", -6, 5), Band("instep_room_mm", -9, 4), Band("heel_room_mm", -3.5, 1.5)),
+         "No sliding under load.", "HD"),
+    Rule("lifting.room.free", lambda c: c.brief.discipline not in UNDER_LOAD,
+         (Band("ball_room_mm", -3, 9), Band("instep_room_mm", -7, 7), Band("heel_room_mm", -3, 2)),
+         "A wide toe box to splay, the heel held.", "HD"),
+    Rule("lifting.achilles", lambda c: c.has("achilles") and c.brief.discipline == "deadlift",
+         (Caution("history"),), "Achilles trouble and a flat shoe: go down in heel over weeks, not at once.", "CP"),
+    Rule("lifting.runs_often", lambda c: c.brief.discipline == "gym_running" and c.brief.sessions_per_week >= 3,
+         (Caution("sessions_per_week"),), "Running three or more times a week: a real running shoe.", "CP"),
+    Rule("lifting.not_safety", lambda c: True, (Caution("spec"),),
+         "Lifting is dangerous in any shoe: training and spotting belong to a coach.", "CP"),
+    Rule("lifting.equipment_rules", lambda c: c.brief.level == "competitive", (Caution("level"),),
+         "Competing: the federation's equipment rules come first.", "CP"),
+)  # fmt: skip

@@ -1,0 +1,107 @@
+"""Size systems. Labels of a last convert exactly; makers' departures from them live in the stock."""
+
+from __future__ import annotations
+
+from typing import Literal, get_args
+
+from pydantic import Field, model_validator
+
+from .contract import Contract, Positive
+from .units import INCH_MM
+
+System = Literal["eu", "uk", "us_men", "us_women", "uk_child", "jp_cm", "mondopoint_mm"]
+SYSTEMS: tuple[System, ...] = get_args(System)
+
+PARIS_POINT_MM = 20 / 3
+BARLEYCORNS_PER_INCH = 3
+UK_ADULT_ZERO = 25
+UK_CHILD_ZERO = 12
+US_MEN_AHEAD_OF_UK = 1
+US_WOMEN_ZERO = 22.5
+"""From memory."""
+DEFAULT_ALLOWANCE_MM = 15.0
+"""House default: how much longer a last is than the foot that ISO 9407 and JP labels state."""
+
+STEP: dict[System, float] = {
+    "eu": 0.5, "uk": 0.5, "us_men": 0.5, "us_women": 0.5, "uk_child": 0.5, "jp_cm": 0.5, "mondopoint_mm": 5,
+}  # fmt: skip
+"""The steps sizes are sold in. House default."""
+
+SOLD: dict[System, tuple[float, float]] = {
+    "eu": (16, 52), "uk": (1, 17), "us_men": (2, 18), "us_women": (3, 19), "uk_child": (0, 13.5),
+    "jp_cm": (10, 34), "mondopoint_mm": (100, 340),
+}  # fmt: skip
+"""Smallest and largest label sold. House default."""
+
+SHORTEST_LAST_MM, LONGEST_LAST_MM = 80.0, 400.0
+
+
+class SizeConvertIn(Contract):
+    """Either a label in a system or a last's length."""
+
+    system: System | None = None
+    label: float | None = None
+    last_mm: float | None = Field(None, ge=SHORTEST_LAST_MM, le=LONGEST_LAST_MM)
+    allowance_mm: float = Field(DEFAULT_ALLOWANCE_MM, ge=0, le=40)
+
+    @model_validator(mode="after")
+    def _one_way_in(self) -> SizeConvertIn:
+        if (self.last_mm is None) == (self.system is None or self.label is None):
+            raise ValueError("Give either a system with its label, or last_mm, not both")
+        if self.last_mm is None and self.system is not None and self.label is not None:
+            last = last_of(self.system, self.label, self.allowance_mm)
+            if not SHORTEST_LAST_MM <= last <= LONGEST_LAST_MM:
+                raise ValueError(f"No shoe is {self.system} {self.label:g}: its last would be {last:.0f} mm")
+        return self
+
+
+class SizeConvertOut(Contract):
+    """A last's length, its exact label in every system, and the nearest label where one is sold."""
+
+    last_mm: Positive
+    labels: dict[System, float]
+    nearest: dict[System, float]
+
+
+def last_of(system: System, label: float, allowance_mm: float = DEFAULT_ALLOWANCE_MM) -> float:
+    """Length in mm of the last a label stands for."""
+    match system:
+        case "eu":
+            return label * PARIS_POINT_MM
+        case "uk":
+            return (label + UK_ADULT_ZERO) / BARLEYCORNS_PER_INCH * INCH_MM
+        case "uk_child":
+            return (label + UK_CHILD_ZERO) / BARLEYCORNS_PER_INCH * INCH_MM
+        case "us_men":
+            return last_of("uk", label - US_MEN_AHEAD_OF_UK)
+        case "us_women":
+            return (label + US_WOMEN_ZERO) / BARLEYCORNS_PER_INCH * INCH_MM
+        case "jp_cm":
+            return label * 10 + allowance_mm
+        case "mondopoint_mm":
+            return label + allowance_mm
+
+
+def label_of(system: System, last_mm: float, allowance_mm: float = DEFAULT_ALLOWANCE_MM) -> float:
+    """Exact label of a last of `last_mm`; every system is linear, so two points give the line."""
+    zero = last_of(system, 0, allowance_mm)
+    return (last_mm - zero) / (last_of(system, 1, allowance_mm) - zero)
+
+
+def nearest_sold(system: System, label: float) -> float | None:
+    """The label sold that is nearest to an exact one; none where the system doesn't go so far."""
+    near = round(label / STEP[system]) * STEP[system]
+    low, high = SOLD[system]
+    return near if low <= near <= high else None
+
+
+def size_convert(given: SizeConvertIn) -> SizeConvertOut:
+    """Convert a label, or a last's length, into every system."""
+    if given.last_mm is not None:
+        last = given.last_mm
+    else:
+        assert given.system is not None and given.label is not None  # _one_way_in
+        last = last_of(given.system, given.label, given.allowance_mm)
+    exact = {s: label_of(s, last, given.allowance_mm) for s in SYSTEMS}
+    sold = {s: nearest_sold(s, exact[s]) for s in SYSTEMS}
+    return SizeConvertOut(last_mm=last, labels=exact, nearest={s: n for s, n in sold.items() if n is not None})

@@ -1,0 +1,19 @@
+"""Quantities: millimetres inside, inches and labels only at the edges."""
+
+from __future__ import annotations
+
+INCH_MM = 25.4
+"""Exact by definition (international inch, 1959)."""
+
+HALF_UK_MM = INCH_MM / 6
+"""Half a UK size: half a barleycorn of a third of an inch, 4.233 mm."""
+
+
+def inch_to_mm(inches: float) -> float:
+    """Inches as millimetres."""
+    return inches * INCH_MM
+
+
+def mm_to_inch(mm: float) -> float:
+    """Millimetres as inches."""
+    return mm / INCH_MM

@@ -1,0 +1,150 @@
+"""The invented makers and models of the scenario. Measures are made up, by sport and construction."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from random import Random
+from typing import Any
+
+MAKERS = {
+    "Orvane": -2.0, "Pellandine": 0.0, "Harrowick": 1.5, "Quenby Last": -1.0,
+    "Velmire": 2.0, "Tarnholt": 0.5, "Sundrey": -3.0, "Skerrowe": 0.0,
+}  # fmt: skip
+"""Each runs long or short by so many mm."""
+
+RATIOS = {
+    "climbing": (0.935, 0.957, 0.246), "football": (0.900, 0.915, 0.2385), "lifting": (0.905, 0.915, 0.2395),
+    "cycling": (0.905, 0.92, 0.240), "court": (0.905, 0.92, 0.240), "field": (0.91, 0.925, 0.241),
+    "ice": (0.90, 0.925, 0.240),
+}  # fmt: skip
+"""Ball girth, instep girth and heel width of a regular last, shares of inner length."""
+WIDTH_MM = {"narrow": -9.0, "regular": 0.0, "wide": 9.0}
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A family of models: names, and the ranges its members are drawn from."""
+
+    sport: str
+    names: tuple[str, ...]
+    build: str
+    uppers: tuple[str, ...]
+    choices: dict[str, tuple[str, ...]]
+    properties: dict[str, tuple[float, float]]
+    price: tuple[int, int]
+    full_run: bool = True
+
+
+KINDS = (
+    Kind("football", ("Skiff", "Tern", "Tern Wide", "Gannet"), "plate", ("synthetic", "leather_thin", "knit"),
+         {"plate": ("firm_ground_round", "firm_ground_blade"), "closure": ("laces", "laces", "laceless")},
+         {"mass_g": (165, 245), "bend_n_mm_per_deg": (150, 330), "heel_counter": (4, 9), "cushion": (1, 3)},
+         (70, 190)),
+    Kind("football", ("Marl", "Clay", "Peat"), "plate", ("leather_unlined", "synthetic"),
+         {"plate": ("soft_ground",), "closure": ("laces",)},
+         {"mass_g": (210, 300), "bend_n_mm_per_deg": (180, 360), "heel_counter": (5, 9), "cushion": (1, 3)},
+         (90, 200)),
+    Kind("football", ("Fibre", "Fibre Low", "Pitchside", "Granule"), "plate",
+         ("synthetic", "knit", "leather_lined", "microfibre"),
+         {"plate": ("artificial_grass",), "closure": ("laces", "laces", "laceless")},
+         {"mass_g": (170, 260), "bend_n_mm_per_deg": (140, 300), "heel_counter": (4, 9), "cushion": (1.5, 4)},
+         (60, 170)),
+    Kind("football", ("Nubbin", "Cage", "Hardpan", "Dustbowl"), "plate", ("synthetic", "leather_lined", "microfibre"),
+         {"plate": ("turf", "turf", "hard_ground"), "closure": ("laces",)},
+         {"mass_g": (220, 320), "bend_n_mm_per_deg": (110, 260), "heel_counter": (4, 8), "cushion": (3, 6)},
+         (45, 110)),
+    Kind("football", ("Parquet", "Gymnas"), "plate", ("leather_lined", "synthetic"),
+         {"plate": ("indoor",), "closure": ("laces",)},
+         {"mass_g": (230, 320), "bend_n_mm_per_deg": (90, 220), "heel_counter": (4, 8), "cushion": (3, 6)},
+         (45, 100)),
+    Kind("climbing", ("Plain", "Ledge", "Belay", "Pavement"), "slip", ("leather_lined", "leather_unlined", "suede"),
+         {"midsole": ("full",), "closure": ("laces", "strap_2", "laces")},
+         {"downturn_deg": (0, 5), "asymmetry_deg": (1, 7), "bend_n_mm_per_deg": (200, 420),
+          "toe_rubber": (0.1, 0.4), "heel_rubber": (0.3, 0.6)}, (60, 130)),
+    Kind("climbing", ("Crimp", "Sill", "Matchbox"), "slip", ("microfibre", "leather_lined", "suede"),
+         {"midsole": ("full", "split"), "closure": ("laces", "strap_2")},
+         {"downturn_deg": (2, 9), "asymmetry_deg": (6, 14), "bend_n_mm_per_deg": (260, 460),
+          "toe_rubber": (0.2, 0.5), "heel_rubber": (0.4, 0.7)}, (100, 170)),
+    Kind("climbing", ("Roof", "Hook", "Swell", "Bulge", "Cellar"), "slip", ("microfibre", "synthetic", "knit"),
+         {"midsole": ("split", "none"), "closure": ("strap_1", "slipper", "strap_1", "laces")},
+         {"downturn_deg": (12, 26), "asymmetry_deg": (10, 19), "bend_n_mm_per_deg": (80, 220),
+          "toe_rubber": (0.55, 1.0), "heel_rubber": (0.55, 0.95)}, (110, 180)),
+    Kind("climbing", ("Dimple", "Slabstone"), "slip", ("leather_unlined", "suede"),
+         {"midsole": ("none", "split"), "closure": ("slipper", "laces")},
+         {"downturn_deg": (0, 4), "asymmetry_deg": (2, 8), "bend_n_mm_per_deg": (60, 140),
+          "toe_rubber": (0.2, 0.5), "heel_rubber": (0.4, 0.8)}, (80, 140)),
+    Kind("lifting", ("Plinth", "Plinth High", "Anvil", "Stack"), "board", ("leather_lined", "synthetic"),
+         {"sole": ("flat_dense",), "closure": ("laces_strap", "strap_2", "dial")},
+         {"drop_mm": (14, 23), "heel_stack_mm": (24, 36), "bend_n_mm_per_deg": (430, 780), "cushion": (0, 1.5),
+          "heel_counter": (6, 10), "mass_g": (380, 520)}, (90, 200)),
+    Kind("lifting", ("Slate", "Floorboard", "Still"), "board", ("synthetic", "leather_lined", "knit"),
+         {"sole": ("flat_dense",), "closure": ("laces", "strap_1", "slipper")},
+         {"drop_mm": (0, 3), "heel_stack_mm": (4, 14), "bend_n_mm_per_deg": (110, 430), "cushion": (0, 2),
+          "heel_counter": (3, 8), "mass_g": (180, 330)}, (50, 110)),
+    Kind("lifting", ("Mixer", "Rope", "Bench End"), "board", ("mesh", "knit", "synthetic"),
+         {"sole": ("grip_flat", "flat_dense"), "closure": ("laces",)},
+         {"drop_mm": (3, 8), "heel_stack_mm": (16, 26), "bend_n_mm_per_deg": (90, 240), "cushion": (2, 6.5),
+          "heel_counter": (4, 8), "mass_g": (250, 360)}, (70, 140)),
+    Kind("cycling", ("Cadence Road", "Cadence Gravel", "Towpath", "Ridgeline", "Swift Change"), "board",
+         ("microfibre", "synthetic", "mesh"),
+         {"cleat": ("three_bolt", "two_bolt", "none"), "closure": ("dial", "strap_2", "laces")},
+         {"bend_n_mm_per_deg": (200, 780), "mass_g": (220, 380)}, (50, 240), False),
+    Kind("court", ("Shuttle", "Rally", "Quarter Turn", "Spike Jump", "Low Post", "Piste", "Piste Round", "Tempo"),
+         "board", ("synthetic", "mesh", "leather_lined"),
+         {"sole": ("gum_court",), "closure": ("laces",)},
+         {"heel_flare": (1.0, 1.16), "heel_round_mm": (2, 14), "cushion": (2, 7), "heel_counter": (4, 9),
+          "twist_n_mm_per_deg": (150, 420), "mass_g": (240, 390)}, (45, 150), False),
+    Kind("field", ("Crease", "Long Run", "Boundary"), "plate", ("synthetic", "leather_lined"),
+         {"sole": ("spikes_full", "spikes_half", "rubber_spikes"), "closure": ("laces",)},
+         {"collar_mm": (60, 120), "cushion": (2, 6), "heel_counter": (5, 9), "mass_g": (300, 420)}, (50, 150), False),
+    Kind("ice", ("Floe", "Floe Wide", "Hummock"), "board", ("synthetic", "leather_lined"),
+         {"sole": ("flat_dense",), "closure": ("laces",)},
+         {"bend_n_mm_per_deg": (400, 790), "heel_counter": (7, 10), "mass_g": (600, 700)}, (120, 420), False),
+)  # fmt: skip
+
+
+def models(random: Random) -> Iterator[dict[str, Any]]:
+    """Every model with its stock lines, drawn from the seed."""
+    makers = list(MAKERS)
+    turn = 0
+    for kind in KINDS:
+        for index, name in enumerate(kind.names):
+            maker = makers[turn % len(makers)]
+            turn += 1
+            upper = kind.uppers[index % len(kind.uppers)]
+            widths = ["wide"] if "Wide" in name else ["regular"]
+            if turn % 4 == 0:
+                widths.append(random.choice(["narrow", "wide"]) if widths == ["regular"] else "regular")
+            yield {
+                "maker": maker,
+                "name": name,
+                "sport": kind.sport,
+                "upper": upper,
+                "build": kind.build,
+                "reinforced": random.choice([0.0, 0.0, 0.2, 0.4]),
+                "choices": {k: v[index % len(v)] for k, v in kind.choices.items()},
+                "properties": {k: round(random.uniform(*v), 2 if v[1] <= 1.3 else 0) for k, v in
+                               kind.properties.items()},
+                "price_cents": random.randrange(*kind.price) * 100,
+                "lines": [line for w in widths for line in _lines(random, kind, maker, w)],
+            }  # fmt: skip
+
+
+def _lines(random: Random, kind: Kind, maker: str, width: str) -> Iterator[dict[str, Any]]:
+    ball, instep, heel = RATIOS[kind.sport]
+    character = random.gauss(0, 2.0)
+    for half in range(2 * 34, 2 * 47 + 1):
+        label = half / 2
+        if random.random() < (0.22 if kind.full_run else 0.6):
+            continue
+        length = label * 20 / 3 + MAKERS[maker] + random.gauss(0, 0.5)
+        yield {
+            "width": width,
+            "eu_label": label,
+            "length_mm": round(length, 1),
+            "ball_girth_mm": round(length * ball + character + WIDTH_MM[width], 1),
+            "instep_girth_mm": round(length * instep + character + WIDTH_MM[width], 1),
+            "heel_width_mm": round(length * heel + WIDTH_MM[width] * 0.12 + random.gauss(0, 0.6), 1),
+            "on_hand": random.choice([0, 1, 1, 2, 2, 3]),
+        }

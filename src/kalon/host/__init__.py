@@ -1,0 +1,1 @@
+"""What runs on the shop's machine: the local database server, supervision, backups."""

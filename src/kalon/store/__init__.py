@@ -1,0 +1,1 @@
+"""PostgreSQL: one module an aggregate, SQL in plain sight."""

@@ -1,0 +1,131 @@
+"""Athletes and what happened to their records."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from psycopg.types.json import Jsonb
+
+from ..core.errors import Conflict, NotFound
+from .database import Cx, Row, Who
+from .ids import new_id
+
+FIELDS = ("name", "born_on", "squad", "note")
+
+
+def _json(value: Any) -> Any:
+    return value.isoformat() if isinstance(value, date) else value
+
+
+def record(
+    cx: Cx,
+    who: Who,
+    athlete_id: UUID,
+    fitting_id: UUID | None,
+    part: str,
+    version: int,
+    change_id: UUID,
+    before: dict[str, Any],
+    after: dict[str, Any],
+) -> None:
+    """The audit row of one change."""
+    cx.execute(
+        "INSERT INTO change (shop_id, athlete_id, fitting_id, part, version, change_id, before, after, staff_id) "
+        "VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        [who.shop_id, athlete_id, fitting_id, part, version, change_id, Jsonb(before), Jsonb(after), who.staff_id],
+    )
+
+
+def find(cx: Cx, text: str, limit: int = 500) -> list[Row]:
+    """Athletes whose name or squad has `text` in it, with their newest fitting."""
+    like = f"%{text.replace('%', '').replace('_', '')}%"
+    return cx.execute(
+        """
+        SELECT a.id, a.name, a.born_on, a.squad, a.note, a.version, f.id AS fitting_id, f.state, f.touched_at,
+               b.body ->> 'sport' AS sport
+        FROM athlete a
+        LEFT JOIN LATERAL (SELECT id, state, touched_at FROM fitting WHERE athlete_id = a.id
+                           ORDER BY opened_at DESC, id DESC LIMIT 1) f ON true
+        LEFT JOIN fitting_part b ON b.fitting_id = f.id AND b.part = 'brief'
+        WHERE a.name ILIKE %s OR a.squad ILIKE %s
+        ORDER BY a.name LIMIT %s
+        """,
+        [like, like, limit],
+    ).fetchall()
+
+
+def get(cx: Cx, athlete_id: UUID) -> Row:
+    """One athlete. Raises `NotFound`."""
+    row = cx.execute(
+        "SELECT id, name, born_on, squad, note, version FROM athlete WHERE id = %s", [athlete_id]
+    ).fetchone()
+    if not row:
+        raise NotFound("There is no such athlete here.")
+    return row
+
+
+def add(cx: Cx, who: Who, change_id: UUID, values: dict[str, Any]) -> Row:
+    """A new athlete. Sending the same `change_id` again returns the one already made."""
+    done = cx.execute("SELECT athlete_id FROM change WHERE change_id = %s", [change_id]).fetchone()
+    if done:
+        return get(cx, done["athlete_id"])
+    athlete_id = new_id()
+    cx.execute(
+        "INSERT INTO athlete (id, shop_id, name, born_on, squad, note) VALUES (%s, %s, %s, %s, %s, %s)",
+        [athlete_id, who.shop_id, *(values[f] for f in FIELDS)],
+    )
+    record(cx, who, athlete_id, None, "athlete", 1, change_id, {}, {f: _json(values[f]) for f in FIELDS})
+    return get(cx, athlete_id)
+
+
+def change(cx: Cx, who: Who, athlete_id: UUID, version: int, change_id: UUID, values: dict[str, Any]) -> Row:
+    """Change an athlete as read at `version`. Raises `Conflict` when somebody else was first."""
+    cx.execute("SELECT 1 FROM athlete WHERE id = %s FOR UPDATE", [athlete_id])
+    now = get(cx, athlete_id)
+    if cx.execute("SELECT 1 FROM change WHERE change_id = %s", [change_id]).fetchone():
+        return now
+    if now["version"] != version:
+        last = cx.execute(
+            "SELECT s.name, c.at FROM change c JOIN staff s ON s.id = c.staff_id "
+            "WHERE c.athlete_id = %s AND c.part = 'athlete' ORDER BY c.id DESC LIMIT 1",
+            [athlete_id],
+        ).fetchone()
+        by = last["name"] if last else "Somebody"
+        raise Conflict(f"{by} changed this athlete meanwhile. Look again before changing it.", code="changed-elsewhere")
+    cx.execute(
+        "UPDATE athlete SET name = %s, born_on = %s, squad = %s, note = %s, version = version + 1 WHERE id = %s",
+        [*(values[f] for f in FIELDS), athlete_id],
+    )
+    before = {f: _json(now[f]) for f in FIELDS}
+    after = {f: _json(values[f]) for f in FIELDS}
+    record(cx, who, athlete_id, None, "athlete", version + 1, change_id, before, after)
+    return get(cx, athlete_id)
+
+
+def history(cx: Cx, athlete_id: UUID, limit: int = 200) -> list[Row]:
+    """Who changed what of this athlete, newest first."""
+    return cx.execute(
+        "SELECT c.id, c.part, c.before, c.after, c.at, s.name AS by FROM change c JOIN staff s ON s.id = c.staff_id "
+        "WHERE c.athlete_id = %s ORDER BY c.id DESC LIMIT %s",
+        [athlete_id, limit],
+    ).fetchall()
+
+
+def fittings(cx: Cx, athlete_id: UUID) -> list[Row]:
+    """The athlete's fittings, newest first."""
+    return cx.execute(
+        """
+        SELECT f.id, f.state, f.opened_at, f.touched_at, b.body ->> 'sport' AS sport,
+               b.body ->> 'discipline' AS discipline, m.maker || ' ' || m.name AS pair, l.eu_label, u.due_on
+        FROM fitting f
+        LEFT JOIN fitting_part b ON b.fitting_id = f.id AND b.part = 'brief'
+        LEFT JOIN sale s ON s.fitting_id = f.id AND s.undone_at IS NULL
+        LEFT JOIN stock_line l ON l.id = s.stock_line_id
+        LEFT JOIN shoe_model m ON m.id = l.model_id
+        LEFT JOIN follow_up u ON u.fitting_id = f.id
+        WHERE f.athlete_id = %s ORDER BY f.opened_at DESC, f.id DESC
+        """,
+        [athlete_id],
+    ).fetchall()

@@ -1,0 +1,177 @@
+"""A fitting and its parts. Parts are changed field by field; nobody's change is overwritten unseen."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from psycopg.types.json import Jsonb
+
+from ..core.errors import BadInput, Conflict, NotFound
+from ..core.parts import PARTS, check_part, get_path, overlap, with_path
+from .athletes import get as get_athlete
+from .athletes import record
+from .database import Cx, Row, Who
+from .ids import new_id
+
+
+@dataclass(frozen=True)
+class Clash:
+    """A field somebody else changed since it was read."""
+
+    path: str
+    mine: Any
+    theirs: Any
+    by: str
+    at: str
+
+
+class ChangedElsewhere(Conflict):
+    """Somebody else changed the same fields; `clashes` says who, when and to what."""
+
+    code = "changed-elsewhere"
+
+    def __init__(self, clashes: list[Clash], version: int) -> None:
+        by = ", ".join(sorted({c.by for c in clashes}))
+        super().__init__(f"{by} changed this meanwhile. Choose which to keep.")
+        self.clashes = clashes
+        self.version = version
+
+    def as_problem(self) -> dict[str, Any]:
+        """With the clashes and the version to base the choice on."""
+        return super().as_problem() | {"clashes": [vars(c) for c in self.clashes], "version": self.version}
+
+
+@dataclass(frozen=True)
+class Part:
+    """A part's version and body."""
+
+    version: int
+    body: dict[str, Any]
+
+
+def open_fitting(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> UUID:
+    """A new fitting with the athlete's last feet and brief already there. Again with the same id: nothing new."""
+    if cx.execute("SELECT 1 FROM fitting WHERE id = %s", [fitting_id]).fetchone():
+        return fitting_id
+    get_athlete(cx, athlete_id)
+    last = cx.execute(
+        "SELECT p.part, p.body FROM fitting_part p WHERE p.part IN ('feet', 'brief') AND p.fitting_id = "
+        "(SELECT id FROM fitting WHERE athlete_id = %s ORDER BY opened_at DESC, id DESC LIMIT 1)",
+        [athlete_id],
+    ).fetchall()
+    cx.execute(
+        "INSERT INTO fitting (id, shop_id, athlete_id, opened_by) VALUES (%s, %s, %s, %s)",
+        [fitting_id, who.shop_id, athlete_id, who.staff_id],
+    )
+    for row in last:
+        body = {k: v for k, v in row["body"].items() if k not in ("time_of_day", "event_on")}
+        _write(cx, who, fitting_id, athlete_id, row["part"], Part(0, {}), body, new_id(), {k: body[k] for k in body})
+    return fitting_id
+
+
+def get(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Row:
+    """The fitting's own row. Raises `NotFound`. `lock` keeps others from changing it meanwhile."""
+    row = cx.execute(
+        "SELECT id, athlete_id, state, opened_at, touched_at FROM fitting WHERE id = %s"
+        + (" FOR UPDATE" if lock else ""),
+        [fitting_id],
+    ).fetchone()
+    if not row:
+        raise NotFound("There is no such fitting here.")
+    return row
+
+
+def parts(cx: Cx, fitting_id: UUID) -> dict[str, Part]:
+    """All parts; those not begun are empty at version 0."""
+    rows = cx.execute("SELECT part, version, body FROM fitting_part WHERE fitting_id = %s", [fitting_id]).fetchall()
+    found = {name: Part(0, {}) for name in PARTS}
+    return found | {r["part"]: Part(r["version"], r["body"]) for r in rows}
+
+
+def _write(
+    cx: Cx,
+    who: Who,
+    fitting_id: UUID,
+    athlete_id: UUID,
+    part: str,
+    now: Part,
+    body: dict[str, Any],
+    change_id: UUID,
+    sets: dict[str, Any],
+) -> Part:
+    version = now.version + 1
+    cx.execute(
+        "INSERT INTO fitting_part (shop_id, fitting_id, part, version, body) VALUES (%s, %s, %s, %s, %s) "
+        "ON CONFLICT (fitting_id, part) DO UPDATE SET version = excluded.version, body = excluded.body",
+        [who.shop_id, fitting_id, part, version, Jsonb(body)],
+    )
+    before = {path: get_path(now.body, path) for path in sets}
+    record(cx, who, athlete_id, fitting_id, part, version, change_id, before, sets)
+    cx.execute("UPDATE fitting SET touched_at = now() WHERE id = %s", [fitting_id])
+    return Part(version, body)
+
+
+def _clashes(cx: Cx, fitting_id: UUID, part: str, now: Part, base: int, sets: dict[str, Any]) -> list[Clash]:
+    rows = cx.execute(
+        "SELECT c.after, c.at, s.name FROM change c JOIN staff s ON s.id = c.staff_id "
+        "WHERE c.fitting_id = %s AND c.part = %s AND c.version > %s ORDER BY c.version",
+        [fitting_id, part, base],
+    ).fetchall()
+    found: dict[str, Clash] = {}
+    for row in rows:
+        for path, mine in sets.items():
+            theirs = get_path(now.body, path)
+            if theirs != mine and any(overlap(path, changed) for changed in row["after"]):
+                found[path] = Clash(path, mine, theirs, row["name"], row["at"].isoformat())
+    return list(found.values())
+
+
+def patch(
+    cx: Cx, who: Who, fitting_id: UUID, part: str, base_version: int, change_id: UUID, sets: dict[str, Any]
+) -> Part:
+    """Set fields of a part as read at `base_version`.
+
+    Other fields changed meanwhile are kept; the same fields raise `ChangedElsewhere`. Sending the same
+    `change_id` again changes nothing. Raises `BadInput` beside the field, `NotFound`.
+    """
+    if part not in PARTS:
+        raise NotFound(f"A fitting has no part called {part}.")
+    fitting = get(cx, fitting_id, lock=True)
+    now = parts(cx, fitting_id)[part]
+    if cx.execute("SELECT 1 FROM change WHERE change_id = %s", [change_id]).fetchone():
+        return now
+    if base_version > now.version:
+        raise BadInput("This change is based on a version that doesn't exist yet.")
+    clashes = _clashes(cx, fitting_id, part, now, base_version, sets)
+    if clashes:
+        raise ChangedElsewhere(clashes, now.version)
+    body = now.body
+    for path, value in sets.items():
+        body = with_path(body, path, value)
+    check_part(part, body)
+    return _write(cx, who, fitting_id, fitting["athlete_id"], part, now, body, change_id, sets)
+
+
+def today(cx: Cx) -> dict[str, list[Row]]:
+    """What is due and what waits: follow-ups not done, and fittings left open, oldest first."""
+    due = cx.execute(
+        """
+        SELECT u.fitting_id, u.due_on, a.name, a.squad, m.maker || ' ' || m.name AS pair, l.eu_label
+        FROM follow_up u JOIN fitting f ON f.id = u.fitting_id JOIN athlete a ON a.id = f.athlete_id
+        LEFT JOIN sale s ON s.fitting_id = f.id AND s.undone_at IS NULL
+        LEFT JOIN stock_line l ON l.id = s.stock_line_id LEFT JOIN shoe_model m ON m.id = l.model_id
+        WHERE u.done_at IS NULL ORDER BY u.due_on LIMIT 100
+        """
+    ).fetchall()
+    waiting = cx.execute(
+        """
+        SELECT f.id AS fitting_id, f.touched_at, a.name, a.squad, b.body ->> 'sport' AS sport,
+               b.body ->> 'event_on' AS event_on
+        FROM fitting f JOIN athlete a ON a.id = f.athlete_id
+        LEFT JOIN fitting_part b ON b.fitting_id = f.id AND b.part = 'brief'
+        WHERE f.state = 'open' ORDER BY f.touched_at DESC LIMIT 100
+        """
+    ).fetchall()
+    return {"due": due, "waiting": waiting}
