@@ -44,7 +44,7 @@ class _Scene:
 def load(url: str, say: Callable[[str], None]) -> None:
     """Load unless there are people already."""
     with psycopg.connect(url, row_factory=dict_row) as cx:
-        if cx.execute("SELECT FROM staff LIMIT 1").fetchone():
+        if cx.execute("SELECT 1 FROM staff LIMIT 1").fetchone():
             return
         say("loading the made-up games: athletes, shoes, fittings")
         people = {}
@@ -59,14 +59,14 @@ def load(url: str, say: Callable[[str], None]) -> None:
         _north(scene, people["sorrel"])
         cx.execute("SELECT set_config('kalon.shop_id', %s, true)", [str(shops[HARBOUR])])
         cx.execute("SET LOCAL ROLE kalon_app")
-        turns = dict.fromkeys(("football", "climbing", "lifting"), 0)
+        turns = {"football": 0, "climbing": 3, "lifting": 5}
         for index, person in enumerate(ATHLETES):
             who = people["ilse" if index % 3 else "bram"]
             athlete = _athlete(scene, who, person)
             if person.brief:
                 turn = turns[person.sport]
-                turns[person.sport] += 1
-                _fitting(scene, who, athlete, person, STATES[(turn * 3 + index) % len(STATES)], index)
+                turns[person.sport] += 3
+                _fitting(scene, who, athlete, person, STATES[turn % len(STATES)], index)
 
 
 def _stock(scene: _Scene, shop: UUID, *, full: bool) -> None:

@@ -186,7 +186,7 @@ class LocalServer:
         from psycopg import sql
 
         with psycopg.connect(self.url(SUPER, "postgres"), autocommit=True) as cx:
-            if not cx.execute("SELECT FROM pg_roles WHERE rolname = %s", [OWNER]).fetchone():
+            if not cx.execute("SELECT 1 FROM pg_roles WHERE rolname = %s", [OWNER]).fetchone():
                 cx.execute(
                     sql.SQL("CREATE ROLE {} LOGIN CREATEROLE CREATEDB PASSWORD {}").format(
                         sql.Identifier(OWNER), sql.Literal(self._password())
@@ -203,7 +203,7 @@ class LocalServer:
             database, owner = sql.Identifier(name), sql.Identifier(OWNER)
             if fresh:
                 cx.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(database))
-            if not cx.execute("SELECT FROM pg_database WHERE datname = %s", [name]).fetchone():
+            if not cx.execute("SELECT 1 FROM pg_database WHERE datname = %s", [name]).fetchone():
                 cx.execute(sql.SQL("CREATE DATABASE {} OWNER {}").format(database, owner))
         return self.url(OWNER, name)
 

@@ -293,18 +293,17 @@ class _Draft:
                 self.cautions.append(SpecCaution(about=about, must_acknowledge=must, **said))
 
     def ends(self, name: str) -> tuple[float, float]:
-        """The band's ends: base, moved, limited; limits win, and an upper limit wins over a lower one."""
+        """The band's ends: base, moved, limited. A limit pushes the whole band, an upper one last; scales cut it."""
         base = self.base[name]
         low, high = sorted((base.low + self.low[name], base.high + self.high[name]))
-        least, most = self.least.get(name), self.most.get(name)
+        width = high - low
+        if (least := self.least.get(name)) is not None and low < least:
+            low, high = least, max(high, least + width)
+        if (most := self.most.get(name)) is not None and high > most:
+            low, high = min(low, most - width), most
         if name in PROPERTIES:
             scale = PROPERTIES[name]
-            least = max(scale.low, least) if least is not None else scale.low
-            most = min(scale.high, most) if most is not None else scale.high
-        if least is not None:
-            low, high = max(low, least), max(high, least)
-        if most is not None:
-            low, high = min(low, most), min(high, most)
+            low, high = (min(max(end, scale.low), scale.high) for end in (low, high))
         return round(low, 2), round(high, 2)
 
     def sorted_reasons(self, key: Any) -> list[Reason]:

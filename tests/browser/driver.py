@@ -1,0 +1,47 @@
+"""Chromium, headless, as a fitter's tablet."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from playwright.sync_api import Browser, Page, sync_playwright
+
+ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update",
+        "--disable-sync", "--disable-quic", "--no-first-run"]  # fmt: skip
+VIEW = {"width": 1280, "height": 800}
+
+
+@contextmanager
+def chromium() -> Iterator[Browser]:
+    """Debian's Chromium."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
+        try:
+            yield browser
+        finally:
+            browser.close()
+
+
+def sign_in(page: Page, url: str, login: str = "ilse", password: str = "chalk-and-tape-7") -> None:
+    """Sign in and arrive at Today."""
+    page.goto(url)
+    page.get_by_label("Sign-in name").fill(login)
+    page.get_by_label("Password").fill(password)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Today").wait_for()
+
+
+def new_athlete(page: Page, url: str, name: str) -> None:
+    """Add an athlete and begin a fitting, by mouse."""
+    page.goto(f"{url}/athletes")
+    page.get_by_role("button", name="New athlete").click()
+    page.get_by_label("Name", exact=True).fill(name)
+    page.get_by_role("button", name="Add", exact=True).click()
+    page.get_by_role("button", name="Begin a fitting").click()
+    page.get_by_role("heading", name=name).wait_for()
+
+
+def saved(page: Page) -> None:
+    """Wait until everything typed is acknowledged."""
+    page.locator('[data-saved="saved"]').wait_for(timeout=15_000)

@@ -1,0 +1,89 @@
+"""Retake docs/screenshots from the demo data: `./kalon shots [view …]`."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page
+
+sys.path.insert(0, str(Path(__file__).parents[2]))
+
+from tests.browser.driver import VIEW, chromium, sign_in  # noqa: E402
+from tests.running import database_server, demo_database, web  # noqa: E402
+
+FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
+
+
+def fitting_of(page: Page, url: str, athlete: str) -> str:
+    """Address of an athlete's newest fitting."""
+    found = page.request.get(f"{url}/api/athletes", params={"text": athlete}).json()
+    return f"{url}/fittings/{found[0]['fitting_id']}"
+
+
+def _at(athlete: str, station: str, ready: str) -> Callable[[Page, str], None]:
+    def go(page: Page, url: str) -> None:
+        page.goto(f"{fitting_of(page, url, athlete)}/{station}")
+        page.locator(ready).first.wait_for()
+
+    return go
+
+
+def _room(path: str, ready: str) -> Callable[[Page, str], None]:
+    def go(page: Page, url: str) -> None:
+        page.goto(f"{url}{path}")
+        page.get_by_text(ready).first.wait_for()
+
+    return go
+
+
+def _what_if(page: Page, url: str) -> None:
+    _at("Tavi Umber", "spec", "[data-band]")(page, url)
+    page.get_by_label("What is the ground like?").select_option("artificial_grass")
+    page.locator("[data-moved]").wait_for()
+
+
+def _dark(page: Page, url: str) -> None:
+    _at("Bex Morrane", "pull", "[data-drawing=foot-in-shoe]")(page, url)
+    page.get_by_role("button", name="Light / dark").click()
+
+
+SHOTS: dict[str, Callable[[Page, str], None]] = {
+    "today": _room("/", "To see again"),
+    "athletes": _room("/athletes", "Anneke Dovrel"),
+    "stockroom": _room("/stockroom", "pairs on hand"),
+    "feet": _at("Wren Halloway", "feet", "[data-drawing=feet]"),
+    "brief": _at("Tavi Umber", "brief", "text=What sport?"),
+    "spec": _at("Nuala Tarrant", "spec", "[data-band]"),
+    "spec-what-if": _what_if,
+    "pull": _at("Bex Morrane", "pull", "[data-drawing=foot-in-shoe]"),
+    "trial": _at("Ewart Linn", "trial", "text=What to try next"),
+    "settle": _at("Oslo Brindle", "settle", "text=Breaking in"),
+    "return": _at("Casimir Loe", "return", "text=Seen against predicted"),
+    "pull-dark": _dark,
+}
+
+
+def take(names: list[str], folder: Path, size: dict[str, int]) -> None:
+    """Take these shots, all when none is named."""
+    folder.mkdir(parents=True, exist_ok=True)
+    with database_server() as server, web(demo_database(server, "shots")) as running, chromium() as browser:
+        page = browser.new_page(viewport=size)  # type: ignore[arg-type]
+        page.goto(running.url)
+        page.get_by_role("button", name="Sign in").wait_for()
+        page.evaluate("document.fonts.ready")
+        if not names or "sign-in" in names:
+            page.screenshot(path=folder / "sign-in.png")
+        sign_in(page, running.url)
+        for name in names or list(SHOTS):
+            if name in SHOTS:
+                SHOTS[name](page, running.url)
+                page.evaluate("document.fonts.ready")
+                page.wait_for_timeout(400)
+                page.screenshot(path=folder / f"{name}.png")
+                print(folder / f"{name}.png")
+
+
+if __name__ == "__main__":
+    take(sys.argv[1:], FOLDER, VIEW)

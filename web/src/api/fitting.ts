@@ -1,0 +1,101 @@
+/** A fitting as the server knows it, with what is typed and still on its way laid over it. */
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { createContext, useCallback, useContext, useMemo, useSyncExternalStore } from "react";
+import { ask, type Fitting, http, type PartName, type Schemas } from "./client";
+import { type Entry, setFields, snapshot, subscribe } from "./outbox";
+
+export const useOutbox = () => useSyncExternalStore(subscribe, snapshot);
+
+export interface Bodies {
+  feet: Schemas["Feet"];
+  brief: Schemas["BriefDraft"];
+  spec: Schemas["SpecPart"];
+  trial: Schemas["TrialPart"];
+  settle: Schemas["SettlePart"];
+  return: Schemas["ReturnPart"];
+}
+
+export function getPath(body: unknown, path: string): unknown {
+  return path.split("/").reduce<unknown>((value, key) => {
+    return value && typeof value === "object" ? (value as Record<string, unknown>)[key] : undefined;
+  }, body);
+}
+
+export function withPath(body: unknown, path: string, value: unknown): unknown {
+  const [key = "", ...rest] = path.split("/");
+  const copy = { ...(body && typeof body === "object" ? (body as Record<string, unknown>) : {}) };
+  copy[key] = rest.length ? withPath(copy[key], rest.join("/"), value) : value;
+  return copy;
+}
+
+function overlaid(body: unknown, entry: Entry | undefined): unknown {
+  if (!entry) return body;
+  const refused = Object.fromEntries(Object.entries(entry.refused).map(([path, r]) => [path, r.value]));
+  const sets = { ...entry.sending?.set, ...refused, ...entry.waiting };
+  return Object.entries(sets).reduce((now, [path, value]) => withPath(now, path, value), body);
+}
+
+export interface FittingDesk {
+  fitting: Fitting;
+  bodies: Bodies;
+  /** Set fields of a part by path; null clears. */
+  set: (part: PartName, values: Record<string, unknown>) => void;
+  /** Why the server refused the value at a path, if it did. */
+  refusal: (part: PartName, path: string) => string | undefined;
+  locked: boolean;
+}
+
+export const FittingContext = createContext<FittingDesk | null>(null);
+
+export function useDesk(): FittingDesk {
+  const desk = useContext(FittingContext);
+  if (!desk) throw new Error("useDesk outside a fitting");
+  return desk;
+}
+
+export const fittingKey = (id: string) => ["fitting", id] as const;
+
+export function useFittingQuery(id: string) {
+  return useQuery({
+    queryKey: fittingKey(id),
+    queryFn: () => ask(http.GET("/api/fittings/{fitting_id}", { params: { path: { fitting_id: id } } })),
+    refetchInterval: 15_000,
+  });
+}
+
+export function useFittingDesk(fitting: Fitting): FittingDesk {
+  const { entries } = useOutbox();
+  const bodies = useMemo(() => {
+    const parts = Object.entries(fitting.parts) as [PartName, { body: unknown }][];
+    return Object.fromEntries(
+      parts.map(([name, part]) => [name, overlaid(part.body, entries[`${fitting.id}/${name}`])]),
+    ) as unknown as Bodies;
+  }, [fitting, entries]);
+  const set = useCallback(
+    (part: PartName, values: Record<string, unknown>) => {
+      const before = Object.fromEntries(
+        Object.keys(values).map((path) => [path, getPath(bodies[part], path) ?? null]),
+      );
+      setFields(fitting.id, part, fitting.parts[part].version, values, before);
+    },
+    [fitting, bodies],
+  );
+  const refusal = useCallback(
+    (part: PartName, path: string) => entries[`${fitting.id}/${part}`]?.refused[path]?.text,
+    [entries, fitting.id],
+  );
+  return { fitting, bodies, set, refusal, locked: fitting.state !== "open" };
+}
+
+/** Put an answer that carries the whole fitting into the cache. */
+export function useStoreFitting() {
+  const client = useQueryClient();
+  return useCallback(
+    (fitting: Fitting) => {
+      client.setQueryData(fittingKey(fitting.id), fitting);
+      void client.invalidateQueries({ queryKey: ["of", fitting.id] });
+      void client.invalidateQueries({ queryKey: ["today"] });
+    },
+    [client],
+  );
+}

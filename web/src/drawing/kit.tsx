@@ -1,0 +1,314 @@
+/** The kit every drawing shares: rulers, dimension lines, hatches, and bands on scales. */
+import { scaleLinear } from "d3-scale";
+import type { ReactNode } from "react";
+
+export type FitWord = "slack" | "snug" | "tight" | "too_tight";
+export const FIT_WORDS: Record<FitWord, string> = {
+  slack: "slack",
+  snug: "snug",
+  tight: "tight",
+  too_tight: "too tight",
+};
+export const ZONE_NAMES: Record<string, string> = {
+  length: "Toe",
+  ball_girth: "Ball",
+  instep_girth: "Instep",
+  heel_width: "Heel",
+};
+
+/** Hatches that tell fit: open dots slack, plain line snug, close hatch tight, cross-hatch too tight. */
+export function Hatches() {
+  return (
+    <defs>
+      <pattern id="hatch-slack" width="7" height="7" patternUnits="userSpaceOnUse">
+        <circle cx="3.5" cy="3.5" r="1.5" fill="none" stroke="var(--ink)" strokeWidth="0.8" />
+      </pattern>
+      <pattern id="hatch-snug" width="7" height="7" patternUnits="userSpaceOnUse">
+        <path d="M0 3.5H7" stroke="var(--ink)" strokeWidth="0.8" />
+      </pattern>
+      <pattern
+        id="hatch-tight"
+        width="4"
+        height="4"
+        patternUnits="userSpaceOnUse"
+        patternTransform="rotate(45)"
+      >
+        <path d="M0 2H4" stroke="var(--ink)" strokeWidth="1.1" />
+      </pattern>
+      <pattern
+        id="hatch-too_tight"
+        width="5"
+        height="5"
+        patternUnits="userSpaceOnUse"
+        patternTransform="rotate(45)"
+      >
+        <path d="M0 2.5H5M2.5 0V5" stroke="var(--madder)" strokeWidth="1.2" />
+      </pattern>
+    </defs>
+  );
+}
+
+/** A small swatch with the word it stands for. */
+export function FitSwatch({ word }: { word: FitWord }) {
+  return (
+    <span className="inline-flex items-center gap-1.5">
+      <svg width="22" height="14" aria-hidden="true">
+        <rect x="0.5" y="0.5" width="21" height="13" fill={`url(#hatch-${word})`} stroke="var(--ink)" />
+      </svg>
+      {FIT_WORDS[word]}
+    </span>
+  );
+}
+
+interface RulerProps {
+  /** Pixels a millimetre. */
+  scale: number;
+  from: number;
+  to: number;
+  x: number;
+  y: number;
+  vertical?: boolean;
+}
+
+/** A ruler in millimetres; upward when vertical, with a number every 50 mm. */
+export function Ruler({ scale, from, to, x, y, vertical = false }: RulerProps) {
+  const marks: ReactNode[] = [];
+  for (let mm = from; mm <= to; mm += 10) {
+    const at = (mm - from) * scale;
+    const long = mm % 50 === 0 ? 9 : 5;
+    marks.push(
+      vertical ? (
+        <path key={mm} d={`M${x} ${y - at}h${long}`} />
+      ) : (
+        <path key={mm} d={`M${x + at} ${y}v${-long}`} />
+      ),
+    );
+    if (mm % 50 === 0) {
+      marks.push(
+        <text
+          key={`t${mm}`}
+          x={vertical ? x + 12 : x + at}
+          y={vertical ? y - at + 3.5 : y - 12}
+          textAnchor={vertical ? "start" : "middle"}
+          stroke="none"
+        >
+          {mm}
+          {mm === to || mm + 50 > to ? " mm" : ""}
+        </text>,
+      );
+    }
+  }
+  return (
+    <g
+      stroke="var(--faint)"
+      strokeWidth="1"
+      fill="var(--faint)"
+      className="font-mono"
+      fontSize="10"
+      aria-hidden="true"
+    >
+      <path
+        d={vertical ? `M${x} ${y}v${-(to - from) * scale}` : `M${x} ${y}h${(to - from) * scale}`}
+        fill="none"
+      />
+      {marks}
+    </g>
+  );
+}
+
+interface DimensionProps {
+  x1: number;
+  y1: number;
+  x2: number;
+  y2: number;
+  label?: string | undefined;
+  ink?: string;
+  /** Shift of the label from the middle. */
+  dx?: number;
+  dy?: number;
+}
+
+/** A dimension line with small ticks at both ends. */
+export function Dimension({ x1, y1, x2, y2, label, ink = "var(--ink)", dx = 0, dy = -5 }: DimensionProps) {
+  const angle = Math.atan2(y2 - y1, x2 - x1);
+  const nx = -Math.sin(angle) * 4;
+  const ny = Math.cos(angle) * 4;
+  return (
+    <g stroke={ink} fill="none" strokeWidth="1.1">
+      <path d={`M${x1} ${y1}L${x2} ${y2}`} />
+      <path d={`M${x1 - nx} ${y1 - ny}l${2 * nx} ${2 * ny}M${x2 - nx} ${y2 - ny}l${2 * nx} ${2 * ny}`} />
+      {label && (
+        <text
+          x={(x1 + x2) / 2 + dx}
+          y={(y1 + y2) / 2 + dy}
+          fill={ink}
+          stroke="var(--sheet)"
+          strokeWidth="4"
+          paintOrder="stroke"
+          textAnchor="middle"
+          fontSize="12"
+          className="font-mono"
+        >
+          {label}
+        </text>
+      )}
+    </g>
+  );
+}
+
+interface BandScaleProps {
+  low: number;
+  high: number;
+  band: { low: number; high: number };
+  was?: { low: number; high: number } | undefined;
+  unit: string;
+  width: number;
+  thick?: number;
+}
+
+/** A property's scale with its wanted band, and the band as it was before a change. */
+export function BandScale({ low, high, band, was, unit, width, thick = 12 }: BandScaleProps) {
+  const x = scaleLinear([low, high], [6, width - 46]);
+  const ticks = x.ticks(5);
+  const moved = was && (was.low !== band.low || was.high !== band.high);
+  const span = (b: { low: number; high: number }) => ({
+    x: x(b.low),
+    width: Math.max(x(b.high) - x(b.low), 3),
+  });
+  const text = `${band.low} to ${band.high} ${unit}`;
+  return (
+    <svg
+      width={width}
+      height="40"
+      role="img"
+      aria-label={moved ? `${text}, was ${was.low} to ${was.high}` : text}
+    >
+      <path d={`M6 26H${width - 46}`} stroke="var(--faint)" />
+      <g className="font-mono" fontSize="10.5" fill="var(--faint)">
+        {ticks.map((t) => (
+          <g key={t}>
+            <path d={`M${x(t)} 26v4`} stroke="var(--faint)" />
+            <text x={x(t)} y="39" textAnchor="middle">
+              {t}
+            </text>
+          </g>
+        ))}
+        <text x={width - 40} y="30">
+          {unit}
+        </text>
+      </g>
+      {moved && (
+        <rect
+          {...span(was)}
+          y={26 - thick - 7}
+          height={thick + 7}
+          fill="none"
+          stroke="var(--faint)"
+          strokeDasharray="3 2"
+        />
+      )}
+      <rect
+        {...span(band)}
+        y={26 - thick}
+        height={thick}
+        fill="color-mix(in srgb, var(--madder) 22%, transparent)"
+        stroke="var(--madder)"
+        strokeWidth="1.4"
+      />
+    </svg>
+  );
+}
+
+interface ZoneGap {
+  zone: string;
+  new_mm: number;
+  settled_mm: number;
+  sigma_mm: number;
+  low_mm: number;
+  high_mm: number;
+  new: FitWord;
+  settled: FitWord;
+}
+
+/** Room by zone on one scale: box wanted, hollow mark new, full mark settled, thin bar its uncertainty. */
+export function GapScale({
+  zones,
+  width,
+  seen = {},
+}: {
+  zones: ZoneGap[];
+  width: number;
+  seen?: Record<string, number>;
+}) {
+  const values = zones.flatMap((z) => [z.low_mm, z.high_mm, z.new_mm, z.settled_mm, seen[z.zone] ?? 0]);
+  const words = 190;
+  const x = scaleLinear([Math.min(...values) - 3, Math.max(...values) + 3], [56, width - words - 8]).nice();
+  const row = 40;
+  const height = zones.length * row + 20;
+  return (
+    <svg
+      width={width}
+      height={height}
+      role="img"
+      aria-label={`Room by zone. ${zones.map(describe).join(" ")}`}
+    >
+      <g className="font-mono" fontSize="10.5" fill="var(--faint)" stroke="var(--line)">
+        {x.ticks(6).map((t) => (
+          <g key={t}>
+            <path d={`M${x(t)} 0V${height - 18}`} strokeDasharray={t === 0 ? undefined : "2 3"} />
+            <text x={x(t)} y={height - 5} textAnchor="middle" stroke="none">
+              {t === 0 ? "0 mm" : t}
+            </text>
+          </g>
+        ))}
+      </g>
+      {zones.map((z, i) => {
+        const y = i * row + 18;
+        const found = seen[z.zone];
+        return (
+          <g key={z.zone}>
+            <text x="0" y={y + 5} fontSize="14" fontWeight="600" fill="var(--ink)">
+              {ZONE_NAMES[z.zone]}
+            </text>
+            <rect
+              x={x(z.low_mm)}
+              y={y - 12}
+              width={x(z.high_mm) - x(z.low_mm)}
+              height="24"
+              fill={`url(#hatch-${z.settled})`}
+              stroke="var(--ink)"
+              fillOpacity="0.35"
+            />
+            <path
+              d={`M${x(z.settled_mm - 1.96 * z.sigma_mm)} ${y}H${x(z.settled_mm + 1.96 * z.sigma_mm)}`}
+              stroke="var(--ink)"
+              strokeWidth="1.2"
+            />
+            <path d={`M${x(z.new_mm)} ${y}H${x(z.settled_mm)}`} stroke="var(--madder)" strokeWidth="2.5" />
+            <circle cx={x(z.new_mm)} cy={y} r="6" fill="var(--sheet)" stroke="var(--ink)" strokeWidth="1.6" />
+            <circle cx={x(z.settled_mm)} cy={y} r="5.5" fill="var(--madder)" />
+            {found !== undefined && (
+              <path
+                d={`M${x(found)} ${y - 13}l6 -8h-12zM${x(found)} ${y - 13}v26`}
+                fill="var(--ink)"
+                stroke="var(--ink)"
+              />
+            )}
+            <text x={width - words} y={y - 2} fontSize="12.5" fill="var(--ink)">
+              new <tspan className="font-mono">{signed(z.new_mm)}</tspan> {FIT_WORDS[z.new]}
+            </text>
+            <text x={width - words} y={y + 14} fontSize="12.5" fill="var(--ink)">
+              settled <tspan className="font-mono">{signed(z.settled_mm)}</tspan> {FIT_WORDS[z.settled]}
+            </text>
+          </g>
+        );
+      })}
+    </svg>
+  );
+}
+
+const describe = (z: ZoneGap): string =>
+  `${ZONE_NAMES[z.zone]}: new ${signed(z.new_mm)} mm ${FIT_WORDS[z.new]}, settled ${signed(z.settled_mm)} mm ${FIT_WORDS[z.settled]}, wanted ${z.low_mm} to ${z.high_mm}.`;
+
+/** A number with its sign, one decimal, and a true minus. */
+export const signed = (mm: number): string => `${mm < 0 ? "−" : "+"}${Math.abs(mm).toFixed(1)}`;

@@ -1,0 +1,76 @@
+/** One athlete: fittings, and who changed what. */
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { ask, http } from "../api/client";
+import { fieldName } from "../shell/ClashDialog";
+import { Spine } from "../shell/Shell";
+import { Button, day, Heading, Loading, Note } from "../ui/parts";
+import { RoomPage } from "./RoomPage";
+
+export default function Athlete() {
+  const { id = "" } = useParams();
+  const navigate = useNavigate();
+  const [fittingId] = useState(() => crypto.randomUUID());
+  const page = useQuery({
+    queryKey: ["athlete", id],
+    queryFn: () => ask(http.GET("/api/athletes/{athlete_id}", { params: { path: { athlete_id: id } } })),
+  });
+  const begin = useMutation({
+    mutationFn: () => ask(http.POST("/api/fittings", { body: { id: fittingId, athlete_id: id } })),
+    onSuccess: (fitting) => navigate(`/fittings/${fitting.id}/feet`),
+  });
+  if (page.isPending) return <Loading what="the athlete" />;
+  if (page.error) return <Note title="This athlete can't be shown">{page.error.message}</Note>;
+  const { athlete, fittings, changes } = page.data;
+  return (
+    <RoomPage
+      spine={<Spine />}
+      title={athlete.name}
+      side={
+        <Button kind="strong" onClick={() => begin.mutate()} disabled={begin.isPending}>
+          Begin a fitting
+        </Button>
+      }
+    >
+      <p className="text-faint">
+        {athlete.squad}
+        {athlete.born_on && ` · born ${day(athlete.born_on)}`}
+      </p>
+      {athlete.note && <p className="mt-1">{athlete.note}</p>}
+      {begin.error && <p role="alert">{begin.error.message}</p>}
+      <Heading>Fittings</Heading>
+      {!fittings.length && <p className="text-faint">None yet.</p>}
+      <ul>
+        {fittings.map((f) => (
+          <li key={f.id} className="border-line border-b">
+            <Link
+              to={`/fittings/${f.id}`}
+              className="grid min-h-12 grid-cols-[8rem_1fr_auto] items-center gap-4 px-2 hover:bg-sheet"
+            >
+              <span className="font-mono">{day(f.opened_at)}</span>
+              <span>
+                {f.sport ?? "no brief yet"} {f.discipline?.replaceAll("_", " ")}
+                {f.pair && <b className="ml-3">{`${f.pair} EU ${f.eu_label}`}</b>}
+              </span>
+              <span>{f.state === "returned" ? "seen again" : f.state}</span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+      <Heading>What was changed, and by whom</Heading>
+      <ul className="text-sm">
+        {changes.slice(0, 60).map((c) => (
+          <li key={c.id} className="grid grid-cols-[11rem_8rem_5rem_1fr] gap-3 border-line border-b py-1">
+            <span className="font-mono">
+              {new Date(c.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
+            </span>
+            <span>{c.by}</span>
+            <span>{c.part.replace("_", " ")}</span>
+            <span className="truncate text-faint">{Object.keys(c.after).map(fieldName).join(" · ")}</span>
+          </li>
+        ))}
+      </ul>
+    </RoomPage>
+  );
+}

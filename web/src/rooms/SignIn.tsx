@@ -1,0 +1,82 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { ask, http } from "../api/client";
+import { schedule } from "../api/outbox";
+import { Button, TextField } from "../ui/parts";
+
+export function SignIn({ again = false }: { again?: boolean }) {
+  const client = useQueryClient();
+  const [login, setLogin] = useState("");
+  const [password, setPassword] = useState("");
+  const signIn = useMutation({
+    mutationFn: () => ask(http.POST("/api/session", { body: { login, password } })),
+    onSuccess: (me) => {
+      client.setQueryData(["me"], me);
+      schedule(0);
+    },
+  });
+  const form = (
+    <form
+      className="w-80 space-y-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        signIn.mutate();
+      }}
+    >
+      <TextField label="Sign-in name" value={login} onChange={setLogin} autoComplete="username" />
+      <TextField
+        label="Password"
+        type="password"
+        value={password}
+        onChange={setPassword}
+        autoComplete="current-password"
+        error={signIn.error?.message}
+      />
+      <Button kind="strong" type="submit" disabled={!login || !password || signIn.isPending}>
+        Sign in
+      </Button>
+    </form>
+  );
+  if (again) return form;
+  return (
+    <main className="grid min-h-full grid-cols-[1fr_auto] items-center gap-16 p-16 max-lg:grid-cols-1">
+      <SignInDrawing />
+      <div>
+        <h1 className="mb-1 font-semibold text-4xl tracking-tight">Kalon</h1>
+        <p className="mb-6 text-faint">The fitting bench.</p>
+        {form}
+      </div>
+    </main>
+  );
+}
+
+/** A foot and a shoe on drafting paper, measured. */
+function SignInDrawing() {
+  return (
+    <svg
+      viewBox="0 0 560 360"
+      className="drafting max-h-[60vh] w-full border border-line max-lg:hidden"
+      aria-hidden="true"
+    >
+      <g fill="none" stroke="var(--ink)" strokeWidth="1.6">
+        <path d="M70 268c-6-38 6-84 22-112 12-18 58-22 66-2 8 30 40 44 78 58 60 22 150 20 214 40 30 10 36 34 20 38H84c-10 0-12-12-14-22z" />
+        <path
+          d="M92 262c-2-30 6-66 18-92 10-12 36-12 40 2 10 36 48 54 86 66 60 18 140 16 190 32 14 6 12 14 2 14H100c-6 0-8-12-8-22z"
+          stroke="var(--left)"
+        />
+      </g>
+      <g stroke="var(--madder)" fill="none">
+        <path d="M92 316H432M92 308v16M432 308v16" />
+        <path d="M432 316H468M468 308v16" strokeDasharray="3 3" />
+      </g>
+      <g className="font-mono" fontSize="14" fill="var(--madder)">
+        <text x="250" y="338">
+          264.0 mm
+        </text>
+        <text x="438" y="338">
+          11.0
+        </text>
+      </g>
+    </svg>
+  );
+}

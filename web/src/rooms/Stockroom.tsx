@@ -1,0 +1,139 @@
+/** Every stock line: what is on hand, and its inner measures. */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useDeferredValue, useRef, useState } from "react";
+import { ask, http, type Pair, type Schemas } from "../api/client";
+import { Spine } from "../shell/Shell";
+import { Loading, Note } from "../ui/parts";
+
+const COLUMNS =
+  "grid grid-cols-[minmax(12rem,2fr)_6rem_6rem_5rem_4rem_repeat(4,4.6rem)_7.5rem] items-center gap-2 px-2";
+const ROW = 48;
+
+export default function Stockroom({ me }: { me: Schemas["Me"] }) {
+  const [text, setText] = useState("");
+  const wanted = useDeferredValue(text);
+  const list = useQuery({
+    queryKey: ["stock", wanted],
+    queryFn: () => ask(http.GET("/api/stock", { params: { query: { text: wanted } } })),
+    placeholderData: (old) => old,
+  });
+  const rows = list.data ?? [];
+  const box = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 8,
+  });
+  return (
+    <div className="grid min-h-0 flex-1 grid-cols-[136px_1fr]">
+      <Spine />
+      <main className="flex min-h-0 min-w-0 flex-col px-8 pt-5">
+        <header className="mb-3 flex items-end justify-between">
+          <h1 className="font-semibold text-3xl tracking-tight">Stockroom</h1>
+          <label className="text-faint text-xs">
+            Maker, model, sport, size or width
+            <input
+              value={text}
+              onChange={(e) => setText(e.target.value)}
+              className="block min-h-11 w-72 border border-ink/45 bg-sheet px-2.5 text-base text-ink"
+            />
+          </label>
+        </header>
+        {list.isPending && <Loading what="the shelves" />}
+        {list.error && <Note title="The stock can't be shown">{list.error.message}</Note>}
+        <p className="mb-1 text-faint text-sm" role="status">
+          {rows.length} lines, {rows.reduce((n, r) => n + r.on_hand, 0)} pairs on hand
+        </p>
+        <section
+          ref={box}
+          className="min-h-0 flex-1 overflow-auto pb-4"
+          tabIndex={0}
+          aria-label="Stock lines"
+        >
+          <div
+            className={`${COLUMNS} sticky top-0 z-10 border-ink border-b bg-paper py-1 text-faint text-xs`}
+          >
+            {[
+              "Model",
+              "Sport",
+              "Upper",
+              "Width",
+              "EU",
+              "Length mm",
+              "Ball mm",
+              "Instep mm",
+              "Heel mm",
+              "On hand",
+            ].map((h) => (
+              <span key={h}>{h}</span>
+            ))}
+          </div>
+          <ul className="relative" style={{ height: virtual.getTotalSize() }}>
+            {virtual.getVirtualItems().map((item) => {
+              const row = rows[item.index];
+              return row ? (
+                <Line key={row.id} row={row} top={item.start} canCount={me.role === "manager"} />
+              ) : null;
+            })}
+          </ul>
+        </section>
+      </main>
+    </div>
+  );
+}
+
+function Line({ row, top, canCount }: { row: Pair; top: number; canCount: boolean }) {
+  const client = useQueryClient();
+  const count = useMutation({
+    mutationFn: (on_hand: number) =>
+      ask(
+        http.PUT("/api/stock/{line_id}/on-hand", {
+          params: { path: { line_id: row.id } },
+          body: { on_hand },
+        }),
+      ),
+    onSettled: () => client.invalidateQueries({ queryKey: ["stock"] }),
+  });
+  const step = (by: number) => count.mutate(Math.max(row.on_hand + by, 0));
+  return (
+    <li className={`${COLUMNS} absolute inset-x-0 border-line border-b`} style={{ top, height: ROW }}>
+      <span>
+        <b>{row.name}</b> <span className="text-faint text-sm">{row.maker}</span>
+      </span>
+      <span className="text-sm">{row.sport}</span>
+      <span className="text-sm">{row.upper.replaceAll("_", " ")}</span>
+      <span className="text-sm">{row.width}</span>
+      <span className="font-mono font-semibold">{row.eu_label}</span>
+      {[row.length_mm, row.ball_girth_mm, row.instep_girth_mm, row.heel_width_mm].map((mm, i) => (
+        <span key={i} className="font-mono text-sm">
+          {mm.toFixed(1)}
+        </span>
+      ))}
+      <span className={`flex items-center gap-1 font-mono ${row.on_hand ? "" : "text-madder"}`}>
+        {canCount && (
+          <button
+            type="button"
+            className="size-11"
+            aria-label={`One ${row.name} ${row.eu_label} less`}
+            onClick={() => step(-1)}
+          >
+            −
+          </button>
+        )}
+        {row.on_hand || "none"}
+        {canCount && (
+          <button
+            type="button"
+            className="size-11"
+            aria-label={`One ${row.name} ${row.eu_label} more`}
+            onClick={() => step(1)}
+          >
+            +
+          </button>
+        )}
+      </span>
+    </li>
+  );
+}

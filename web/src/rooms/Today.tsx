@@ -1,0 +1,86 @@
+/** Who is due, and what waits. */
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { ask, http } from "../api/client";
+import { Spine } from "../shell/Shell";
+import { day, Loading, Note } from "../ui/parts";
+import { RoomPage } from "./RoomPage";
+
+const daysUntil = (iso: string) => Math.round((Date.parse(`${iso}T12:00`) - Date.now()) / 86_400_000);
+
+function dueWord(iso: string): string {
+  const days = daysUntil(iso);
+  if (days < 0) return `${-days} days late`;
+  return days === 0 ? "today" : `in ${days} days`;
+}
+
+export default function Today() {
+  const today = useQuery({ queryKey: ["today"], queryFn: () => ask(http.GET("/api/today")) });
+  if (today.isPending) return <Loading what="the day" />;
+  if (today.error) return <Note title="Today can't be shown">{today.error.message}</Note>;
+  const { due, waiting } = today.data;
+  return (
+    <RoomPage spine={<Spine />} title="Today">
+      <div className="grid grid-cols-2 gap-8 max-lg:grid-cols-1">
+        <section aria-labelledby="due">
+          <h2 id="due" className="mb-2 font-semibold text-lg">
+            To see again
+          </h2>
+          {!due.length && (
+            <p className="text-faint">Nobody is due. Follow-ups booked at Settle appear here.</p>
+          )}
+          <ul>
+            {due.map((d) => (
+              <li key={d.fitting_id} className="border-line border-b">
+                <Link
+                  to={`/fittings/${d.fitting_id}/return`}
+                  className="grid min-h-14 grid-cols-[1fr_auto] items-center gap-3 px-2 py-1.5 hover:bg-sheet"
+                >
+                  <span>
+                    <b>{d.name}</b>
+                    <span className="block text-faint text-sm">
+                      {d.pair} EU {d.eu_label}
+                    </span>
+                  </span>
+                  <span
+                    className={`text-right ${daysUntil(d.due_on) < 0 ? "font-semibold text-madder" : ""}`}
+                  >
+                    {dueWord(d.due_on)}
+                    <span className="block text-faint text-sm">{day(d.due_on)}</span>
+                  </span>
+                </Link>
+              </li>
+            ))}
+          </ul>
+        </section>
+        <section aria-labelledby="waiting">
+          <h2 id="waiting" className="mb-2 font-semibold text-lg">
+            Fittings left open
+          </h2>
+          {!waiting.length && <p className="text-faint">Nothing waits. Begin one from Athletes.</p>}
+          <ul>
+            {waiting.map((w) => (
+              <li key={w.fitting_id} className="border-line border-b">
+                <Link
+                  to={`/fittings/${w.fitting_id}`}
+                  className="grid min-h-14 grid-cols-[1fr_auto] items-center gap-3 px-2 py-1.5 hover:bg-sheet"
+                >
+                  <span>
+                    <b>{w.name}</b>
+                    <span className="block text-faint text-sm">{w.squad}</span>
+                  </span>
+                  <span className="text-right">
+                    {w.sport ?? "no brief yet"}
+                    {w.event_on && (
+                      <span className="block text-faint text-sm">event {dueWord(w.event_on)}</span>
+                    )}
+                  </span>
+                </Link>
+              </li>
+            ))}
+          </ul>
+        </section>
+      </div>
+    </RoomPage>
+  );
+}

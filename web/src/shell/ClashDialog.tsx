@@ -1,0 +1,45 @@
+/** Somebody else changed the same field: who, when, to what, and a choice. */
+import { useOutbox } from "../api/fitting";
+import { decide } from "../api/outbox";
+import { Button, Dialog } from "../ui/parts";
+
+export const fieldName = (path: string): string =>
+  path.replaceAll("/", ", ").replaceAll("_mm", " (mm)").replaceAll("_", " ");
+const told = (value: unknown): string =>
+  value === null || value === undefined
+    ? "nothing"
+    : typeof value === "object"
+      ? JSON.stringify(value)
+      : String(value);
+
+export function ClashDialog() {
+  const { entries } = useOutbox();
+  const found = Object.entries(entries).find(([, e]) => e.clash);
+  if (!found) return null;
+  const [key, entry] = found;
+  const clashes = entry.clash?.clashes ?? [];
+  return (
+    <Dialog open onClose={() => {}} title="Changed by somebody else meanwhile">
+      <ul className="space-y-3">
+        {clashes.map((c) => (
+          <li key={c.path}>
+            <p className="font-semibold">{fieldName(c.path)}</p>
+            <p>
+              {c.by} put <b className="font-mono">{told(c.theirs)}</b> at{" "}
+              {new Date(c.at).toLocaleTimeString()}.
+            </p>
+            <p>
+              You put <b className="font-mono">{told(c.mine)}</b>.
+            </p>
+          </li>
+        ))}
+      </ul>
+      <div className="mt-5 flex gap-2">
+        <Button onClick={() => decide(key, false)}>Keep theirs</Button>
+        <Button kind="strong" onClick={() => decide(key, true)}>
+          Put mine
+        </Button>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,183 @@
+/** A fitting: the stations down the spine, the sheet, the margin, the tray that follows along. */
+import { useQuery } from "@tanstack/react-query";
+import { lazy, type ReactNode, Suspense, useEffect } from "react";
+import { Link, NavLink, useNavigate, useParams } from "react-router";
+import { ask, type Fitting, http, type Schemas } from "../api/client";
+import { FittingContext, useDesk, useFittingDesk, useFittingQuery } from "../api/fitting";
+import { undo } from "../api/outbox";
+import { Hatches } from "../drawing/kit";
+import { useKeys } from "../shell/keys";
+import { SavedWord, Spine } from "../shell/Shell";
+import { day, Loading, Note } from "../ui/parts";
+import { STATION_NAMES, STATIONS, type StationSlug } from "./order";
+
+const VIEWS: Record<StationSlug, ReturnType<typeof lazy>> = {
+  feet: lazy(() => import("./feet/Feet")),
+  brief: lazy(() => import("./brief/Brief")),
+  spec: lazy(() => import("./spec/Spec")),
+  pull: lazy(() => import("./pull/Pull")),
+  trial: lazy(() => import("./trial/Trial")),
+  settle: lazy(() => import("./settle/Settle")),
+  return: lazy(() => import("./return/Return")),
+};
+const STATE_SIGNS = { done: "✓", doing: "›", waits: "" } as const;
+
+export const useVocabulary = () =>
+  useQuery({
+    queryKey: ["vocabulary"],
+    queryFn: () => ask(http.GET("/api/vocabulary")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+export default function FittingRoom({ me }: { me: Schemas["Me"] }) {
+  const { id = "" } = useParams();
+  const found = useFittingQuery(id);
+  if (found.isPending) return <Loading what="the fitting" />;
+  if (!found.data) return <Note title="This fitting can't be shown">{found.error?.message}</Note>;
+  return <Room fitting={found.data} me={me} />;
+}
+
+function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
+  const { station } = useParams();
+  const navigate = useNavigate();
+  const desk = useFittingDesk(fitting);
+  const doing = fitting.stations.find((s) => s.state === "doing")?.slug ?? "return";
+  const slug = STATIONS.find((s) => s === station) ?? doing;
+  useEffect(() => {
+    if (!station) navigate(`/fittings/${fitting.id}/${doing}`, { replace: true });
+  }, [station, doing, fitting.id, navigate]);
+  useKeys({
+    ...Object.fromEntries(
+      STATIONS.map((s, i) => [String(i + 1), () => navigate(`/fittings/${fitting.id}/${s}`)]),
+    ),
+    "ctrl+z": () => undo(fitting.id),
+  });
+  const View = VIEWS[slug];
+  return (
+    <FittingContext.Provider value={desk}>
+      <svg width="0" height="0" className="absolute" aria-hidden="true">
+        <Hatches />
+      </svg>
+      <div className="grid min-h-0 flex-1 grid-cols-[136px_1fr] grid-rows-[1fr_auto]">
+        <div className="row-span-2 grid min-h-0">
+          <Spine>
+            <ol>
+              {STATIONS.map((s, i) => {
+                const state = fitting.stations[i];
+                return (
+                  <li key={s}>
+                    <NavLink
+                      to={`/fittings/${fitting.id}/${s}`}
+                      aria-keyshortcuts={String(i + 1)}
+                      className={({ isActive }) =>
+                        `grid min-h-12 grid-cols-[1rem_1fr] items-center gap-x-1 border-l-4 py-0.5 pr-1 pl-2.5 leading-tight ${isActive ? "border-madder bg-sheet font-semibold" : "border-transparent hover:bg-sheet"}`
+                      }
+                    >
+                      <span aria-hidden="true" className="text-madder">
+                        {state ? STATE_SIGNS[state.state] : ""}
+                      </span>
+                      <span>
+                        {STATION_NAMES[s]}
+                        <span className="block font-normal text-faint text-xs">
+                          {state?.state === "waits" ? `waits for ${state.waits_for}` : state?.state}
+                        </span>
+                      </span>
+                    </NavLink>
+                  </li>
+                );
+              })}
+            </ol>
+          </Spine>
+        </div>
+        <div className="flex min-h-0 min-w-0 flex-col">
+          <header className="flex items-baseline justify-between gap-4 border-line border-b px-5 py-2">
+            <h1 className="font-semibold text-xl tracking-tight">
+              <Link to={`/athletes/${fitting.athlete.id}`}>{fitting.athlete.name}</Link>
+              <span className="ml-3 font-normal text-base text-faint">
+                {STATION_NAMES[slug]} · {fitting.athlete.squad} · begun {day(fitting.opened_at)}
+              </span>
+            </h1>
+            <SavedWord />
+          </header>
+          {desk.locked && slug !== "settle" && slug !== "return" && (
+            <p className="border-line border-b bg-sheet px-5 py-1.5 text-sm">
+              This fitting is settled: it shows what it was settled by. Begin a new one to change it.
+            </p>
+          )}
+          <Suspense fallback={<Loading what={STATION_NAMES[slug].toLowerCase()} />}>
+            <View key={slug} me={me} />
+          </Suspense>
+        </div>
+        <Tray />
+      </div>
+    </FittingContext.Provider>
+  );
+}
+
+/** The sheet in the middle and the margin beside it. */
+export function Station({ children, margin }: { children: ReactNode; margin: ReactNode }) {
+  return (
+    <div className="grid min-h-0 flex-1 grid-cols-[1fr_276px] max-lg:grid-cols-1 max-lg:overflow-auto">
+      <main className="drafting min-h-0 min-w-0 overflow-auto px-5 py-4 max-lg:overflow-visible" tabIndex={0}>
+        {children}
+      </main>
+      <aside
+        className="overflow-auto border-line border-l px-4 py-3 text-[0.93rem] max-lg:border-t"
+        tabIndex={0}
+        aria-label="Reasons and cautions"
+      >
+        {margin}
+      </aside>
+    </div>
+  );
+}
+
+/** What a station that can't be computed yet says, and where to go. */
+export function Waiting({ message }: { message: string }) {
+  const { fitting } = useDesk();
+  const doing = fitting.stations.find((s) => s.state === "doing")?.slug;
+  return (
+    <Station margin={<p className="text-faint">Reasons appear here once there is something to compute.</p>}>
+      <Note title="Not yet">
+        <p>{message}</p>
+        {doing && (
+          <Link className="mt-2 inline-block underline" to={`/fittings/${fitting.id}/${doing}`}>
+            Go on at {STATION_NAMES[doing]}
+          </Link>
+        )}
+      </Note>
+    </Station>
+  );
+}
+
+function Tray() {
+  const { fitting } = useDesk();
+  return (
+    <section
+      className="flex min-h-[68px] items-center gap-3 overflow-x-auto border-line border-t bg-paper px-5"
+      aria-label="Tray"
+    >
+      <span className="text-faint text-sm">Tray</span>
+      {!fitting.tray.length && <span className="text-faint text-sm">Empty: pull two to four pairs.</span>}
+      {fitting.tray.map((pair) => {
+        const verdict = fitting.parts.trial.body.pairs?.[pair.id]?.verdict;
+        const sold = fitting.sale?.stock_line_id === pair.id;
+        return (
+          <Link
+            key={pair.id}
+            to={`/fittings/${fitting.id}/trial?pair=${pair.id}`}
+            className={`min-h-12 whitespace-nowrap border bg-sheet px-3 py-1 leading-tight ${sold ? "border-2 border-madder" : "border-ink/50"}`}
+          >
+            <b>{pair.name}</b> <span className="font-mono">{pair.eu_label}</span>
+            <span className="block text-faint text-xs">
+              {sold ? "settled" : verdict === "pass" ? "passed" : verdict === "fail" ? "failed" : "to try"}
+              {pair.also_pulled ? ` · also pulled by ${pair.also_pulled} other` : ""}
+              {!sold && pair.on_hand === 1 ? " · last pair" : ""}
+              {!sold && pair.on_hand === 0 ? " · sold out" : ""}
+            </span>
+          </Link>
+        );
+      })}
+    </section>
+  );
+}

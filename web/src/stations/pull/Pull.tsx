@@ -1,0 +1,310 @@
+/** Pull: the stock in order, fit first; one shoe on the foot, in every size; the tray. */
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { ask, http, type Pair, type Schemas, type Side } from "../../api/client";
+import { useDesk, useStoreFitting } from "../../api/fitting";
+import { FootInShoe } from "../../benches/FootInShoe";
+import { FitSwatch, GapScale } from "../../drawing/kit";
+import { useKeys } from "../../shell/keys";
+import { Button, Heading, Loading, MARKS } from "../../ui/parts";
+import { Station, Waiting } from "../FittingRoom";
+import { valueWord } from "../spec/words";
+
+type Place = Schemas["PlaceOut"];
+
+export default function Pull() {
+  const { fitting } = useDesk();
+  const version = fitting.parts.brief.version + fitting.parts.feet.version;
+  const [shown, setShown] = useState<{ model: string; width: Pair["width"] } | null>(null);
+  const [blind, setBlind] = useState(false);
+  const list = useQuery({
+    queryKey: ["of", fitting.id, "pull", version],
+    queryFn: () =>
+      ask(http.GET("/api/fittings/{fitting_id}/pull", { params: { path: { fitting_id: fitting.id } } })),
+  });
+  if (list.error) return <Waiting message={list.error.message} />;
+  if (!list.data) return <Loading what="the shelves" />;
+  const { places, vetoed } = list.data;
+  const first = places[0];
+  if (!first) return <Waiting message="Nothing on the shelves serves this brief." />;
+  const chosen = shown ?? { model: first.pair.model_id, width: first.pair.width };
+  const place = places.find((p) => p.pair.model_id === chosen.model);
+  const name = (pair: Pair) =>
+    blind ? `Shoe ${places.findIndex((p) => p.pair.model_id === pair.model_id) + 1}` : pair.name;
+  return (
+    <Station margin={<PullMargin place={place} vetoed={vetoed} notes={list.data.foot_notes} />}>
+      <div className="grid h-full grid-cols-[236px_1fr] gap-5 max-md:grid-cols-1">
+        <section aria-label="Shoes in order" className="min-h-0 overflow-auto pr-1">
+          <label className="mb-1 flex min-h-11 items-center gap-2 text-sm">
+            <input
+              type="checkbox"
+              className="size-5"
+              checked={blind}
+              onChange={(e) => setBlind(e.target.checked)}
+            />
+            Judge blind: no maker, name, price
+          </label>
+          <ol>
+            {places.map((p, i) => (
+              <li key={p.pair.model_id}>
+                <button
+                  type="button"
+                  aria-pressed={p.pair.model_id === chosen.model}
+                  onClick={() => setShown({ model: p.pair.model_id, width: p.pair.width })}
+                  className={`mb-1 grid min-h-14 w-full grid-cols-[1.4rem_1fr_auto] items-center gap-1 border px-2 py-1 text-left leading-tight ${p.pair.model_id === chosen.model ? "border-2 border-ink bg-paper" : "border-line bg-sheet"}`}
+                >
+                  <span className="font-mono text-faint text-sm">{i + 1}</span>
+                  <span>
+                    <b>{name(p.pair)}</b>
+                    <span className="block text-faint text-xs">
+                      {!blind && `${p.pair.maker} · `}
+                      {p.pair.width}
+                    </span>
+                  </span>
+                  <span className="text-right">
+                    <span className="font-mono font-semibold">{p.pair.eu_label}</span>
+                    <span className="block text-faint text-xs">fit {Math.round(p.chance * 100)} in 100</span>
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ol>
+          {vetoed.map((v) => (
+            <p key={v.maker + v.name} className="mb-1 px-2 text-sm">
+              <s className="decoration-2 decoration-madder">{blind ? "One shoe" : v.name}</s>{" "}
+              <span className="text-faint">{v.text}</span>
+            </p>
+          ))}
+        </section>
+        <OneShoe
+          key={`${chosen.model}${chosen.width}`}
+          model={chosen.model}
+          width={chosen.width}
+          blind={blind}
+          name={name}
+          version={version}
+        />
+      </div>
+    </Station>
+  );
+}
+
+interface OneShoeProps {
+  model: string;
+  width: Pair["width"];
+  blind: boolean;
+  name: (pair: Pair) => string;
+  version: number;
+}
+
+function OneShoe({ model, width, blind, name, version }: OneShoeProps) {
+  const { fitting, bodies, locked } = useDesk();
+  const store = useStoreFitting();
+  const [label, setLabel] = useState<number | null>(null);
+  const path = { fitting_id: fitting.id };
+  const shoe = useQuery({
+    queryKey: ["of", fitting.id, "shoe", model, width, version],
+    queryFn: () =>
+      ask(
+        http.GET("/api/fittings/{fitting_id}/pull/{model_id}/{width}", {
+          params: { path: { ...path, model_id: model, width } },
+        }),
+      ),
+  });
+  const tray = useMutation({
+    mutationFn: async ({ line, out }: { line: string; out: boolean }) => {
+      const params = { params: { path: { ...path, line_id: line } } };
+      const url = "/api/fittings/{fitting_id}/tray/{line_id}";
+      const pairs = await ask(out ? http.DELETE(url, params) : http.PUT(url, params));
+      const whole = await ask(http.GET("/api/fittings/{fitting_id}", { params: { path } }));
+      return { ...whole, tray: pairs };
+    },
+    onSuccess: store,
+  });
+  const sizes = shoe.data?.fit.sizes ?? [];
+  const at = sizes.findIndex((s) => s.label === (label ?? shoe.data?.pair.eu_label));
+  const step = (by: number) => {
+    const next = sizes[at + by];
+    if (next) setLabel(next.label);
+  };
+  const line = shoe.data?.lines[at];
+  const inTray = fitting.tray.some((p) => p.id === line?.id);
+  const put = () => line && line.on_hand > 0 && !locked && tray.mutate({ line: line.id, out: inTray });
+  useKeys({ "[": () => step(-1), "]": () => step(1), Enter: () => void put() });
+  useEffect(() => tray.reset(), [label]);
+  if (shoe.error) return <p role="alert">{shoe.error.message}</p>;
+  const size = sizes[at];
+  if (!shoe.data || !size || !line) return <Loading what="the shoe" />;
+  const { pair } = shoe.data;
+  const side: Side = size.zones[0]?.foot ?? "left";
+  const governing = Object.fromEntries(
+    size.zones.map((z) => [
+      z.zone,
+      Math.max(shoe.data.foot_mm.left?.[z.zone] ?? 0, shoe.data.foot_mm.right?.[z.zone] ?? 0),
+    ]),
+  );
+  return (
+    <section aria-label="The shoe on the foot" className="min-w-0">
+      <header className="mb-1 flex flex-wrap items-center justify-between gap-2">
+        <h2 className="font-semibold text-lg leading-tight">
+          {name(pair)}
+          <span className="block font-normal text-faint text-sm">
+            {!blind && `${pair.maker} · ${(pair.price_cents / 100).toFixed(0)} · `}
+            {valueWord(pair.upper)}, {pair.width}
+          </span>
+        </h2>
+        <fieldset className="flex items-center gap-1" aria-label="Size">
+          <Button
+            onClick={() => step(-1)}
+            disabled={at <= 0}
+            aria-keyshortcuts="["
+            aria-label="Half a size down"
+          >
+            [
+          </Button>
+          <span className="min-w-24 text-center leading-tight" aria-live="polite">
+            <span className="font-mono text-lg font-semibold">EU {size.label}</span>
+            <span className="block text-faint text-xs">
+              {shoe.data.fit.recommended === size.label
+                ? "recommended"
+                : line.on_hand
+                  ? `${line.on_hand} on hand`
+                  : "sold out"}
+            </span>
+          </span>
+          <Button
+            onClick={() => step(1)}
+            disabled={at >= sizes.length - 1}
+            aria-keyshortcuts="]"
+            aria-label="Half a size up"
+          >
+            ]
+          </Button>
+          <Button
+            kind="strong"
+            onClick={put}
+            disabled={locked || tray.isPending || (!inTray && line.on_hand < 1)}
+            aria-keyshortcuts="Enter"
+          >
+            {inTray ? "Put back" : "Into the tray"}
+          </Button>
+        </fieldset>
+      </header>
+      {tray.error && (
+        <p role="alert" className="mb-1 border-madder border-l-4 pl-2">
+          {tray.error.message}
+        </p>
+      )}
+      <FootInShoe
+        zones={size.zones}
+        foot={governing}
+        side={side}
+        width={545}
+        asymmetry={pair.properties.asymmetry_deg ?? 5}
+        toes={bodies.feet[side]?.toe_shape ?? "first_longest"}
+      />
+      <GapScale zones={size.zones} width={545} />
+      <p className="mt-1" data-verdict>
+        {size.verdict}
+      </p>
+      <Neighbours
+        sizes={sizes}
+        at={at}
+        recommended={shoe.data.fit.recommended ?? null}
+        lines={shoe.data.lines}
+        onPick={setLabel}
+      />
+    </section>
+  );
+}
+
+/** The sizes beside this one. */
+function Neighbours(props: {
+  sizes: Schemas["SizeFit"][];
+  at: number;
+  recommended: number | null;
+  lines: Schemas["SizeLine"][];
+  onPick: (label: number) => void;
+}) {
+  const from = Math.max(Math.min(props.at - 1, props.sizes.length - 3), 0);
+  return (
+    <ul className="mt-2 grid grid-cols-3 gap-2">
+      {props.sizes.slice(from, from + 3).map((s, i) => (
+        <li key={s.label}>
+          <button
+            type="button"
+            aria-pressed={from + i === props.at}
+            onClick={() => props.onPick(s.label)}
+            className={`h-full min-h-11 w-full border px-2 py-1 text-left text-sm leading-tight ${from + i === props.at ? "border-2 border-ink" : "border-line"} bg-sheet`}
+          >
+            <b className="font-mono">EU {s.label}</b>
+            {props.recommended === s.label && " recommended"}
+            {props.lines[from + i]?.on_hand === 0 && " sold out"}
+            <span className="block text-faint">
+              {Math.round(s.chance * 100)} in 100. {s.verdict}
+            </span>
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function PullMargin({
+  place,
+  vetoed,
+  notes,
+}: {
+  place: Place | undefined;
+  vetoed: Schemas["RuledOut"][];
+  notes: string[];
+}) {
+  return (
+    <>
+      {place && (
+        <>
+          <Heading>What helps</Heading>
+          <ul className="space-y-1">
+            {place.helps.map((p) => (
+              <li key={p.text}>{p.text}</li>
+            ))}
+          </ul>
+          <Heading>What costs</Heading>
+          {!place.costs.length && <p className="text-faint">Nothing.</p>}
+          <ul className="space-y-1">
+            {place.costs.map((p) => (
+              <li key={p.text}>{p.text}</li>
+            ))}
+          </ul>
+          {place.lift && <p className="mt-2 text-faint">{place.lift}</p>}
+          <p className="mt-2 font-mono text-sm">
+            fit {place.fit.toFixed(2)} · spec {place.spec.toFixed(2)} · score {place.score.toFixed(2)}
+          </p>
+        </>
+      )}
+      <Heading>How the drawing tells fit</Heading>
+      <ul className="space-y-1">
+        {(["slack", "snug", "tight", "too_tight"] as const).map((w) => (
+          <li key={w}>
+            <FitSwatch word={w} />
+          </li>
+        ))}
+      </ul>
+      <p className="mt-1 text-faint text-sm">
+        Hollow mark new, full mark settled; the thin bar is how sure (95 in 100).
+      </p>
+      <Heading>The foot counted</Heading>
+      {notes.map((n) => (
+        <p key={n} className="text-faint text-sm">
+          {n}
+        </p>
+      ))}
+      {vetoed.length > 0 && <Heading>Ruled out</Heading>}
+      {[...new Map(vetoed.map((v) => [v.rule, v])).values()].map((v) => (
+        <p key={v.rule} className="text-sm">
+          {v.text} <span className="text-faint text-xs">{MARKS[v.mark]}</span>
+        </p>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,147 @@
+/** Return: what was found after wearing in, against what was predicted. */
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { ask, http, type Schemas } from "../../api/client";
+import { useDesk, useStoreFitting } from "../../api/fitting";
+import { GapScale, signed, ZONE_NAMES } from "../../drawing/kit";
+import { Button, day, Heading, NumberField, TextField } from "../../ui/parts";
+import { Station, Waiting } from "../FittingRoom";
+
+const GAPS = [
+  ["length_mm", "Room at the toe"],
+  ["ball_girth_mm", "Room at the ball, round"],
+  ["instep_girth_mm", "Room at the instep, round"],
+  ["heel_width_mm", "Room at the heel"],
+] as const;
+
+export default function Return() {
+  const { fitting, bodies, set, refusal } = useDesk();
+  const store = useStoreFitting();
+  const path = { fitting_id: fitting.id };
+  const line = fitting.sale?.stock_line_id;
+  const preview = useQuery({
+    queryKey: ["of", fitting.id, "settle", line, fitting.parts.settle.version],
+    queryFn: () =>
+      ask(
+        http.GET("/api/fittings/{fitting_id}/settle/{line_id}", {
+          params: { path: { ...path, line_id: line ?? "" } },
+        }),
+      ),
+    enabled: !!line,
+  });
+  const outcome = useQuery({
+    queryKey: ["of", fitting.id, "outcome", fitting.parts.return.version],
+    queryFn: () => ask(http.GET("/api/fittings/{fitting_id}/outcome", { params: { path } })),
+    placeholderData: (old) => old,
+  });
+  const close = useMutation({
+    mutationFn: () => ask(http.POST("/api/fittings/{fitting_id}/follow-up/done", { params: { path } })),
+    onSuccess: store,
+  });
+  if (!fitting.sale) return <Waiting message="Nothing is settled yet; the follow-up comes after that." />;
+  if (!fitting.follow_up) return <Waiting message="Book the follow-up at Settle first." />;
+  const back = bodies.return;
+  const done = fitting.state === "returned";
+  const seen = Object.fromEntries(
+    GAPS.flatMap(([field]) =>
+      typeof back[field] === "number" ? [[field.replace(/_mm$/, ""), back[field]]] : [],
+    ),
+  ) as Record<string, number>;
+  return (
+    <Station margin={<OutcomeMargin outcome={outcome.data ?? null} />}>
+      <p className="mb-3">
+        <b>{`${fitting.sale.maker} ${fitting.sale.name}`}</b>,{" "}
+        <span className="font-mono">EU {fitting.sale.eu_label}</span>, settled {day(fitting.sale.sold_at)}.{" "}
+        {done ? "Seen again" : "To be seen again"} on{" "}
+        {day(fitting.follow_up.done_at ?? fitting.follow_up.due_on)}.
+      </p>
+      <div className="flex flex-wrap items-start gap-4">
+        <NumberField
+          label="Hours worn"
+          unit="h"
+          value={back.hours}
+          onChange={(v) => set("return", { hours: v })}
+          error={refusal("return", "hours")}
+          disabled={done}
+          width="w-28"
+        />
+        {GAPS.map(([field, label]) => (
+          <NumberField
+            key={field}
+            label={label}
+            unit="mm"
+            value={back[field]}
+            onChange={(v) => set("return", { [field]: v })}
+            error={refusal("return", field)}
+            disabled={done}
+            width="w-40"
+          />
+        ))}
+      </div>
+      <p className="mt-1 text-faint text-sm">
+        Measure on the larger foot, in the worn shoe; a minus is tight.
+      </p>
+      {preview.data && (
+        <div className="mt-4">
+          <GapScale zones={preview.data.size.zones} width={760} seen={seen} />
+          <p className="text-faint text-sm">
+            Hollow mark predicted new, full mark predicted settled with how sure (95 in 100); the flag is what
+            was measured now.
+          </p>
+        </div>
+      )}
+      <div className="mt-4 flex flex-wrap gap-4">
+        <TextField
+          className="w-72"
+          label="Sore spots"
+          value={back.sore ?? ""}
+          onChange={(v) => set("return", { sore: v || null })}
+        />
+        <TextField
+          className="w-96"
+          label="Note"
+          value={back.note ?? ""}
+          onChange={(v) => set("return", { note: v || null })}
+        />
+      </div>
+      <div className="mt-4">
+        <Button
+          kind="strong"
+          disabled={done || !outcome.data || close.isPending}
+          onClick={() => close.mutate()}
+        >
+          {done ? "Follow-up closed" : "Close the follow-up"}
+        </Button>
+        {close.error && <p role="alert">{close.error.message}</p>}
+      </div>
+    </Station>
+  );
+}
+
+function OutcomeMargin({ outcome }: { outcome: Schemas["FollowUpOut"] | null }) {
+  if (!outcome)
+    return (
+      <p className="text-faint">Note the hours worn and what you measure; the comparison appears here.</p>
+    );
+  return (
+    <>
+      <Heading>Seen against predicted</Heading>
+      <ul className="space-y-2">
+        {outcome.zones.map((z) => (
+          <li key={z.zone} className={z.surprising ? "border-madder border-l-4 pl-2" : "pl-3"}>
+            <b>{ZONE_NAMES[z.zone]}</b>{" "}
+            <span className="font-mono text-sm">
+              {signed(z.seen_mm)} seen, {signed(z.predicted_mm)} ±{(2 * z.sigma_mm).toFixed(1)} predicted
+            </span>
+            <span className="block">{z.text}</span>
+          </li>
+        ))}
+      </ul>
+      <Heading>What to do</Heading>
+      {outcome.advice.map((a) => (
+        <p key={a} className="mb-1">
+          {a}
+        </p>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,246 @@
+/** Settle: the pair, what it gives up, the dated break-in plan, the sheet to take home, the day to come back. */
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { ask, http, type Schemas } from "../../api/client";
+import { useDesk, useStoreFitting } from "../../api/fitting";
+import { GapScale } from "../../drawing/kit";
+import { Button, day, Heading, ManyOf, OneOf, TextField } from "../../ui/parts";
+import { Station, Waiting } from "../FittingRoom";
+import { WearPlan } from "./WearPlan";
+
+const WEEKDAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"].map((text, i) => ({
+  value: String(i),
+  text,
+}));
+const THREE_WEEKS_MS = 21 * 86_400_000;
+
+export default function Settle({ me }: { me: Schemas["Me"] }) {
+  const { fitting, bodies, set } = useDesk();
+  const store = useStoreFitting();
+  const sold = fitting.sale;
+  const passed = fitting.tray.filter((p) => bodies.trial.pairs?.[p.id]?.verdict === "pass");
+  const candidates = passed.length ? passed : fitting.tray;
+  const [picked, setPicked] = useState<string | null>(null);
+  const line = sold?.stock_line_id ?? picked ?? candidates[0]?.id;
+  const [saleId, setSaleId] = useState(() => crypto.randomUUID());
+  const path = { fitting_id: fitting.id };
+  const preview = useQuery({
+    queryKey: [
+      "of",
+      fitting.id,
+      "settle",
+      line,
+      fitting.parts.settle.version,
+      fitting.parts.brief.version,
+      fitting.parts.feet.version,
+    ],
+    queryFn: () =>
+      ask(
+        http.GET("/api/fittings/{fitting_id}/settle/{line_id}", {
+          params: { path: { ...path, line_id: line ?? "" } },
+        }),
+      ),
+    enabled: !!line,
+    placeholderData: (old) => old,
+  });
+  const sell = useMutation({
+    mutationFn: () =>
+      ask(
+        http.POST("/api/fittings/{fitting_id}/sale", {
+          params: { path },
+          body: { sale_id: saleId, line_id: line ?? "" },
+        }),
+      ),
+    onSuccess: store,
+  });
+  const undoSale = useMutation({
+    mutationFn: () => ask(http.DELETE("/api/fittings/{fitting_id}/sale", { params: { path } })),
+    onSuccess: (whole) => {
+      setSaleId(crypto.randomUUID());
+      store(whole);
+    },
+  });
+  if (!line) return <Waiting message="Pull and try a pair first." />;
+  if (preview.error) return <Waiting message={preview.error.message} />;
+  const found = preview.data;
+  const trouble = sell.error ?? undoSale.error;
+  return (
+    <Station margin={<SettleMargin found={found} passed={passed.length > 0 || !!sold} />}>
+      <div className="flex flex-wrap items-start justify-between gap-3">
+        {sold ? (
+          <p className="text-lg">
+            Settled on <b>{`${sold.maker} ${sold.name}`}</b>,{" "}
+            <span className="font-mono">EU {sold.eu_label}</span>, by {sold.sold_by} on {day(sold.sold_at)}.
+          </p>
+        ) : (
+          <OneOf
+            label="Pair to settle on"
+            value={line}
+            options={candidates.map((p) => ({
+              value: p.id,
+              text: `${p.name} EU ${p.eu_label}`,
+              hint: p.on_hand ? `${(p.price_cents / 100).toFixed(0)}, ${p.on_hand} on hand` : "sold out",
+            }))}
+            onChange={setPicked}
+          />
+        )}
+        <span className="flex gap-2">
+          {!sold && (
+            <Button
+              kind="strong"
+              disabled={sell.isPending || me.role === "trainee"}
+              onClick={() => sell.mutate()}
+            >
+              Settle on this pair
+            </Button>
+          )}
+          {sold && fitting.state === "settled" && (
+            <Button disabled={undoSale.isPending || me.role === "trainee"} onClick={() => undoSale.mutate()}>
+              Undo the sale
+            </Button>
+          )}
+        </span>
+      </div>
+      {me.role === "trainee" && !sold && (
+        <p className="mt-1 text-faint text-sm">A trainee prepares; a fitter or manager settles.</p>
+      )}
+      {trouble && (
+        <p role="alert" className="mt-2 border-madder border-l-4 pl-2">
+          {trouble.message}
+        </p>
+      )}
+      {found && (
+        <>
+          <div className="mt-3">
+            <GapScale zones={found.size.zones} width={720} />
+          </div>
+          <div className="mt-2 flex flex-wrap items-end gap-4 border-line border-t pt-3">
+            <TextField
+              className="w-40"
+              label="Break-in begins"
+              type="date"
+              value={bodies.settle.start_on ?? found.plan.wears[0]?.on ?? ""}
+              disabled={fitting.state !== "open"}
+              onChange={(v) => set("settle", { start_on: v || null })}
+            />
+            <div>
+              <span className="block text-faint text-xs">Free days</span>
+              <ManyOf
+                label="Free days"
+                value={(bodies.settle.weekdays ?? []).map(String)}
+                options={WEEKDAYS}
+                disabled={fitting.state !== "open"}
+                onChange={(v) => v.length && set("settle", { weekdays: v.map(Number).sort() })}
+              />
+            </div>
+          </div>
+          <WearPlan plan={found.plan} width={760} />
+          {fitting.state === "open" && (
+            <TextField
+              className="mt-2"
+              long
+              label="What it gives up, in your words (printed on the sheet)"
+              value={bodies.settle.gives_up ?? ""}
+              onChange={(v) => set("settle", { gives_up: v || null })}
+            />
+          )}
+        </>
+      )}
+      {sold && <TakeHome fittingId={fitting.id} />}
+    </Station>
+  );
+}
+
+/** The sheet, the calendar and the follow-up. */
+function TakeHome({ fittingId }: { fittingId: string }) {
+  const { fitting } = useDesk();
+  const store = useStoreFitting();
+  const [due, setDue] = useState(fitting.follow_up?.due_on ?? "");
+  const proposed = new Date(Date.parse(fitting.sale?.sold_at ?? "") + THREE_WEEKS_MS)
+    .toISOString()
+    .slice(0, 10);
+  const booked = fitting.follow_up?.due_on;
+  useEffect(() => {
+    if (booked) setDue(booked);
+  }, [booked]);
+  const book = useMutation({
+    mutationFn: () =>
+      ask(
+        http.PUT("/api/fittings/{fitting_id}/follow-up", {
+          params: { path: { fitting_id: fittingId } },
+          body: { due_on: due || proposed },
+        }),
+      ),
+    onSuccess: store,
+  });
+  const link =
+    "inline-flex min-h-11 items-center border border-ink/60 bg-sheet px-3.5 font-medium hover:bg-paper";
+  return (
+    <div className="mt-4 flex flex-wrap items-end gap-x-6 gap-y-3 border-line border-t pt-3">
+      <span className="flex gap-2">
+        <a
+          className={link}
+          href={`/api/fittings/${fittingId}/fit-sheet.pdf`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          Fit sheet (PDF)
+        </a>
+        <a className={link} href={`/api/fittings/${fittingId}/fit-sheet.json`} download="fit-sheet.json">
+          Fit sheet (JSON)
+        </a>
+        <a className={link} href={`/api/fittings/${fittingId}/break-in.ics`}>
+          Break-in (calendar)
+        </a>
+      </span>
+      <span className="flex items-end gap-2">
+        <TextField
+          className="w-40"
+          label="See again on"
+          type="date"
+          value={due || proposed}
+          onChange={setDue}
+          error={book.error?.message}
+        />
+        <Button
+          kind={booked ? "plain" : "strong"}
+          disabled={book.isPending || fitting.state === "returned"}
+          onClick={() => book.mutate()}
+        >
+          {booked ? "Move it" : "Book the follow-up"}
+        </Button>
+        {booked && <span className="pb-2.5">Booked for {day(booked)}.</span>}
+      </span>
+    </div>
+  );
+}
+
+function SettleMargin({ found, passed }: { found: Schemas["SettlePreview"] | undefined; passed: boolean }) {
+  if (!found) return null;
+  return (
+    <>
+      {!passed && <p className="mb-3 border-madder border-l-4 pl-2">No pair has passed the trial yet.</p>}
+      <Heading>This size</Heading>
+      <p>{found.size.verdict}</p>
+      <p className="text-faint text-sm">
+        {Math.round(found.size.chance * 100)} in 100 that every zone ends where it is wanted.
+      </p>
+      <Heading>What it gives up</Heading>
+      {!found.gives_up.length && <p className="text-faint">Nothing the spec asked for.</p>}
+      <ul className="space-y-1">
+        {found.gives_up.map((p) => (
+          <li key={p.text}>{p.text}</li>
+        ))}
+      </ul>
+      <Heading>Breaking in</Heading>
+      <p className={found.plan.in_time ? "" : "border-madder border-l-4 pl-2 font-semibold"}>
+        {found.plan.verdict}
+      </p>
+      <ul className="mt-2 space-y-1">
+        {found.plan.rules.map((r) => (
+          <li key={r}>{r}</li>
+        ))}
+      </ul>
+    </>
+  );
+}

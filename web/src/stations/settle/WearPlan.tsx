@@ -1,0 +1,70 @@
+/** The break-in as dated bars: minutes of each wear, on a line of days. */
+import { scaleLinear, scaleTime } from "d3-scale";
+import type { Schemas } from "../../api/client";
+
+const noon = (iso: string) => new Date(`${iso}T12:00`);
+
+export function WearPlan({ plan, width }: { plan: Schemas["BreakInOut"]; width: number }) {
+  const first = plan.wears[0];
+  if (!first) return null;
+  const height = 150;
+  const base = height - 34;
+  const x = scaleTime([noon(first.on), noon(plan.ready_on)], [44, width - 70]);
+  const y = scaleLinear([0, 100], [base, 12]);
+  const word = (d: Date) => d.toLocaleDateString("en-GB", { day: "numeric", month: "short" });
+  return (
+    <figure className="mt-2">
+      <svg
+        width={width}
+        height={height}
+        role="img"
+        aria-label={`Break-in plan: ${plan.wears.map((w) => `${w.on} ${w.minutes} minutes`).join(", ")}. ${plan.verdict}`}
+      >
+        <g className="font-mono" fontSize="10.5" fill="var(--faint)">
+          {[0, 30, 60, 90].map((m) => (
+            <g key={m}>
+              <path d={`M44 ${y(m)}H${width - 60}`} stroke="var(--line)" />
+              <text x="38" y={y(m) + 4} textAnchor="end">
+                {m === 90 ? "90 min" : m}
+              </text>
+            </g>
+          ))}
+        </g>
+        {plan.wears.map((w, i) => {
+          const at = x(noon(w.on));
+          return (
+            <g key={w.on}>
+              <rect x={at - 6} y={y(w.minutes)} width="12" height={base - y(w.minutes)} fill="var(--ink)" />
+              <text
+                x={at}
+                y={y(w.minutes) - 4}
+                textAnchor="middle"
+                fontSize="11"
+                className="font-mono"
+                fill="var(--ink)"
+              >
+                {w.minutes}
+              </text>
+              {(i === 0 || i === plan.wears.length - 1 || plan.wears.length < 9) && (
+                <text x={at} y={base + 14} textAnchor="middle" fontSize="11" fill="var(--ink)">
+                  {word(noon(w.on))}
+                </text>
+              )}
+            </g>
+          );
+        })}
+        <text
+          x={x(noon(plan.ready_on))}
+          y={base + 29}
+          textAnchor="middle"
+          fontSize="12"
+          fontWeight="700"
+          fill="var(--madder)"
+        >
+          ready
+        </text>
+      </svg>
+      <figcaption className="sr-only">{plan.verdict}</figcaption>
+    </figure>
+  );
+}

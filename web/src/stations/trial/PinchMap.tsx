@@ -1,0 +1,115 @@
+/** Both feet from above: touch a spot to mark a pinch, one to three strong. */
+import type { Schemas, Side } from "../../api/client";
+import { shapeOf } from "../../benches/FeetPlan";
+import { closedPath, footOutline, mirrored, type Point, toScreen } from "../../drawing/foot";
+
+/** Zones by their place on a right foot: shares of ball width across and of length along. */
+const ZONES: [zone: string, name: string, across: number, along: number][] = [
+  ["toe_tips", "toe tips", -0.1, 0.96],
+  ["big_toe_joint", "big-toe joint", -0.46, 0.75],
+  ["ball", "ball", -0.02, 0.72],
+  ["outer_ball", "outer ball", 0.46, 0.64],
+  ["instep", "instep", -0.05, 0.5],
+  ["ankle", "ankle", -0.25, 0.28],
+  ["heel", "heel", 0, 0.13],
+  ["heel_back", "back of the heel", 0, 0],
+];
+const WORDS = ["none", "noticed", "hurts", "can't be worn"];
+const FILL = ["none", "url(#hatch-slack)", "url(#hatch-tight)", "url(#hatch-too_tight)"];
+
+interface Props {
+  feet: Schemas["Feet"];
+  pinches: Record<string, number>;
+  disabled: boolean;
+  onChange: (key: string, severity: number | null) => void;
+}
+
+export function PinchMap({ feet, pinches, disabled, onChange }: Props) {
+  const width = 270;
+  const height = 380;
+  const scale = 1.16;
+  const heelY = height - 34;
+  return (
+    <div className="relative" style={{ width, height }}>
+      <svg width={width} height={height} role="img" aria-label="Where it pinches, both feet from above">
+        {(["left", "right"] as const).map((side) => {
+          const outline = footOutline(shapeOf(feet[side]));
+          const points: Point[] = toScreen(
+            side === "left" ? mirrored(outline) : outline,
+            scale,
+            middle(side, width),
+            heelY,
+          );
+          return (
+            <g key={side}>
+              <path
+                d={closedPath(points)}
+                fill={`color-mix(in srgb, var(--${side}) 9%, var(--sheet))`}
+                stroke={`var(--${side})`}
+                strokeWidth="2"
+              />
+              <text
+                x={middle(side, width)}
+                y={height - 4}
+                textAnchor="middle"
+                fill={`var(--${side})`}
+                fontWeight="700"
+                fontSize="14"
+              >
+                {side === "left" ? "Left" : "Right"}
+              </text>
+            </g>
+          );
+        })}
+      </svg>
+      {(["left", "right"] as const).flatMap((side) =>
+        ZONES.map(([zone, name, across, along]) => {
+          const shape = shapeOf(feet[side]);
+          const severity = pinches[`${side}:${zone}`] ?? 0;
+          const x = middle(side, width) + (side === "left" ? -1 : 1) * across * shape.ballWidth * scale;
+          const y = heelY - along * shape.length * scale;
+          return (
+            <button
+              key={side + zone}
+              type="button"
+              disabled={disabled}
+              aria-label={`${side} ${name}: ${WORDS[severity]}`}
+              onClick={() => onChange(`${side}:${zone}`, severity === 3 ? null : severity + 1)}
+              className="absolute grid size-11 -translate-x-1/2 -translate-y-1/2 place-items-center"
+              style={{ left: x, top: y }}
+            >
+              <svg width="34" height="34" aria-hidden="true">
+                <circle cx="17" cy="17" r={severity ? 15 : 5} fill="var(--sheet)" />
+                <circle
+                  cx="17"
+                  cy="17"
+                  r={severity ? 15 : 5}
+                  fill={FILL[severity]}
+                  stroke={severity === 3 ? "var(--madder)" : "var(--ink)"}
+                  strokeWidth={severity ? 2 : 1}
+                />
+                {severity > 0 && (
+                  <text
+                    x="17"
+                    y="22"
+                    textAnchor="middle"
+                    fontSize="15"
+                    fontWeight="700"
+                    fill="var(--ink)"
+                    stroke="var(--sheet)"
+                    strokeWidth="4"
+                    paintOrder="stroke"
+                  >
+                    {severity}
+                  </text>
+                )}
+              </svg>
+            </button>
+          );
+        }),
+      )}
+    </div>
+  );
+}
+
+const middle = (side: Side, width: number) => width / 2 + (side === "left" ? -68 : 68);

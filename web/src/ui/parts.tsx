@@ -1,0 +1,302 @@
+/** Our look over plain elements and Radix primitives. Targets are at least 44 px. */
+import { Dialog as RadixDialog, ToggleGroup } from "radix-ui";
+import { type ButtonHTMLAttributes, type ReactNode, useEffect, useId, useState } from "react";
+
+type Kind = "plain" | "strong" | "quiet";
+const KINDS: Record<Kind, string> = {
+  plain: "border border-ink/60 bg-sheet hover:bg-paper",
+  strong: "border border-madder bg-madder text-on-madder hover:brightness-110",
+  quiet: "border border-transparent hover:border-line hover:bg-paper",
+};
+
+export function Button({
+  kind = "plain",
+  className = "",
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind }) {
+  return (
+    <button
+      type="button"
+      className={`min-h-11 min-w-11 rounded-sm px-3.5 py-1.5 font-medium disabled:opacity-45 ${KINDS[kind]} ${className}`}
+      {...rest}
+    />
+  );
+}
+
+export const MARKS: Record<string, string> = {
+  CP: "common practice",
+  PUB: "published",
+  MEM: "from memory",
+  HD: "house default",
+};
+
+/** A reason with its mark, as the margin tells it. */
+export function Reason({ text, mark, school }: { text: string; mark: string; school?: string | null }) {
+  return (
+    <span>
+      {text}{" "}
+      <span className="text-faint text-xs">
+        {MARKS[mark]}
+        {school ? ", schools differ" : ""}
+      </span>
+    </span>
+  );
+}
+
+interface OneOfProps {
+  label: string;
+  value: string | null | undefined;
+  options: { value: string; text: string; hint?: string; picture?: ReactNode }[];
+  onChange: (value: string) => void;
+  disabled?: boolean;
+  columns?: string;
+}
+
+/** One answer of several. */
+export function OneOf({ label, value, options, onChange, disabled = false, columns = "" }: OneOfProps) {
+  return (
+    <ToggleGroup.Root
+      type="single"
+      aria-label={label}
+      value={value ?? ""}
+      onValueChange={(v) => v && onChange(v)}
+      disabled={disabled}
+      className={columns || "flex flex-wrap gap-1.5"}
+    >
+      {options.map((o) => (
+        <ToggleGroup.Item key={o.value} value={o.value} className={ITEM}>
+          {o.picture}
+          <span>{o.text}</span>
+          {o.hint && <span className="block font-normal text-xs opacity-80">{o.hint}</span>}
+        </ToggleGroup.Item>
+      ))}
+    </ToggleGroup.Root>
+  );
+}
+
+export const ITEM =
+  "min-h-11 rounded-sm border border-ink/45 bg-sheet px-3 py-1.5 text-left leading-tight hover:bg-paper " +
+  "data-[state=on]:border-ink data-[state=on]:bg-ink data-[state=on]:text-sheet data-[state=on]:font-semibold disabled:opacity-60";
+
+/** Any answers of several. */
+export function ManyOf(
+  props: Omit<OneOfProps, "value" | "onChange"> & { value: string[]; onChange: (v: string[]) => void },
+) {
+  return (
+    <ToggleGroup.Root
+      type="multiple"
+      aria-label={props.label}
+      value={props.value}
+      onValueChange={props.onChange}
+      disabled={props.disabled ?? false}
+      className="flex flex-wrap gap-1.5"
+    >
+      {props.options.map((o) => (
+        <ToggleGroup.Item key={o.value} value={o.value} className={ITEM}>
+          {o.text}
+        </ToggleGroup.Item>
+      ))}
+    </ToggleGroup.Root>
+  );
+}
+
+interface NumberFieldProps {
+  label: string;
+  value: number | null | undefined;
+  onChange: (value: number | null) => void;
+  unit?: string;
+  step?: number;
+  /** Why the server refused it. */
+  error?: string | undefined;
+  /** A doubt about it. */
+  doubt?: string | undefined;
+  disabled?: boolean;
+  hideLabel?: boolean;
+  width?: string;
+  ink?: string;
+  decimals?: number;
+}
+
+const shown = (value: number | null | undefined, decimals: number) =>
+  value === null || value === undefined ? "" : String(Number(value.toFixed(decimals)));
+
+/** A measurement: typed once, with its unit; arrows step it. Problems stand right below. */
+export function NumberField(props: NumberFieldProps) {
+  const { value, onChange, unit = "", step = 1, decimals = 1 } = props;
+  const id = useId();
+  const [text, setText] = useState(() => shown(value, decimals));
+  const [typing, setTyping] = useState(false);
+  const [broken, setBroken] = useState(false);
+  useEffect(() => {
+    if (!typing) setText(shown(value, decimals));
+  }, [value, typing, decimals]);
+  const type = (next: string) => {
+    setText(next);
+    const plain = next.trim().replace(",", ".");
+    const parsed = plain === "" ? null : Number(plain);
+    const bad = parsed !== null && !Number.isFinite(parsed);
+    setBroken(bad);
+    if (!bad) onChange(parsed);
+  };
+  const trouble = broken ? `Must be a number${unit ? ` in ${unit}` : ""}.` : props.error;
+  const told = trouble ?? props.doubt;
+  return (
+    <div className={props.width ?? "w-32"}>
+      <label htmlFor={id} className={props.hideLabel ? "sr-only" : "block text-faint text-xs"}>
+        {props.label}
+      </label>
+      <div
+        className={`flex min-h-11 items-center rounded-sm border bg-sheet ${trouble ? "border-2 border-madder" : props.doubt ? "border-2 border-ink border-dashed" : "border-ink/45"}`}
+      >
+        <input
+          id={id}
+          inputMode="decimal"
+          autoComplete="off"
+          disabled={props.disabled}
+          value={text}
+          aria-invalid={trouble ? true : undefined}
+          aria-describedby={told ? `${id}-told` : undefined}
+          onFocus={(e) => {
+            setTyping(true);
+            e.target.select();
+          }}
+          onBlur={() => {
+            setTyping(false);
+            setBroken(false);
+          }}
+          onChange={(e) => type(e.target.value)}
+          onKeyDown={(e) => {
+            const by = e.key === "ArrowUp" ? step : e.key === "ArrowDown" ? -step : 0;
+            if (!by) return;
+            e.preventDefault();
+            type(shown((Number(text.replace(",", ".")) || 0) + by, decimals));
+          }}
+          className="min-h-10 w-full min-w-0 bg-transparent px-2 font-mono text-lg outline-offset-0"
+          style={props.ink ? { color: props.ink } : undefined}
+        />
+        {unit && <span className="pr-2 text-faint text-xs">{unit}</span>}
+      </div>
+      {told && (
+        <p
+          id={`${id}-told`}
+          className={`mt-0.5 text-xs ${trouble ? "text-madder" : ""}`}
+          role={trouble ? "alert" : undefined}
+        >
+          {told}
+        </p>
+      )}
+    </div>
+  );
+}
+
+interface TextFieldProps {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+  type?: string;
+  long?: boolean;
+  disabled?: boolean;
+  autoComplete?: string;
+  error?: string | undefined;
+  className?: string;
+}
+
+export function TextField(props: TextFieldProps) {
+  const id = useId();
+  const [text, setText] = useState(props.value);
+  const [typing, setTyping] = useState(false);
+  useEffect(() => {
+    if (!typing) setText(props.value);
+  }, [props.value, typing]);
+  const shared = {
+    id,
+    value: text,
+    disabled: props.disabled,
+    onFocus: () => setTyping(true),
+    onBlur: () => setTyping(false),
+    "aria-describedby": props.error ? `${id}-told` : undefined,
+    className: "min-h-11 w-full rounded-sm border border-ink/45 bg-sheet px-2.5 py-1.5",
+  };
+  const change = (value: string) => {
+    setText(value);
+    props.onChange(value);
+  };
+  return (
+    <div className={props.className}>
+      <label htmlFor={id} className="block text-faint text-xs">
+        {props.label}
+      </label>
+      {props.long ? (
+        <textarea rows={3} {...shared} onChange={(e) => change(e.target.value)} />
+      ) : (
+        <input
+          type={props.type ?? "text"}
+          autoComplete={props.autoComplete ?? "off"}
+          {...shared}
+          onChange={(e) => change(e.target.value)}
+        />
+      )}
+      {props.error && (
+        <p id={`${id}-told`} role="alert" className="mt-0.5 text-madder text-xs">
+          {props.error}
+        </p>
+      )}
+    </div>
+  );
+}
+
+interface DialogProps {
+  open: boolean;
+  onClose: () => void;
+  title: string;
+  children: ReactNode;
+}
+
+export function Dialog({ open, onClose, title, children }: DialogProps) {
+  return (
+    <RadixDialog.Root open={open} onOpenChange={(o) => !o && onClose()}>
+      <RadixDialog.Portal>
+        <RadixDialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <RadixDialog.Content
+          aria-describedby={undefined}
+          className="fixed top-1/2 left-1/2 z-50 max-h-[85vh] w-[min(36rem,92vw)] -translate-x-1/2 -translate-y-1/2 overflow-auto border-2 border-ink bg-sheet p-5"
+        >
+          <RadixDialog.Title className="mb-3 font-semibold text-xl">{title}</RadixDialog.Title>
+          {children}
+        </RadixDialog.Content>
+      </RadixDialog.Portal>
+    </RadixDialog.Root>
+  );
+}
+
+export function Loading({ what }: { what: string }) {
+  return (
+    <p role="status" className="p-6 text-faint">
+      Drawing {what} …
+    </p>
+  );
+}
+
+/** Something went wrong, or isn't there yet: a sentence, and what to do. */
+export function Note({ children, title }: { title?: string; children: ReactNode }) {
+  return (
+    <div className="m-6 max-w-prose border-madder border-l-4 bg-sheet p-4">
+      {title && <h2 className="mb-1 font-semibold text-lg">{title}</h2>}
+      {children}
+    </div>
+  );
+}
+
+export const Heading = ({ children }: { children: ReactNode }) => (
+  <h2 className="mt-4 mb-1.5 font-semibold text-[0.95rem] first:mt-0">{children}</h2>
+);
+
+/** A day as people write it. */
+export const day = (iso: string | null | undefined): string =>
+  iso
+    ? new Date(iso.length === 10 ? `${iso}T12:00` : iso).toLocaleDateString("en-GB", {
+        day: "numeric",
+        month: "short",
+        year: "numeric",
+      })
+    : "";
