@@ -10,8 +10,8 @@ from playwright.sync_api import Page
 
 sys.path.insert(0, str(Path(__file__).parents[2]))
 
-from tests.browser.driver import VIEW, chromium, sign_in  # noqa: E402
-from tests.running import database_server, demo_database, web  # noqa: E402
+from tests.browser.driver import VIEW, chromium, sign_in
+from tests.running import database_server, demo_database, web
 
 FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
 
@@ -45,7 +45,7 @@ def _what_if(page: Page, url: str) -> None:
 
 
 def _dark(page: Page, url: str) -> None:
-    _at("Bex Morrane", "pull", "[data-drawing=foot-in-shoe]")(page, url)
+    _at("Sunniva Crake", "pull", "[data-drawing=foot-in-shoe]")(page, url)
     page.get_by_role("button", name="Light / dark").click()
 
 
@@ -55,11 +55,11 @@ SHOTS: dict[str, Callable[[Page, str], None]] = {
     "stockroom": _room("/stockroom", "pairs on hand"),
     "feet": _at("Wren Halloway", "feet", "[data-drawing=feet]"),
     "brief": _at("Tavi Umber", "brief", "text=What sport?"),
-    "spec": _at("Nuala Tarrant", "spec", "[data-band]"),
+    "spec": _at("Kester Vane", "spec", "[data-band]"),
     "spec-what-if": _what_if,
-    "pull": _at("Bex Morrane", "pull", "[data-drawing=foot-in-shoe]"),
-    "trial": _at("Ewart Linn", "trial", "text=What to try next"),
-    "settle": _at("Oslo Brindle", "settle", "text=Breaking in"),
+    "pull": _at("Sunniva Crake", "pull", "[data-drawing=foot-in-shoe]"),
+    "trial": _at("Halden Roe", "trial", "text=What to try next"),
+    "settle": _at("Fenna Rusk", "settle", "text=Breaking in"),
     "return": _at("Casimir Loe", "return", "text=Seen against predicted"),
     "pull-dark": _dark,
 }

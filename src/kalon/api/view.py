@@ -27,7 +27,7 @@ from .schemas import (
     StationOut,
 )
 
-NEEDED = {"feet": "feet", "brief": "the brief", "spec": "cautions", "pull": "a pair", "trial": "a pass",
+NEEDED = {"feet": "feet", "brief": "brief", "spec": "cautions", "pull": "a pair", "trial": "a pass",
           "settle": "a sale", "return": "the visit"}  # fmt: skip
 
 

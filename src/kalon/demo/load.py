@@ -67,6 +67,27 @@ def load(url: str, say: Callable[[str], None]) -> None:
                 turn = turns[person.sport]
                 turns[person.sport] += 3
                 _fitting(scene, who, athlete, person, STATES[turn % len(STATES)], index)
+        cx.execute("RESET ROLE")
+        _back_date(cx)
+
+
+def _back_date(cx: Cx) -> None:
+    """What happened in one loading is spread over the days before: the newest fitting today, sales as planned."""
+    cx.execute(
+        "UPDATE sale SET sold_at = (f.due_on - 21)::timestamptz + interval '15 hours' FROM follow_up f "
+        "WHERE f.fitting_id = sale.fitting_id"
+    )
+    cx.execute("UPDATE follow_up SET done_at = due_on::timestamptz + interval '11 hours' WHERE done_at IS NOT NULL")
+    cx.execute(
+        "UPDATE fitting SET opened_at = coalesce(s.sold_at - interval '40 minutes', now() - n.nth * interval '5 hours') "
+        "FROM (SELECT id, row_number() OVER (ORDER BY id DESC) - 1 AS nth FROM fitting) n "
+        "LEFT JOIN sale s ON s.fitting_id = n.id WHERE n.id = fitting.id"
+    )
+    cx.execute(
+        "UPDATE fitting SET touched_at = greatest(f.opened_at, coalesce(u.done_at, f.opened_at)) + interval '35 minutes' "
+        "FROM fitting f LEFT JOIN follow_up u ON u.fitting_id = f.id WHERE f.id = fitting.id"
+    )
+    cx.execute("UPDATE change SET at = f.touched_at FROM fitting f WHERE f.id = change.fitting_id")
 
 
 def _stock(scene: _Scene, shop: UUID, *, full: bool) -> None:

@@ -55,14 +55,17 @@ export function FootInShoe({ zones, foot, side, width, asymmetry, toes }: Props)
   };
   const plan = (settled: boolean) =>
     shoeOutline(inner(length, settled), ballWidth(inner(ball, settled)), inner(heel, settled), asymmetry);
-  const footPlan = footOutline({
-    length: mm("length"),
-    ballWidth: ballWidth(mm("ball_girth")),
-    heelWidth: mm("heel_width"),
-    arch: "medium",
-    toes,
-    bunion: false,
-  });
+  const footPlan = footOutline(
+    {
+      length: mm("length"),
+      ballWidth: ballWidth(mm("ball_girth")),
+      heelWidth: mm("heel_width"),
+      arch: "medium",
+      toes,
+      bunion: false,
+    },
+    true,
+  );
   const toeFoot = left + mm("length") * scale;
   const toeShoe = left + inner(length, true) * scale;
   return (

@@ -33,7 +33,7 @@ const TOES = [
 ] as const;
 
 /** Outline of a right foot seen from above: the big toe towards negative x. */
-export function footOutline(shape: FootShape): Point[] {
+export function footOutline(shape: FootShape, toesTogether = false): Point[] {
   const { length: l, ballWidth: b, heelWidth: h } = shape;
   const tips = TIPS[shape.toes];
   const bump = shape.bunion ? 0.045 : 0;
@@ -43,6 +43,7 @@ export function footOutline(shape: FootShape): Point[] {
     const w = half * b;
     const next = TOES[i + 1];
     const valley = next ? ((tips[i] ?? 0.9) + (tips[i + 1] ?? 0.9)) / 2 - (i === 0 ? 0.06 : 0.04) : 0;
+    if (toesTogether) return [[x, tip]];
     const points: Point[] = [
       [x - w * 0.82, tip - 0.028 * l],
       [x, tip],
@@ -135,6 +136,11 @@ export function sideProfile(length: number, instepHeight: number): Point[] {
     [0.9 * l, z * 0.38],
     [0.985 * l, z * 0.3],
     [l, z * 0.16],
-    [0.97 * l, 0.004 * l],
+    [0.985 * l, 0.012 * l],
+    [0.94 * l, 0],
+    [0.72 * l, 0],
+    [0.5 * l, 0.004 * l],
+    [0.25 * l, 0.002 * l],
+    [0.1 * l, 0],
   ];
 }

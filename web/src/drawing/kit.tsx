@@ -179,7 +179,7 @@ export function BandScale({ low, high, band, was, unit, width, thick = 12 }: Ban
   return (
     <svg
       width={width}
-      height="40"
+      height="46"
       role="img"
       aria-label={moved ? `${text}, was ${was.low} to ${was.high}` : text}
     >
@@ -188,7 +188,7 @@ export function BandScale({ low, high, band, was, unit, width, thick = 12 }: Ban
         {ticks.map((t) => (
           <g key={t}>
             <path d={`M${x(t)} 26v4`} stroke="var(--faint)" />
-            <text x={x(t)} y="39" textAnchor="middle">
+            <text x={x(t)} y="41" textAnchor="middle">
               {t}
             </text>
           </g>
@@ -243,8 +243,8 @@ export function GapScale({
   const values = zones.flatMap((z) => [z.low_mm, z.high_mm, z.new_mm, z.settled_mm, seen[z.zone] ?? 0]);
   const words = 190;
   const x = scaleLinear([Math.min(...values) - 3, Math.max(...values) + 3], [56, width - words - 8]).nice();
-  const row = 40;
-  const height = zones.length * row + 20;
+  const row = 36;
+  const height = zones.length * row + 26;
   return (
     <svg
       width={width}
@@ -263,7 +263,7 @@ export function GapScale({
         ))}
       </g>
       {zones.map((z, i) => {
-        const y = i * row + 18;
+        const y = i * row + 24;
         const found = seen[z.zone];
         return (
           <g key={z.zone}>

@@ -10,8 +10,9 @@ const daysUntil = (iso: string) => Math.round((Date.parse(`${iso}T12:00`) - Date
 
 function dueWord(iso: string): string {
   const days = daysUntil(iso);
-  if (days < 0) return `${-days} days late`;
-  return days === 0 ? "today" : `in ${days} days`;
+  if (days < 0) return days === -1 ? "a day late" : `${-days} days late`;
+  if (days === 0) return "today";
+  return days === 1 ? "tomorrow" : `in ${days} days`;
 }
 
 export default function Today() {

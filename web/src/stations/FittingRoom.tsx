@@ -79,7 +79,7 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
                       <span>
                         {STATION_NAMES[s]}
                         <span className="block font-normal text-faint text-xs">
-                          {state?.state === "waits" ? `waits for ${state.waits_for}` : state?.state}
+                          {state?.state === "waits" ? `after ${state.waits_for}` : state?.state}
                         </span>
                       </span>
                     </NavLink>

@@ -112,6 +112,8 @@ interface NumberFieldProps {
   doubt?: string | undefined;
   disabled?: boolean;
   hideLabel?: boolean;
+  /** The label inside the box, where height is dear. */
+  inline?: boolean;
   width?: string;
   ink?: string;
   decimals?: number;
@@ -142,12 +144,19 @@ export function NumberField(props: NumberFieldProps) {
   const told = trouble ?? props.doubt;
   return (
     <div className={props.width ?? "w-32"}>
-      <label htmlFor={id} className={props.hideLabel ? "sr-only" : "block text-faint text-xs"}>
-        {props.label}
-      </label>
+      {!props.inline && (
+        <label htmlFor={id} className={props.hideLabel ? "sr-only" : "block text-faint text-xs"}>
+          {props.label}
+        </label>
+      )}
       <div
         className={`flex min-h-11 items-center rounded-sm border bg-sheet ${trouble ? "border-2 border-madder" : props.doubt ? "border-2 border-ink border-dashed" : "border-ink/45"}`}
       >
+        {props.inline && (
+          <label htmlFor={id} className="shrink-0 pl-2 text-sm leading-tight">
+            {props.label}
+          </label>
+        )}
         <input
           id={id}
           inputMode="decimal"
@@ -171,10 +180,10 @@ export function NumberField(props: NumberFieldProps) {
             e.preventDefault();
             type(shown((Number(text.replace(",", ".")) || 0) + by, decimals));
           }}
-          className="min-h-10 w-full min-w-0 bg-transparent px-2 font-mono text-lg outline-offset-0"
+          className={`min-h-10 w-full min-w-0 bg-transparent font-mono outline-offset-0 ${props.inline ? "px-1 text-right text-base" : "px-2 text-lg"}`}
           style={props.ink ? { color: props.ink } : undefined}
         />
-        {unit && <span className="pr-2 text-faint text-xs">{unit}</span>}
+        {unit && <span className="whitespace-nowrap pr-2 text-faint text-xs">{unit}</span>}
       </div>
       {told && (
         <p

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from ..contract import Contract
 from ..fit.foot import FIT_ZONES, FootToFit
-from ..fit.size import WORDS, ZONE_NAMES, Gaps, capacities, fit_word, gaps
+from ..fit.size import WORDS, ZONE_NAMES, FitWord, Gaps, WantedBand, capacities, fit_word, gaps
 from ..fit.stretch import Build, Upper, give_of
 from ..rules.engine import PROPERTIES, Spec, SpecBand
 from ..rules.spec import fit_target
@@ -195,11 +195,9 @@ def rank(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> Ra
         meets, helps, costs = judge(shoe, spec)
         score = fit**FIT_POWER * meets**SPEC_POWER
         target = fit_target(spec, shoe.upper).band()
-        zone = int(np.argmin(result.chance[row]))
-        settled = float(result.settled[row, zone])
-        word = fit_word(settled, float(target.low[zone]), float(target.high[zone]), zone)
+        word, zone = _worst(result, int(row), target)
         where = "snug in every zone" if word == "snug" else f"{WORDS[word]} at the {ZONE_NAMES[FIT_ZONES[zone]]}"
-        text = f"Fit: {where} in {float(shelf.label[row]):g}, {chance * 100:.0f} in 100 as wanted."
+        text = f"Fit in EU {float(shelf.label[row]):g}: {where}, {chance * 100:.0f} in 100 as wanted."
         points = helps if word == "snug" else costs
         points.insert(0, Point(text=text, share=fit if word == "snug" else 1 - fit))
         places.append(
@@ -218,6 +216,17 @@ def rank(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> Ra
         )
     places.sort(key=lambda p: (-p.score, p.shoe_id))
     return Ranking(places=places, vetoed=vetoed)
+
+
+def _worst(result: Gaps, row: int, target: WantedBand) -> tuple[FitWord, int]:
+    """The likeliest trouble of a line: the word and zone furthest from wanted, snug when all are."""
+    found: tuple[FitWord, int] = ("snug", int(np.argmin(result.chance[row])))
+    for zone in map(int, np.argsort(result.chance[row])):
+        judged = result.new if zone == 0 and target.length_when_new else result.settled
+        word = fit_word(float(judged[row, zone]), float(target.low[zone]), float(target.high[zone]), zone)
+        if word != "snug":
+            return word, zone
+    return found
 
 
 def _lift(word: str, zone: int, fit: float, costs: list[Point]) -> str | None:

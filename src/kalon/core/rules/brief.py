@@ -96,7 +96,7 @@ class Vocabulary:
 _BODY = Ask("body_kg", "number", "Body mass", unit="kg", needed=True)
 _LEVEL = Ask("level", "choice", "How far along?", (
     Option("new", "New to it"), Option("club", "Club, regular"), Option("competitive", "Competes")))  # fmt: skip
-_OFTEN = Ask("sessions_per_week", "number", "Sessions a week", unit="a week")
+_OFTEN = Ask("sessions_per_week", "number", "Sessions a week")
 _EVENT = Ask("event_on", "date", "First match or event in the new pair")
 _HISTORY = Ask("history", "many", "Anything that hurts or has been hurt?", (
     Option("knee", "Knee"), Option("ankle", "Ankle"), Option("heel_pain", "Heel pain"), Option("back", "Back"),

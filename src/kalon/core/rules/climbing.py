@@ -59,6 +59,8 @@ LONG = ("trad", "multi_pitch", "mileage")
 CALM = ("first_shoe", *LONG)
 HOOKS = ("indoor_boulder", "outdoor_boulder", "gritstone", "board")
 STIFFNESS_SPAN = 0.2
+SOFTEST = 80.0
+"""N·mm/deg of the softest soles there are. House default."""
 
 
 def terrain(case: Case) -> Terrain:
@@ -78,7 +80,8 @@ def stiffness(case: Case) -> float:
             toe_strength=brief.toe_strength or ("weak" if brief.level == "new" else "average"),
         )
     ).sole_n_mm_per_deg
-    return ground.edges * asked + (1 - ground.edges) * min(asked, smear_limit(brief.body_kg))
+    blend = ground.edges * asked + (1 - ground.edges) * min(asked, smear_limit(brief.body_kg))
+    return max(blend, SOFTEST)
 
 
 def _stiffness_band(case: Case) -> tuple[Effect, ...]:

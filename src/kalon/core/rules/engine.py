@@ -21,32 +21,34 @@ DEFAULT_FOOT_MM = 260.0
 
 @dataclass(frozen=True)
 class Scale:
-    """A property's drawn scale: name, unit, ends, and how far outside a band the match falls to nothing."""
+    """A property's drawn scale: name, unit, ends, how far outside a band the match falls to nothing, and the
+    grain bands are rounded to."""
 
     name: str
     unit: str
     low: float
     high: float
     falloff: float
+    grain: float
 
 
 PROPERTIES: dict[str, Scale] = {
-    "drop_mm": Scale("Drop, heel over toe", "mm", 0, 25, 6),
-    "heel_stack_mm": Scale("Heel stack", "mm", 0, 45, 12),
-    "bend_n_mm_per_deg": Scale("Stiffness in bending", "N·mm/°", 0, 800, 200),
-    "twist_n_mm_per_deg": Scale("Stiffness in twist", "N·mm/°", 0, 600, 200),
-    "downturn_deg": Scale("Downturn", "°", 0, 32, 10),
-    "asymmetry_deg": Scale("Asymmetry", "°", 0, 24, 10),
-    "cushion": Scale("Cushion", "of 10", 0, 10, 4),
-    "heel_flare": Scale("Heel flare", "×", 0.95, 1.3, 0.08),
-    "heel_round_mm": Scale("Heel rounding", "mm", 0, 20, 8),
-    "heel_counter": Scale("Heel cup firmness", "of 10", 0, 10, 5),
-    "collar_mm": Scale("Collar height", "mm", 30, 160, 40),
-    "mass_g": Scale("Mass of one shoe", "g", 120, 700, 150),
-    "toe_rubber": Scale("Rubber over the toe", "share", 0, 1, 0.5),
-    "heel_rubber": Scale("Rubber at the heel", "share", 0, 1, 0.5),
+    "drop_mm": Scale("Drop, heel over toe", "mm", 0, 25, 6, 0.5),
+    "heel_stack_mm": Scale("Heel stack", "mm", 0, 45, 12, 0.5),
+    "bend_n_mm_per_deg": Scale("Stiffness in bending", "N·mm/°", 0, 800, 200, 5),
+    "twist_n_mm_per_deg": Scale("Stiffness in twist", "N·mm/°", 0, 600, 200, 5),
+    "downturn_deg": Scale("Downturn", "°", 0, 32, 10, 0.5),
+    "asymmetry_deg": Scale("Asymmetry", "°", 0, 24, 10, 0.5),
+    "cushion": Scale("Cushion", "of 10", 0, 10, 4, 0.1),
+    "heel_flare": Scale("Heel flare", "×", 0.95, 1.3, 0.08, 0.01),
+    "heel_round_mm": Scale("Heel rounding", "mm", 0, 20, 8, 0.5),
+    "heel_counter": Scale("Heel cup firmness", "of 10", 0, 10, 5, 0.1),
+    "collar_mm": Scale("Collar height", "mm", 30, 160, 40, 1),
+    "mass_g": Scale("Mass of one shoe", "g", 120, 700, 150, 5),
+    "toe_rubber": Scale("Rubber over the toe", "share", 0, 1, 0.5, 0.05),
+    "heel_rubber": Scale("Rubber at the heel", "share", 0, 1, 0.5, 0.05),
 }
-"""Ends and falloffs are house defaults."""
+"""Ends, falloffs and grains are house defaults."""
 
 CHOICES: dict[str, tuple[str, ...]] = {
     "plate": ("soft_ground", "firm_ground_round", "firm_ground_blade", "hard_ground", "artificial_grass", "turf",
@@ -304,7 +306,8 @@ class _Draft:
         if name in PROPERTIES:
             scale = PROPERTIES[name]
             low, high = (min(max(end, scale.low), scale.high) for end in (low, high))
-        return round(low, 2), round(high, 2)
+        grain = PROPERTIES[name].grain if name in PROPERTIES else 0.5
+        return round(round(low / grain) * grain, 2), round(round(high / grain) * grain, 2)
 
     def sorted_reasons(self, key: Any) -> list[Reason]:
         """Reasons in an order that doesn't depend on the rules' order."""

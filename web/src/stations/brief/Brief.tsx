@@ -108,6 +108,7 @@ function AskField({ ask }: { ask: Ask }) {
             value={value as string | null}
             onChange={put}
             disabled={locked}
+            columns={ask.field === "surface" ? "grid grid-cols-6 gap-1.5 *:px-2 max-lg:grid-cols-3" : ""}
             options={ask.options.map((o) => ({
               ...o,
               picture: ask.field === "surface" ? <SurfacePicture surface={o.value} /> : undefined,

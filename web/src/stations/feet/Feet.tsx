@@ -19,8 +19,8 @@ const INCH = 25.4;
 const SOCKS = ["none", "thin", "medium", "thick"].map((s) => ({ value: s, text: s }));
 const ARCHES = ["low", "medium", "high"] as const;
 const TOES = [
-  ["first_longest", "Big toe longest"],
-  ["second_longest", "2nd longest"],
+  ["first_longest", "Big toe"],
+  ["second_longest", "2nd toe"],
   ["square", "Square"],
 ] as const;
 
@@ -31,14 +31,14 @@ export default function Feet() {
   return (
     <Station margin={<FeetMargin feet={feet} reading={fitting.reading} />}>
       <div className="flex h-full min-h-[520px] flex-col gap-3">
-        <div className="grid min-h-0 flex-1 grid-cols-[8.2rem_1fr_8.2rem] gap-3">
+        <div className="grid min-h-0 flex-1 grid-cols-[11rem_1fr_11rem] gap-3">
           <Column side="left" />
           <div ref={box} className="min-h-0 min-w-0 overflow-hidden">
             {size && <FeetPlan feet={feet} width={size.width} height={size.height} />}
           </div>
           <Column side="right" />
         </div>
-        <div className="flex flex-wrap items-end gap-x-6 gap-y-2 border-line border-t pt-2">
+        <div className="flex flex-wrap items-end gap-x-4 gap-y-2 border-line border-t pt-2">
           <Picked label="Units">
             <OneOf
               label="Units"
@@ -80,16 +80,6 @@ export default function Feet() {
             onChange={(v) => set("feet", { time_of_day: v || null })}
             disabled={locked}
           />
-          <label className="flex min-h-11 items-center gap-2">
-            <input
-              type="checkbox"
-              className="size-5"
-              checked={feet.wounds_or_numbness ?? false}
-              disabled={locked}
-              onChange={(e) => set("feet", { wounds_or_numbness: e.target.checked || null })}
-            />
-            Wounds or numb spots
-          </label>
         </div>
       </div>
     </Station>
@@ -143,6 +133,7 @@ function Column({ side }: { side: Side }) {
             unit={inch ? "in" : "mm"}
             ink={`var(--${side})`}
             width="w-full"
+            inline
             disabled={locked}
             error={refusal("feet", `${side}/${field}`)}
             doubt={doubt(field)}
@@ -163,7 +154,7 @@ function Column({ side }: { side: Side }) {
         onChange={(v) => set("feet", { [`${side}/arch`]: v })}
       />
       <OneOf
-        label={`Toes, ${side}`}
+        label={`Longest toe, ${side}`}
         value={foot?.toe_shape}
         disabled={locked}
         columns="grid grid-cols-3 gap-1 *:px-1 *:text-center *:text-xs *:leading-[1.1]"
@@ -220,6 +211,7 @@ function ToesPicture({ side, toes }: { side: Side; toes: (typeof TOES)[number][0
 }
 
 function FeetMargin({ feet, reading }: { feet: Schemas["Feet"]; reading: Schemas["FeetReading"] }) {
+  const { set, locked } = useDesk();
   return (
     <>
       <Heading>Volume</Heading>
@@ -262,6 +254,17 @@ function FeetMargin({ feet, reading }: { feet: Schemas["Feet"]; reading: Schemas
           ))}
         </>
       )}
+      <Heading>Cautions</Heading>
+      <label className="flex min-h-11 items-center gap-2">
+        <input
+          type="checkbox"
+          className="size-5"
+          checked={feet.wounds_or_numbness ?? false}
+          disabled={locked}
+          onChange={(e) => set("feet", { wounds_or_numbness: e.target.checked || null })}
+        />
+        Wounds or numb spots
+      </label>
       {feet.wounds_or_numbness && (
         <p className="mt-3 border-madder border-l-4 pl-2">
           Wounds or numb spots: before fitting tight, have a physician, physiotherapist or podiatrist look.

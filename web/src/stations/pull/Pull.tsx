@@ -42,7 +42,7 @@ export default function Pull() {
               checked={blind}
               onChange={(e) => setBlind(e.target.checked)}
             />
-            Judge blind: no maker, name, price
+            Judge blind
           </label>
           <ol>
             {places.map((p, i) => (
@@ -195,25 +195,25 @@ function OneShoe({ model, width, blind, name, version }: OneShoeProps) {
           {tray.error.message}
         </p>
       )}
-      <FootInShoe
-        zones={size.zones}
-        foot={governing}
-        side={side}
-        width={545}
-        asymmetry={pair.properties.asymmetry_deg ?? 5}
-        toes={bodies.feet[side]?.toe_shape ?? "first_longest"}
-      />
-      <GapScale zones={size.zones} width={545} />
-      <p className="mt-1" data-verdict>
-        {size.verdict}
-      </p>
-      <Neighbours
-        sizes={sizes}
-        at={at}
-        recommended={shoe.data.fit.recommended ?? null}
-        lines={shoe.data.lines}
-        onPick={setLabel}
-      />
+      <div className="grid grid-cols-[410px_1fr] gap-3 max-md:grid-cols-1">
+        <FootInShoe
+          zones={size.zones}
+          foot={governing}
+          side={side}
+          width={410}
+          asymmetry={pair.properties.asymmetry_deg ?? 5}
+          toes={bodies.feet[side]?.toe_shape ?? "first_longest"}
+        />
+        <Neighbours
+          sizes={sizes}
+          at={at}
+          recommended={shoe.data.fit.recommended ?? null}
+          lines={shoe.data.lines}
+          onPick={setLabel}
+        />
+      </div>
+      <GapScale zones={size.zones} width={560} />
+      <p data-verdict>{size.verdict}</p>
     </section>
   );
 }
@@ -228,14 +228,14 @@ function Neighbours(props: {
 }) {
   const from = Math.max(Math.min(props.at - 1, props.sizes.length - 3), 0);
   return (
-    <ul className="mt-2 grid grid-cols-3 gap-2">
+    <ul className="grid content-start gap-1.5 max-md:grid-cols-3">
       {props.sizes.slice(from, from + 3).map((s, i) => (
         <li key={s.label}>
           <button
             type="button"
             aria-pressed={from + i === props.at}
             onClick={() => props.onPick(s.label)}
-            className={`h-full min-h-11 w-full border px-2 py-1 text-left text-sm leading-tight ${from + i === props.at ? "border-2 border-ink" : "border-line"} bg-sheet`}
+            className={`h-full min-h-11 w-full border px-2 py-1 text-left text-xs leading-tight ${from + i === props.at ? "border-2 border-ink" : "border-line"} bg-sheet`}
           >
             <b className="font-mono">EU {s.label}</b>
             {props.recommended === s.label && " recommended"}

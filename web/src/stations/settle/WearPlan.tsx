@@ -9,7 +9,7 @@ export function WearPlan({ plan, width }: { plan: Schemas["BreakInOut"]; width: 
   if (!first) return null;
   const height = 150;
   const base = height - 34;
-  const x = scaleTime([noon(first.on), noon(plan.ready_on)], [44, width - 70]);
+  const x = scaleTime([noon(first.on), noon(plan.ready_on)], [72, width - 70]);
   const y = scaleLinear([0, 100], [base, 12]);
   const word = (d: Date) => d.toLocaleDateString("en-GB", { day: "numeric", month: "short" });
   return (

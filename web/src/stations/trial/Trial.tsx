@@ -30,16 +30,31 @@ export default function TrialStation() {
   const put = (field: string, value: unknown) => set("trial", { [`pairs/${pair.id}/${field}`]: value });
   return (
     <Station margin={<TrialMargin advice={advice.data?.[pair.id] ?? []} trial={trial} />}>
-      <OneOf
-        label="Pair"
-        value={pair.id}
-        options={fitting.tray.map((p) => ({
-          value: p.id,
-          text: `${p.name} EU ${p.eu_label}`,
-          hint: bodies.trial.pairs?.[p.id]?.verdict ?? "to try",
-        }))}
-        onChange={(v) => setParams({ pair: v }, { replace: true })}
-      />
+      <div className="flex flex-wrap items-center justify-between gap-3">
+        <OneOf
+          label="Pair"
+          value={pair.id}
+          options={fitting.tray.map((p) => ({
+            value: p.id,
+            text: `${p.name} EU ${p.eu_label}`,
+            hint: bodies.trial.pairs?.[p.id]?.verdict ?? "to try",
+          }))}
+          onChange={(v) => setParams({ pair: v }, { replace: true })}
+        />
+        <div className="flex items-center gap-3">
+          <span className="font-semibold">This pair</span>
+          <OneOf
+            label="This pair"
+            value={trial.verdict}
+            disabled={locked}
+            options={[
+              { value: "pass", text: "Passes" },
+              { value: "fail", text: "Fails" },
+            ]}
+            onChange={(v) => put("verdict", v)}
+          />
+        </div>
+      </div>
       <div className="mt-3 grid grid-cols-[1fr_270px] gap-6 max-md:grid-cols-1">
         <div>
           <ul>
@@ -109,19 +124,6 @@ export default function TrialStation() {
           pinches={trial.pinches ?? {}}
           disabled={locked}
           onChange={(key, severity) => put(`pinches/${key}`, severity)}
-        />
-      </div>
-      <div className="mt-4 flex items-center gap-3">
-        <span className="font-semibold">This pair</span>
-        <OneOf
-          label="This pair"
-          value={trial.verdict}
-          disabled={locked}
-          options={[
-            { value: "pass", text: "Passes" },
-            { value: "fail", text: "Fails" },
-          ]}
-          onChange={(v) => put("verdict", v)}
         />
       </div>
     </Station>
