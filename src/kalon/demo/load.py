@@ -79,12 +79,14 @@ def _back_date(cx: Cx) -> None:
     )
     cx.execute("UPDATE follow_up SET done_at = due_on::timestamptz + interval '11 hours' WHERE done_at IS NOT NULL")
     cx.execute(
-        "UPDATE fitting SET opened_at = coalesce(s.sold_at - interval '40 minutes', now() - n.nth * interval '5 hours') "
+        "UPDATE fitting SET opened_at = "
+        "coalesce(s.sold_at - interval '40 minutes', now() - n.nth * interval '5 hours') "
         "FROM (SELECT id, row_number() OVER (ORDER BY id DESC) - 1 AS nth FROM fitting) n "
         "LEFT JOIN sale s ON s.fitting_id = n.id WHERE n.id = fitting.id"
     )
     cx.execute(
-        "UPDATE fitting SET touched_at = greatest(f.opened_at, coalesce(u.done_at, f.opened_at)) + interval '35 minutes' "
+        "UPDATE fitting SET touched_at = "
+        "greatest(f.opened_at, coalesce(u.done_at, f.opened_at)) + interval '35 minutes' "
         "FROM fitting f LEFT JOIN follow_up u ON u.fitting_id = f.id WHERE f.id = fitting.id"
     )
     cx.execute("UPDATE change SET at = f.touched_at FROM fitting f WHERE f.id = change.fitting_id")

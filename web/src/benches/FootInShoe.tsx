@@ -77,13 +77,13 @@ export function FootInShoe({ zones, foot, side, width, asymmetry, toes }: Props)
       data-drawing="foot-in-shoe"
     >
       <path d={`M${left} ${sideH - 5}H${width - 20}`} stroke="var(--line)" />
-      <path d={fromSide(shell(false))} fill="var(--sheet)" stroke="var(--ink)" strokeWidth="2" />
       <path
         d={fromSide(sideProfile(mm("length"), footHeight))}
         fill={`color-mix(in srgb, ${ink} 14%, var(--sheet))`}
         stroke={ink}
-        strokeWidth="1.8"
+        strokeWidth="1.2"
       />
+      <path d={fromSide(shell(false))} fill="none" stroke="var(--ink)" strokeWidth="2.2" />
       <path
         d={fromSide(shell(true))}
         fill="none"
@@ -113,13 +113,13 @@ export function FootInShoe({ zones, foot, side, width, asymmetry, toes }: Props)
         text={`instep ${signed(instep.settled_mm)} mm round`}
       />
 
-      <path d={fromAbove(plan(false))} fill="var(--sheet)" stroke="var(--ink)" strokeWidth="2" />
       <path
         d={fromAbove(footPlan)}
         fill={`color-mix(in srgb, ${ink} 14%, var(--sheet))`}
         stroke={ink}
-        strokeWidth="1.8"
+        strokeWidth="1.2"
       />
+      <path d={fromAbove(plan(false))} fill="none" stroke="var(--ink)" strokeWidth="2.2" />
       <path
         d={fromAbove(plan(true))}
         fill="none"

@@ -24,7 +24,7 @@ STIFFNESS_CLASSES: tuple[tuple[float, str], ...] = ((150, "soft"), (300, "medium
 class EdgeIn(Contract):
     """A climber on an edge."""
 
-    body_kg: float = Field(ge=15, le=200)
+    body_kg: float = Field(ge=15, le=250)
     foot_mm: float = Field(ge=120, le=380)
     edge_mm: float = Field(ge=1, le=60)
     stance_min: float = Field(ge=0, le=60)

@@ -37,8 +37,8 @@ SOLD_DROPS_MM = (0, 4, 8, 15, 20, 25)
 class SquatIn(Contract):
     """A lifter, a load and a heel."""
 
-    stature_mm: float = Field(ge=1000, le=2300)
-    body_kg: float = Field(ge=20, le=250)
+    stature_mm: float = Field(ge=900, le=2300)
+    body_kg: float = Field(ge=15, le=250)
     bar_kg: float = Field(0, ge=0, le=500)
     dorsiflexion_deg: float = Field(ge=0, le=60)
     drop_mm: float = Field(0, ge=0, le=40)

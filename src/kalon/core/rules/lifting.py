@@ -20,7 +20,7 @@ def lifter(case: Case) -> SquatIn:
     bar: Bar = brief.bar or ("front" if brief.discipline == "olympic" else "high")
     return SquatIn(
         stature_mm=brief.stature_mm or DEFAULT_STATURE_MM,
-        body_kg=min(max(brief.body_kg, 20), 250),
+        body_kg=brief.body_kg,
         bar_kg=brief.body_kg if brief.bar_kg is None else brief.bar_kg,
         dorsiflexion_deg=DEFAULT_ANKLE_DEG if ankle is None else ankle,
         bar=bar,

@@ -25,9 +25,9 @@ interface Props {
 }
 
 export function PinchMap({ feet, pinches, disabled, onChange }: Props) {
-  const width = 270;
+  const width = 310;
   const height = 380;
-  const scale = 1.16;
+  const scale = 1.14;
   const heelY = height - 34;
   return (
     <div className="relative" style={{ width, height }}>
@@ -112,4 +112,4 @@ export function PinchMap({ feet, pinches, disabled, onChange }: Props) {
   );
 }
 
-const middle = (side: Side, width: number) => width / 2 + (side === "left" ? -68 : 68);
+const middle = (side: Side, width: number) => width / 2 + (side === "left" ? -84 : 84);

@@ -1,0 +1,152 @@
+"""Trial advice, break-in plans and follow-ups."""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from kalon.core.care.breakin import LEAST_SESSIONS, LONGEST_MIN, BreakInIn, breakin
+from kalon.core.care.followup import FollowUpIn, ZonePrediction, follow_up
+from kalon.core.errors import BadInput, read
+from kalon.core.fit.stretch import UPPERS
+from kalon.core.fit.trial import TESTS, PairTrial, advise, pinches_of
+from kalon.core.rules.brief import SPORTS
+
+MONDAY = date(2026, 3, 2)
+
+
+@pytest.mark.parametrize(
+    ("found", "upper", "step"),
+    [
+        ({"toes": "jam"}, "synthetic", "half_up"),
+        ({"pinches": {"left:toe_tips": 2}}, "synthetic", "half_up"),
+        ({"toes": "slack"}, "synthetic", "half_down"),
+        ({"pinches": {"right:ball": 2}}, "synthetic", "wider"),
+        ({"pinches": {"right:outer_ball": 1}}, "leather_lined", "wait"),
+        ({"pinches": {"right:outer_ball": 3}}, "leather_lined", "wider"),
+        ({"pinches": {"left:instep": 1}}, "knit", "lacing"),
+        ({"heel_slip": 1}, "knit", "lower_volume"),
+        ({"slide": "in_cuts"}, "knit", "smaller"),
+        ({"slide": "always"}, "knit", "smaller"),
+        ({"pinches": {"left:heel_back": 3}}, "leather_unlined", "out"),
+        ({"pinches": {"left:ankle": 2}}, "knit", "other_shape"),
+    ],
+)
+def test_what_the_trade_does_about_it(found: dict[str, Any], upper: Any, step: str) -> None:
+    """Common practice, no source."""
+    assert step in [a.step for a in advise(PairTrial.model_validate(found), upper)]
+
+
+def test_a_pair_without_findings_gets_no_advice() -> None:
+    assert advise(PairTrial(), "synthetic") == []
+
+
+def test_a_width_pinch_never_means_longer() -> None:
+    for zone in ("ball", "outer_ball", "big_toe_joint"):
+        steps = [a.step for a in advise(PairTrial(pinches={f"left:{zone}": 2}), "synthetic")]
+        assert "half_up" not in steps
+
+
+def test_the_worse_side_counts() -> None:
+    trial = PairTrial(pinches={"left:ball": 1, "right:ball": 3})
+    assert [p.severity for p in pinches_of(trial)] == [1, 3]
+    assert "wider" in [a.step for a in advise(trial, "leather_lined")]
+
+
+def test_every_sport_stands_first() -> None:
+    assert set(TESTS) == set(SPORTS)
+    for tests in TESTS.values():
+        assert tests[0].slug == "stand"
+        assert len({t.slug for t in tests}) == len(tests)
+        assert all(t.how and t.passes for t in tests)
+
+
+def plan(**values: Any) -> Any:
+    usual = {"upper": "leather_unlined", "build": "plate", "interference_mm": 6, "start_on": MONDAY}
+    return breakin(BreakInIn.model_validate(usual | values))
+
+
+def test_wears_rise_and_fall_on_free_days() -> None:
+    found = plan(weekdays=[0, 3])
+    minutes = [w.minutes for w in found.wears]
+    assert minutes == sorted(minutes)
+    assert minutes[0] <= 30
+    assert minutes[-1] <= LONGEST_MIN
+    assert {w.on.weekday() for w in found.wears} <= {0, 3}
+    assert found.wears[-1].hours_so_far >= found.needed_h
+    assert found.ready_on == found.wears[-1].on
+
+
+@pytest.mark.parametrize("upper", UPPERS)
+@given(
+    interference=st.floats(-30, 30),
+    days=st.sets(st.integers(0, 6), min_size=1),
+    event=st.none() | st.integers(-5, 60),
+)
+def test_any_plan_is_whole(upper: Any, interference: float, days: set[int], event: int | None) -> None:
+    event_on = None if event is None else MONDAY + timedelta(days=event)
+    found = plan(upper=upper, interference_mm=interference, weekdays=sorted(days), event_on=event_on)
+    assert len(found.wears) >= LEAST_SESSIONS
+    assert found.in_time == (event_on is None or found.ready_on < event_on)
+    assert ("play the old pair" in found.verdict) != found.in_time
+    assert any("oven" in r for r in found.rules)
+
+
+def test_more_to_give_takes_longer_wear() -> None:
+    assert plan(interference_mm=0).needed_h < plan(interference_mm=8).needed_h
+
+
+def test_steam_only_for_leather_and_only_when_asked() -> None:
+    def steams(**values: Any) -> bool:
+        return any("steamy" in r for r in plan(**values).rules)
+
+    assert steams(steam=True)
+    assert not steams()
+    assert not steams(upper="synthetic", steam=True)
+
+
+@pytest.mark.parametrize("days", [[], [7], [-1]])
+def test_a_week_has_seven_days(days: list[int]) -> None:
+    with pytest.raises(BadInput):
+        read(
+            BreakInIn,
+            {"upper": "knit", "build": "slip", "interference_mm": 1, "start_on": "2026-03-02", "weekdays": days},
+        )
+
+
+PREDICTED = ZonePrediction(zone="ball_girth", new_mm=-8, settled_mm=-3, sigma_mm=2, low_mm=-6, high_mm=4)
+
+
+def seen(mm: float, hours: float = 200) -> Any:
+    return follow_up(FollowUpIn(predicted=[PREDICTED], tau_h=6, hours=hours, seen_mm={"ball_girth": mm}))
+
+
+def test_prediction_goes_from_new_to_settled_with_hours() -> None:
+    assert seen(0, hours=0).zones[0].predicted_mm == pytest.approx(-8)
+    assert seen(0, hours=500).zones[0].predicted_mm == pytest.approx(-3)
+    assert -8 < seen(0, hours=5).zones[0].predicted_mm < -3
+
+
+def test_only_more_than_chance_is_surprising() -> None:
+    assert not seen(-1).zones[0].surprising
+    assert seen(9).zones[0].surprising
+    assert "more than measuring explains" in seen(9).zones[0].text
+
+
+@pytest.mark.parametrize(
+    ("mm", "word", "advice"), [(6, "slack", "sock"), (-7, "tight", "wearing in"), (0, "snug", "same size")]
+)
+def test_what_to_do_next(mm: float, word: str, advice: str) -> None:
+    found = seen(mm)
+    assert found.zones[0].word == word
+    assert advice in " ".join(found.advice)
+
+
+def test_zones_not_seen_are_left_out() -> None:
+    found = follow_up(FollowUpIn(predicted=[PREDICTED], tau_h=6, hours=3, seen_mm={"length": 9}))
+    assert found.zones == []
+    assert found.advice == []

@@ -1,0 +1,119 @@
+"""Ranking: fit first, vetoes out with a reason, and every place explained."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+import pytest
+
+from kalon.core.fit.foot import foot_to_fit
+from kalon.core.fit.size import ShoeSize, SizeRecommendIn, recommend_for
+from kalon.core.match.rank import Shelf, Shoe, judge, membership, rank, shelf_gaps
+from kalon.core.rules.engine import SpecBand
+from kalon.core.rules.spec import fit_target
+from tests.made import FEET, football, spec
+
+SPEC = spec(football(surface="artificial_grass", history=["knee"]))
+FOOT = foot_to_fit(FEET)
+GOOD = Shoe(
+    "good", "football", "synthetic", "plate", 0.0,
+    {"mass_g": 200, "bend_n_mm_per_deg": 220, "heel_counter": 7, "cushion": 2},
+    {"plate": "artificial_grass", "closure": "laces", "upper": "synthetic"},
+)  # fmt: skip
+BLADE = replace(GOOD, id="blade", choices=GOOD.choices | {"plate": "firm_ground_blade"})
+HEAVY = replace(GOOD, id="heavy", properties=GOOD.properties | {"mass_g": 330})
+LEATHER = replace(GOOD, id="leather", upper="leather_unlined", choices=GOOD.choices | {"upper": "leather_unlined"})
+
+
+def shelf(shoes: list[Shoe], inner: list[list[float]] | None = None) -> Shelf:
+    """Three sizes of every shoe around what these feet want."""
+    rows = inner or [[length, length * 0.9, length * 0.915, length * 0.2385] for length in (273, 277, 281)]
+    return Shelf(
+        shoe=np.repeat(np.arange(len(shoes)), len(rows)),
+        label=np.tile(np.array([41.5, 42, 42.5][: len(rows)]), len(shoes)),
+        inner=np.array(rows * len(shoes), dtype=float),
+        line_ids=[f"{s.id}-{i}" for s in shoes for i in range(len(rows))],
+    )
+
+
+def ranked(shoes: list[Shoe], **more: Any) -> Any:
+    return rank(shoes, shelf(shoes, **more), SPEC, FOOT)
+
+
+def test_one_place_a_shoe_by_its_best_size() -> None:
+    found = ranked([GOOD, HEAVY])
+    assert [p.shoe_id for p in found.places] == ["good", "heavy"]
+    gaps_ = shelf_gaps([GOOD, HEAVY], shelf([GOOD, HEAVY]), SPEC, FOOT)
+    assert found.places[0].chance == pytest.approx(gaps_.joint[:3].max(), abs=1e-4)
+    assert found.places[0].line_id.startswith("good-")
+
+
+def test_vetoed_shoes_are_out_with_the_reason() -> None:
+    found = ranked([BLADE, GOOD])
+    assert [p.shoe_id for p in found.places] == ["good"]
+    assert found.vetoed[0].shoe_id == "blade"
+    assert "knee" in found.vetoed[0].text.lower()
+
+
+def test_a_plain_shoe_that_fits_beats_a_fine_one_that_does_not() -> None:
+    shoes = [GOOD, HEAVY]
+    tight = [[262, 236, 240, 62.5]]
+    loose = [[277, 249.3, 253.5, 66.1]]
+    both = Shelf(np.array([0, 1]), np.array([40.0, 42.0]), np.array(tight + loose), ["fine", "plain"])
+    found = rank(shoes, both, SPEC, FOOT)
+    assert found.places[0].shoe_id == "heavy"
+    assert found.places[1].costs[0].text.startswith("Fit in EU 40")
+
+
+def test_order_on_the_shelf_does_not_matter() -> None:
+    one = ranked([GOOD, HEAVY, LEATHER])
+    other = ranked([LEATHER, GOOD, HEAVY])
+    assert {(p.shoe_id, p.score) for p in one.places} == {(p.shoe_id, p.score) for p in other.places}
+    assert [p.shoe_id for p in one.places] == [p.shoe_id for p in other.places]
+
+
+def test_costs_and_helps_say_the_amount() -> None:
+    part, helps, costs = judge(HEAVY, SPEC)
+    assert part < judge(GOOD, SPEC)[0]
+    assert any("80 g above 160–250" in c.text for c in costs)
+    assert any(h.text == "Plate: artificial grass." for h in helps)
+
+
+def test_what_is_not_known_costs() -> None:
+    bare = replace(GOOD, properties={})
+    part, _, costs = judge(bare, SPEC)
+    assert part < judge(GOOD, SPEC)[0]
+    assert any("not known" in c.text for c in costs)
+
+
+@pytest.mark.parametrize(("value", "part"), [(10, 1), (20, 1), (15, 1), (5, 0.5), (25, 0.5), (0, 0), (40, 0)])
+def test_membership_falls_in_a_straight_line(value: float, part: float) -> None:
+    band = SpecBand(low=10, high=20, weight=1, reasons=[])
+    assert membership(value, band, 10) == pytest.approx(part)
+
+
+def test_leather_is_judged_by_its_own_band_and_as_the_size_station_does() -> None:
+    lines = shelf([GOOD, LEATHER])
+    found = shelf_gaps([GOOD, LEATHER], lines, SPEC, FOOT)
+    for index, shoe in enumerate([GOOD, LEATHER]):
+        sizes = [
+            ShoeSize(label=b, length_mm=r[0], ball_girth_mm=r[1], instep_girth_mm=r[2], heel_width_mm=r[3])
+            for b, r in zip(lines.label[:3], lines.inner[:3], strict=True)
+        ]
+        given = SizeRecommendIn(
+            feet=FEET, target=fit_target(SPEC, shoe.upper), upper=shoe.upper, build="plate", sizes=sizes
+        )
+        chances = [s.chance for s in recommend_for(FOOT, given).sizes]
+        assert found.joint[index * 3 : index * 3 + 3] == pytest.approx(chances)
+
+
+def test_an_empty_shelf_ranks_nothing() -> None:
+    nothing = Shelf(np.array([], dtype=np.intp), np.array([]), np.empty((0, 4)), [])
+    assert rank([], nothing, SPEC, FOOT).places == []
+
+
+def test_ties_are_broken_by_name() -> None:
+    twin = replace(GOOD, id="a-twin")
+    assert [p.shoe_id for p in ranked([GOOD, twin]).places] == ["a-twin", "good"]

@@ -1,0 +1,507 @@
+"""The rulebook: order never matters, nothing contradicts itself, every rule does something, and the trade's law."""
+
+from __future__ import annotations
+
+import itertools
+import random
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from kalon.core.errors import BadInput
+from kalon.core.rules.brief import (
+    SPORTS,
+    Brief,
+    BriefDraft,
+    asked_only,
+    complete,
+    still_to_ask,
+)
+from kalon.core.rules.engine import (
+    CHOICES,
+    PROPERTIES,
+    ROOMS,
+    Band,
+    Case,
+    Contradiction,
+    Limit,
+    Move,
+    Rank,
+    Rule,
+    Veto,
+    Weigh,
+    compute,
+)
+from kalon.core.rules.football import STUDDED
+from kalon.core.rules.spec import RULES, VERSION, SpecIn, check_rulebook, every_plain_brief, fit_target, spec_for
+from kalon.core.rules.spec import spec as spec_call
+from tests.made import FEET, climbing, foot, football, lifting, scores, spec, vetoed
+
+CASE = Case(football())
+
+
+def rule(id_: str, *effects: Any) -> Rule:
+    return Rule(id_, lambda _: True, effects, "Because.", "HD")
+
+
+def computed(*rules: Rule) -> Any:
+    return compute(rules, CASE, "test")
+
+
+# The engine
+
+
+def test_bands_move_and_are_limited() -> None:
+    found = computed(
+        rule("a", Band("drop_mm", 4, 8, 1)),
+        rule("b", Move("drop_mm", 2, 2), Weigh("drop_mm", 0.5)),
+        rule("c", Limit("drop_mm", most=9)),
+    ).properties["drop_mm"]
+    assert (found.low, found.high, found.weight) == (5, 9, 1.5)
+    assert [r.rule for r in found.reasons] == ["a", "b", "b", "c"]
+
+
+def test_a_limit_beyond_the_band_pushes_it_and_never_empties_it() -> None:
+    up = computed(rule("a", Band("toe_room_mm", -8, -5)), rule("b", Limit("toe_room_mm", least=-3))).fit["toe_room_mm"]
+    assert (up.low, up.high) == (-3, 0)
+    down = computed(rule("a", Band("drop_mm", 15, 20)), rule("b", Limit("drop_mm", most=4))).properties["drop_mm"]
+    assert (down.low, down.high) == (0, 4)
+
+
+def test_bands_stay_on_their_scale() -> None:
+    found = computed(rule("a", Band("drop_mm", -9, 99))).properties["drop_mm"]
+    assert (found.low, found.high) == (PROPERTIES["drop_mm"].low, PROPERTIES["drop_mm"].high)
+
+
+def test_two_bases_are_a_contradiction() -> None:
+    with pytest.raises(Contradiction, match="drop_mm"):
+        computed(rule("a", Band("drop_mm", 0, 1)), rule("b", Band("drop_mm", 2, 3)))
+
+
+def test_scores_add_and_vetoes_take_out() -> None:
+    found = computed(
+        rule("a", Rank("plate", "turf", 1), Rank("plate", "indoor", 0.5)),
+        rule("b", Rank("plate", "indoor", 0.2), Rank("plate", "hard_ground", 2)),
+        rule("c", Veto("plate", "hard_ground")),
+    )
+    assert scores(found, "plate") == {"turf": 1, "indoor": 0.7}
+    assert vetoed(found, "plate") == {"hard_ground"}
+
+
+def test_when_everything_is_ruled_out_it_says_what_to_do() -> None:
+    found = computed(rule("a", Rank("plate", "turf", 1)), rule("b", Veto("plate", "turf")))
+    assert "plate" not in found.choices
+    caution = found.cautions[0]
+    assert caution.must_acknowledge
+    assert "ruled out" in caution.text
+
+
+def test_a_move_without_a_base_says_nothing() -> None:
+    assert computed(rule("a", Move("drop_mm", 1, 1))).properties == {}
+
+
+@pytest.mark.parametrize("sport", list(RULES))
+def test_order_of_rules_does_not_matter(sport: Any) -> None:
+    rules = list(RULES[sport])
+    shuffled = random.Random(3)
+    for brief in every_plain_brief(sport)[:40]:
+        case = Case(brief.model_copy(update={"history": ["knee", "heel_pain"]}), FEET)
+        first = compute(rules, case, VERSION)
+        shuffled.shuffle(rules)
+        assert compute(rules, case, VERSION) == first
+
+
+# The rulebook
+
+
+def test_the_rulebook_is_sound() -> None:
+    assert check_rulebook() > 200
+
+
+def test_ids_marks_texts_and_names() -> None:
+    for sport, rules in RULES.items():
+        for found in rules:
+            assert found.id.split(".")[0] in (sport, "caution")
+            assert found.mark in ("CP", "PUB", "MEM", "HD")
+        for brief in every_plain_brief(sport):
+            for found in rules:
+                case = Case(brief)
+                if not found.when(case):
+                    continue
+                assert found.reason(case).text.endswith("."), found.id
+                for effect in found.effects(case):
+                    if isinstance(effect, Band | Move | Limit | Weigh):
+                        assert effect.name in PROPERTIES or effect.name in ROOMS
+                    if isinstance(effect, Rank | Veto):
+                        assert effect.value in CHOICES[effect.choice]
+
+
+def test_a_school_on_a_rule_is_one_the_sport_knows() -> None:
+    for sport, rules in RULES.items():
+        known = {s.slug for s in SPORTS[sport].schools}
+        assert {r.school for r in rules if r.school} <= known
+
+
+HISTORIES: list[list[str]] = [[], *([h] for h in ("knee", "ankle", "heel_pain", "back", "numbness", "diabetes"))]
+HISTORIES += [["surgery"], ["achilles"], ["forefoot"]]
+ODD_FEET = FEET.model_copy(update={"left": foot(length_mm=271, bunion=True), "wounds_or_numbness": True})
+EXTRAS: list[dict[str, Any]] = [
+    {},
+    {"wet": True},
+    {"body_kg": 95},
+    {"level": "new"},
+    {"level": "competitive"},
+    {"feel": "leather"},
+    {"feel": "synthetic"},
+    {"sessions_per_week": 5},
+    {"toe_strength": "weak"},
+]
+
+
+def witnesses(sport: Any) -> list[Case]:
+    """Cases wide enough that each rule holds in one of them."""
+    found = []
+    for brief in every_plain_brief(sport):
+        for extra in EXTRAS:
+            found.append(Case(brief.model_copy(update=extra)))
+        for history in HISTORIES:
+            found.append(Case(brief.model_copy(update={"history": history}), ODD_FEET))
+    return found
+
+
+@pytest.mark.parametrize("sport", list(RULES))
+def test_every_rule_changes_some_spec(sport: Any) -> None:
+    """Taking any rule out changes what some athlete would be told: no rule is dead."""
+    rules = RULES[sport]
+    cases = witnesses(sport)
+    for found in rules:
+        rest = [r for r in rules if r.id != found.id]
+        holding = (c for c in cases if found.when(c))
+        assert any(compute(rules, c, "") != compute(rest, c, "") for c in itertools.islice(holding, 30)), found.id
+
+
+# Football
+
+
+@pytest.mark.parametrize(
+    ("surface", "best"),
+    [
+        ("soft_natural", "soft_ground"),
+        ("firm_natural", "firm_ground_round"),
+        ("hard_natural", "hard_ground"),
+        ("artificial_grass", "artificial_grass"),
+        ("carpet_turf", "turf"),
+        ("indoor_hall", "indoor"),
+    ],
+)
+def test_the_ground_chooses_the_plate(surface: str, best: str) -> None:
+    found = spec(football(surface=surface))
+    assert found.choices["plate"][0].value == best
+    assert found.choices["plate"][0].score == 1
+
+
+@pytest.mark.parametrize("surface", ["artificial_grass", "carpet_turf", "indoor_hall", "hard_natural"])
+def test_long_studs_stay_on_soft_natural_ground(surface: str) -> None:
+    assert "soft_ground" in vetoed(spec(football(surface=surface)), "plate")
+
+
+def test_no_studs_in_a_hall() -> None:
+    assert vetoed(spec(football(surface="indoor_hall")), "plate") == set(STUDDED)
+
+
+@pytest.mark.parametrize("surface", ["soft_natural", "firm_natural", "hard_natural", "artificial_grass"])
+@pytest.mark.parametrize("discipline", ["match", "training", "casual"])
+def test_any_knee_history_means_no_blades(surface: str, discipline: str) -> None:
+    found = spec(football(surface=surface, discipline=discipline, history=["knee"]))
+    assert "firm_ground_blade" in vetoed(found, "plate")
+    assert any("knee" in v.text.lower() for v in found.vetoes)
+
+
+@pytest.mark.parametrize(
+    ("school", "discipline", "wet", "out"),
+    [
+        (None, "match", False, True),
+        (None, "casual", False, False),
+        ("never", "casual", False, True),
+        ("fine_when_dry", "match", False, False),
+        ("fine_when_dry", "match", True, True),
+    ],
+)
+def test_schools_differ_about_turf_on_artificial_grass(
+    school: str | None, discipline: str, wet: bool, out: bool
+) -> None:
+    schools = {"turf_on_artificial": school} if school else {}
+    brief = football(surface="artificial_grass", discipline=discipline, wet=wet, schools=schools)
+    assert ("turf" in vetoed(spec(brief), "plate")) == out
+
+
+def test_sore_backs_get_nubs_on_hard_ground() -> None:
+    plain = scores(spec(football(surface="hard_natural")), "plate")
+    sore = scores(spec(football(surface="hard_natural", history=["back"])), "plate")
+    assert sore["turf"] > plain["turf"]
+
+
+def test_wetter_firm_grass_brings_longer_studs() -> None:
+    dry = scores(spec(football()), "plate")
+    wet = scores(spec(football(wet=True)), "plate")
+    assert wet["soft_ground"] > dry.get("soft_ground", 0)
+
+
+def test_leather_is_sized_closer_than_synthetic_and_judged_new() -> None:
+    found = spec(football())
+    leather, synthetic = fit_target(found, "leather_unlined"), fit_target(found, "synthetic")
+    assert leather.length.high <= synthetic.length.low
+    assert leather.length_when_new
+    assert not synthetic.length_when_new
+
+
+def test_the_size_schools_differ() -> None:
+    half = spec(football()).fit["toe_room_mm"]
+    street = spec(football(schools={"football_size": "street_with_room"})).fit["toe_room_mm"]
+    assert street.low > half.low
+
+
+def test_bunions_want_leather_and_odd_feet_laces() -> None:
+    plain, odd = spec(football(), FEET), spec(football(), ODD_FEET)
+    assert scores(odd, "upper")["leather_unlined"] > scores(plain, "upper")["leather_unlined"]
+    assert "laceless" in vetoed(odd, "closure")
+
+
+def test_heel_pain_wants_cushion() -> None:
+    band = "cushion"
+    assert spec(football(history=["heel_pain"])).properties[band].high > spec(football()).properties[band].high
+
+
+# Climbing
+
+STEEPER = [("sandstone_slab", "technical_edging"), ("technical_edging", "outdoor_boulder"), ("trad", "steep_sport")]
+
+
+@pytest.mark.parametrize(("flatter", "steeper"), STEEPER)
+def test_downturn_follows_the_terrain(flatter: str, steeper: str) -> None:
+    low, high = (spec(climbing(d)).properties["downturn_deg"] for d in (flatter, steeper))
+    assert high.high > low.high
+
+
+@pytest.mark.parametrize("level", ["new", "club", "competitive"])
+def test_downturn_never_follows_the_grade(level: str) -> None:
+    for d in ("steep_sport", "trad"):
+        found = spec(climbing(d, level=level)).properties["downturn_deg"]
+        assert found == spec(climbing(d)).properties["downturn_deg"]
+
+
+@pytest.mark.parametrize("discipline", ["first_shoe", "trad", "multi_pitch", "mileage"])
+def test_first_and_all_day_shoes_are_flat_and_not_tight(discipline: str) -> None:
+    found = spec(climbing(discipline))
+    assert found.properties["downturn_deg"].high <= 6
+    assert found.fit["toe_room_mm"].low >= -3
+
+
+@pytest.mark.parametrize("discipline", [d.value for d in SPORTS["climbing"].disciplines])
+@given(kg=st.floats(35, 110), more=st.floats(1, 40))
+@settings(max_examples=15)
+def test_heavier_is_never_softer(discipline: str, kg: float, more: float) -> None:
+    light = spec(climbing(discipline, body_kg=kg)).properties["bend_n_mm_per_deg"]
+    heavy = spec(climbing(discipline, body_kg=kg + more)).properties["bend_n_mm_per_deg"]
+    assert heavy.low >= light.low
+    assert heavy.high >= light.high
+
+
+def test_longer_stands_on_trad_want_it_stiffer() -> None:
+    short, long = (spec(climbing("trad", stance_min=m)).properties["bend_n_mm_per_deg"].low for m in (0.5, 10))
+    assert long > short
+
+
+def test_small_edges_are_stiffer_than_smears() -> None:
+    edges, smears = (spec(climbing(d)).properties["bend_n_mm_per_deg"] for d in ("technical_edging", "sandstone_slab"))
+    assert edges.low > smears.high
+
+
+@pytest.mark.parametrize("complaint", ["numbness", "diabetes", "surgery"])
+@pytest.mark.parametrize("school", ["wearable_snug", "performance_tight"])
+def test_never_numb(complaint: str, school: str) -> None:
+    found = spec(climbing("steep_sport", history=[complaint], schools={"climbing_fit": school}))
+    assert found.fit["toe_room_mm"].low >= -3
+    assert any(c.must_acknowledge and c.about == "history" for c in found.cautions)
+
+
+def test_the_tight_school_is_tighter_and_must_be_acknowledged() -> None:
+    snug = spec(climbing("steep_sport"))
+    tight = spec(climbing("steep_sport", schools={"climbing_fit": "performance_tight"}))
+    assert tight.fit["toe_room_mm"].low < snug.fit["toe_room_mm"].low
+    assert tight.fit["toe_room_mm"].low >= -12
+    assert any(c.must_acknowledge for c in tight.cautions)
+    assert not any(c.must_acknowledge for c in snug.cautions)
+
+
+def test_boulderers_choose_between_speed_and_heel() -> None:
+    fast = spec(climbing("indoor_boulder")).choices["closure"][0].value
+    laced = spec(climbing("indoor_boulder", schools={"boulder_closure": "laces"})).choices["closure"][0].value
+    assert (fast, laced) == ("strap_1", "laces")
+
+
+def test_weak_feet_want_a_full_midsole() -> None:
+    weak, strong = (scores(spec(climbing("gritstone", toe_strength=t)), "midsole") for t in ("weak", "strong"))
+    assert weak["full"] == 1
+    assert weak["split"] < strong["split"]
+
+
+# Lifting
+
+
+@given(ankle=st.floats(12, 40), more=st.floats(0.5, 10))
+@settings(max_examples=40)
+def test_a_stiffer_ankle_never_wants_less_heel(ankle: float, more: float) -> None:
+    stiff = spec(lifting(dorsiflexion_deg=ankle)).properties["drop_mm"].low
+    free = spec(lifting(dorsiflexion_deg=min(ankle + more, 60))).properties["drop_mm"].low
+    assert stiff >= free
+
+
+def test_deadlifts_are_flat_whatever_the_ankle() -> None:
+    for ankle in (10, 40):
+        assert spec(lifting("deadlift", dorsiflexion_deg=ankle)).properties["drop_mm"].high <= 2
+
+
+def test_weightlifting_shoes_are_raised_and_rigid() -> None:
+    found = spec(lifting("olympic"))
+    assert found.properties["drop_mm"].low >= 13
+    assert (
+        found.properties["bend_n_mm_per_deg"].low > spec(lifting("mixed_training")).properties["bend_n_mm_per_deg"].high
+    )
+
+
+def test_mixed_training_is_about_four() -> None:
+    band = spec(lifting("mixed_training")).properties["drop_mm"]
+    assert band.low <= 4 <= band.high
+
+
+@pytest.mark.parametrize("discipline", ["olympic", "powerlifting_squat", "deadlift", "general_strength", "machines"])
+def test_nothing_soft_under_load(discipline: str) -> None:
+    assert spec(lifting(discipline)).properties["cushion"].high <= 2
+
+
+@pytest.mark.parametrize(("side", "low", "high"), [("flat", 0, 3), ("raised", 15, 22)])
+def test_heel_schools_override_the_computation_and_say_so(side: str, low: float, high: float) -> None:
+    band = spec(lifting(schools={"squat_heel": side})).properties["drop_mm"]
+    assert (band.low, band.high) == (low, high)
+    assert any(side in r.text for r in band.reasons)
+
+
+def test_guessed_limbs_are_said() -> None:
+    brief = Brief(sport="lifting", discipline="powerlifting_squat", body_kg=80)
+    text = spec(brief).properties["drop_mm"].reasons[0].text
+    assert "height and ankle not measured" in text
+    assert "not measured" not in spec(lifting()).properties["drop_mm"].reasons[0].text
+
+
+def test_running_often_is_told_to_run_in_running_shoes() -> None:
+    often = spec(lifting("gym_running", sessions_per_week=4)).cautions
+    seldom = spec(lifting("gym_running", sessions_per_week=2)).cautions
+    assert any("running shoe" in c.text for c in often)
+    assert not any("running shoe" in c.text for c in seldom)
+
+
+# Every spec
+
+
+@given(data=st.data())
+@settings(max_examples=300)
+def test_no_brief_breaks_the_spec(data: st.DataObject) -> None:
+    sport = data.draw(st.sampled_from(sorted(SPORTS)))
+    words = SPORTS[sport]
+    brief = Brief(
+        sport=sport,
+        discipline=data.draw(st.sampled_from([d.value for d in words.disciplines])),
+        surface=data.draw(st.sampled_from(["soft_natural", "firm_natural", "artificial_grass", "indoor_hall"])),
+        wet=data.draw(st.booleans()),
+        level=data.draw(st.sampled_from(["new", "club", "competitive"])),
+        body_kg=data.draw(st.floats(15, 250)),
+        stature_mm=data.draw(st.none() | st.floats(900, 2300)),
+        dorsiflexion_deg=data.draw(st.none() | st.floats(0, 60)),
+        edge_mm=data.draw(st.none() | st.floats(1, 60)),
+        stance_min=data.draw(st.none() | st.floats(0, 60)),
+        bar_kg=data.draw(st.none() | st.floats(0, 400)),
+        history=data.draw(st.lists(st.sampled_from(["knee", "ankle", "surgery", "numbness", "hip"]), max_size=4)),
+        schools={
+            s.slug: data.draw(st.sampled_from([o.value for o in s.options]))
+            for s in words.schools
+            if data.draw(st.booleans())
+        },
+    )
+    found = spec_for(brief, data.draw(st.none() | st.just(FEET) | st.just(ODD_FEET)))
+    for band in [*found.properties.values(), *found.fit.values()]:
+        assert band.low < band.high
+        assert band.reasons
+    for ranked in found.choices.values():
+        assert ranked[0].score == 1
+        assert [c.score for c in ranked] == sorted((c.score for c in ranked), reverse=True)
+        assert all(c.reasons for c in ranked)
+    assert {"toe_room_mm", "ball_room_mm", "instep_room_mm", "heel_room_mm"} <= set(found.fit)
+    for veto in found.vetoes:
+        assert veto.value not in scores(found, veto.name)
+
+
+# The brief
+
+
+def test_knee_to_wall_gives_the_ankle() -> None:
+    by_wall = Brief(sport="lifting", discipline="machines", body_kg=80, knee_to_wall_cm=10)
+    assert by_wall.ankle_deg == pytest.approx(36)
+    both = by_wall.model_copy(update={"dorsiflexion_deg": 20.0})
+    assert both.ankle_deg == 20
+
+
+def test_what_is_still_to_ask() -> None:
+    assert still_to_ask(BriefDraft()) == ["sport"]
+    assert still_to_ask(BriefDraft(sport="football")) == ["discipline", "body_kg", "surface"]
+    assert still_to_ask(BriefDraft(sport="climbing", discipline="trad", body_kg=60)) == []
+    with pytest.raises(BadInput, match="surface"):
+        complete(BriefDraft(sport="football", discipline="match", body_kg=70))
+
+
+def test_schools_of_another_sport_are_left_behind() -> None:
+    draft = BriefDraft(
+        sport="climbing",
+        discipline="trad",
+        body_kg=60,
+        schools={"football_size": "half_under", "climbing_fit": "wearable_snug"},
+    )
+    assert asked_only(draft).schools == {"climbing_fit": "wearable_snug"}
+    assert complete(draft).schools == {"climbing_fit": "wearable_snug"}
+
+
+@pytest.mark.parametrize(
+    ("values", "said"),
+    [
+        ({"discipline": "ballet"}, "match, training, casual"),
+        ({"surface": None}, "surface"),
+        ({"schools": {"squat_heel": "flat"}}, "football_size"),
+        ({"schools": {"football_size": "huge"}}, "half_under"),
+        ({"history": ["elbow"]}, "knee"),
+        ({"body_kg": 4}, "at least 15 kg"),
+        ({"level": "pro"}, "competitive"),
+    ],
+)
+def test_a_wrong_answer_names_what_is_allowed(values: dict[str, Any], said: str) -> None:
+    body = {"sport": "football", "discipline": "match", "surface": "firm_natural", "body_kg": 75} | values
+    with pytest.raises(BadInput) as caught:
+        read_spec(body)
+    assert said in caught.value.text or any(said in f.text for f in caught.value.fields)
+
+
+def read_spec(body: dict[str, Any]) -> Any:
+    from kalon.core.errors import read
+
+    return spec_call(read(SpecIn, body))
+
+
+def test_every_question_is_a_field_of_the_brief() -> None:
+    for words in SPORTS.values():
+        known = {d.value for d in words.disciplines}
+        for ask in words.asks:
+            assert ask.field in BriefDraft.model_fields
+            assert set(ask.disciplines) <= known
+            for option in ask.options:
+                BriefDraft.model_validate({ask.field: [option.value] if ask.kind == "many" else option.value})
