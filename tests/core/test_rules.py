@@ -75,6 +75,13 @@ def test_bands_stay_on_their_scale() -> None:
     assert (found.low, found.high) == (PROPERTIES["drop_mm"].low, PROPERTIES["drop_mm"].high)
 
 
+@pytest.mark.parametrize(("low", "high", "inside"), [(900, 1100, 800), (-90, -20, 0)])
+def test_a_band_wholly_off_its_scale_lies_at_that_end(low: float, high: float, inside: float) -> None:
+    found = computed(rule("a", Band("bend_n_mm_per_deg", low, high))).properties["bend_n_mm_per_deg"]
+    assert found.low < found.high
+    assert inside in (found.low, found.high)
+
+
 def test_two_bases_are_a_contradiction() -> None:
     with pytest.raises(Contradiction, match="drop_mm"):
         computed(rule("a", Band("drop_mm", 0, 1)), rule("b", Band("drop_mm", 2, 3)))

@@ -33,11 +33,12 @@ MARKS = {"CP": "common practice", "PUB": "published", "MEM": "from memory", "HD"
 
 
 def fit_sheet(cx: Cx, shop_name: str, fitting_id: UUID) -> dict[str, Any]:
-    """The sheet's data, from what was kept at the sale. Raises `Conflict` before there is a sale."""
+    """The sheet's data, from what was kept at the sale. Raises `NotFound`, or `Conflict` before a sale."""
+    fitting = fittings.get(cx, fitting_id)
     sale = sales.standing(cx, fitting_id)
     if not sale:
         raise Conflict("The fit sheet is written once a pair is settled on.", code="not-settled")
-    athlete = get_athlete(cx, fittings.get(cx, fitting_id)["athlete_id"])
+    athlete = get_athlete(cx, fitting["athlete_id"])
     booked = sales.follow_up(cx, fitting_id)
     kept = sale["snapshot"]
     settled = kept["settled"]

@@ -84,8 +84,10 @@ def get(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Row:
 
 
 def parts(cx: Cx, fitting_id: UUID) -> dict[str, Part]:
-    """All parts; those not begun are empty at version 0."""
+    """All parts; those not begun are empty at version 0. Raises `NotFound`."""
     rows = cx.execute("SELECT part, version, body FROM fitting_part WHERE fitting_id = %s", [fitting_id]).fetchall()
+    if not rows:
+        get(cx, fitting_id)
     found = {name: Part(0, {}) for name in PARTS}
     return found | {r["part"]: Part(r["version"], r["body"]) for r in rows}
 

@@ -59,8 +59,8 @@ LONG = ("trad", "multi_pitch", "mileage")
 CALM = ("first_shoe", *LONG)
 HOOKS = ("indoor_boulder", "outdoor_boulder", "gritstone", "board")
 STIFFNESS_SPAN = 0.2
-SOFTEST = 80.0
-"""N·mm/deg of the softest soles there are. House default."""
+SOFTEST, STIFFEST = 80.0, 650.0
+"""N·mm/deg of the softest and stiffest soles there are. House default."""
 
 
 def terrain(case: Case) -> Terrain:
@@ -81,7 +81,7 @@ def stiffness(case: Case) -> float:
         )
     ).sole_n_mm_per_deg
     blend = ground.edges * asked + (1 - ground.edges) * min(asked, smear_limit(brief.body_kg))
-    return max(blend, SOFTEST)
+    return min(max(blend, SOFTEST), STIFFEST)
 
 
 def _stiffness_band(case: Case) -> tuple[Effect, ...]:

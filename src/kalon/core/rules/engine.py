@@ -295,7 +295,9 @@ class _Draft:
                 self.cautions.append(SpecCaution(about=about, must_acknowledge=must, **said))
 
     def ends(self, name: str) -> tuple[float, float]:
-        """The band's ends: base, moved, limited. A limit pushes the whole band, an upper one last; scales cut it."""
+        """The band's ends: base, moved, limited. A limit pushes the whole band, an upper one last.
+
+        Scales cut it; a band wholly off its scale lies at that end."""
         base = self.base[name]
         low, high = sorted((base.low + self.low[name], base.high + self.high[name]))
         width = high - low
@@ -305,7 +307,10 @@ class _Draft:
             low, high = min(low, most - width), most
         if name in PROPERTIES:
             scale = PROPERTIES[name]
+            width = min(high - low, scale.falloff)
             low, high = (min(max(end, scale.low), scale.high) for end in (low, high))
+            if low == high:
+                low, high = max(scale.low, low - width), min(scale.high, high + width)
         grain = PROPERTIES[name].grain if name in PROPERTIES else 0.5
         return round(round(low / grain) * grain, 2), round(round(high / grain) * grain, 2)
 

@@ -1,0 +1,80 @@
+"""Calling the running application as a person of the demo."""
+
+from __future__ import annotations
+
+import time
+import uuid
+from typing import Any
+
+import httpx
+
+from kalon.demo.people import SIGN_INS
+from tests.made import gauge_paths
+from tests.running import Web
+
+PASSWORDS = {p.login: p.password for p in SIGN_INS}
+FOOTBALL = {"sport": "football", "discipline": "match", "surface": "firm_natural", "body_kg": 74}
+
+
+def signed_in(web: Web, login: str = "ilse") -> httpx.Client:
+    """A client with that person's session."""
+    client = httpx.Client(base_url=web.url, timeout=20)
+    answer = client.post("/api/session", json={"login": login, "password": PASSWORDS[login]})
+    assert answer.status_code == 200, answer.text
+    return client
+
+
+def new_athlete(client: httpx.Client, name: str = "Test Person") -> str:
+    body = {"change_id": str(uuid.uuid4()), "name": name}
+    return str(client.post("/api/athletes", json=body).json()["id"])
+
+
+def new_fitting(client: httpx.Client, athlete: str | None = None) -> str:
+    body = {"id": str(uuid.uuid4()), "athlete_id": athlete or new_athlete(client)}
+    answer = client.post("/api/fittings", json=body)
+    assert answer.status_code == 201, answer.text
+    return str(answer.json()["id"])
+
+
+def patch(
+    client: httpx.Client, fitting: str, part: str, values: dict[str, Any], base: int | None = None
+) -> httpx.Response:
+    """Set fields of a part, based on the newest version unless told otherwise."""
+    if base is None:
+        base = client.get(f"/api/fittings/{fitting}").json()["parts"][part]["version"]
+    body = {"base_version": base, "change_id": str(uuid.uuid4()), "set": values}
+    return client.patch(f"/api/fittings/{fitting}/parts/{part}", json=body)
+
+
+def ready_to_pull(client: httpx.Client, **brief: Any) -> str:
+    """A fitting with feet and a brief."""
+    fitting = new_fitting(client)
+    assert patch(client, fitting, "feet", gauge_paths() | {"time_of_day": "17:30"}).status_code == 200
+    assert patch(client, fitting, "brief", FOOTBALL | brief).status_code == 200
+    return fitting
+
+
+def pulled(client: httpx.Client, count: int = 2, **brief: Any) -> tuple[str, list[str]]:
+    """A fitting with the best pairs in the tray."""
+    fitting = ready_to_pull(client, **brief)
+    places = client.get(f"/api/fittings/{fitting}/pull").json()["places"][:count]
+    lines = [p["pair"]["id"] for p in places]
+    for line in lines:
+        assert client.put(f"/api/fittings/{fitting}/tray/{line}").status_code == 200
+    return fitting, lines
+
+
+def sell(client: httpx.Client, fitting: str, line: str, sale: str | None = None) -> httpx.Response:
+    body = {"sale_id": sale or str(uuid.uuid4()), "line_id": line}
+    return client.post(f"/api/fittings/{fitting}/sale", json=body)
+
+
+def eventually(ask: Any, seconds: float = 30) -> Any:
+    """The first answer that isn't None."""
+    deadline = time.monotonic() + seconds
+    while time.monotonic() < deadline:
+        found = ask()
+        if found is not None:
+            return found
+        time.sleep(0.2)
+    raise TimeoutError("it did not come about")

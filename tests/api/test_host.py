@@ -1,0 +1,285 @@
+"""The shop's machine: starts that recover, sentences instead of tracebacks, backups, people, and the demo."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import time
+import uuid
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import httpx
+import psycopg
+import pytest
+
+from kalon.core.errors import KalonError
+from kalon.demo.load import load
+from kalon.demo.people import ATHLETES, SIGN_INS
+from kalon.demo.shoes import MAKERS
+from kalon.host import backup as backups
+from kalon.host.postgres import HostTrouble, LocalServer, default_home, free_port
+from kalon.host.supervise import answers, check_port
+from kalon.store.migrate import migrate, yoyo_url
+from tests.api.calls import eventually, new_athlete, signed_in
+from tests.running import database_server, demo_database, web
+
+
+@pytest.fixture
+def home() -> Iterator[Path]:
+    """A data folder of the test's own, which the database's user can reach."""
+    found = default_home().parent / f"test-{uuid.uuid4().hex[:8]}"
+    yield found
+    LocalServer(found).stop()
+    shutil.rmtree(found, ignore_errors=True)
+
+
+def cli(*words: str, home: Path | None = None, **more: str) -> subprocess.Popen[str]:
+    env = {**os.environ, **({"KALON_DATA": str(home)} if home else {}), **more}
+    return subprocess.Popen(
+        [sys.executable, "-m", "kalon.cli", *words], env=env, text=True, stdout=subprocess.PIPE, stderr=subprocess.PIPE
+    )
+
+
+def test_a_port_in_use_is_a_sentence() -> None:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = taken.getsockname()[1]
+        with pytest.raises(HostTrouble, match=f"--port {port + 1}"):
+            check_port("127.0.0.1", port)
+        done = cli("demo", "--port", str(port))
+        _, told = done.communicate(timeout=30)
+    assert done.returncode == 2
+    assert told.startswith("kalon: Port")
+    assert "Traceback" not in told
+
+
+def test_a_half_made_cluster_is_made_anew(home: Path) -> None:
+    half = home / "pgdata.new"
+    half.mkdir(parents=True)
+    (half / "rubbish").write_text("left by a power cut")
+    said: list[str] = []
+    server = LocalServer(home, said.append)
+    server.start()
+    assert server.running()
+    assert any("half-way" in s for s in said)
+
+
+def test_a_stale_lock_is_cleared_and_nothing_lost(home: Path) -> None:
+    server = LocalServer(home)
+    server.start()
+    with psycopg.connect(server.url(), autocommit=True) as cx:
+        cx.execute("CREATE TABLE kept (x int)")
+        cx.execute("INSERT INTO kept VALUES (41)")
+    server.kill()
+    lock = home / "pgdata" / "postmaster.pid"
+    lines = lock.read_text().splitlines()
+    lock.write_text("\n".join([str(os.getpid()), *lines[1:]]) + "\n")
+    said: list[str] = []
+    again = LocalServer(home, said.append)
+    again.start()
+    assert any("power cut" in s for s in said)
+    with psycopg.connect(again.url()) as cx:
+        assert cx.execute("SELECT x FROM kept").fetchone() == (41,)
+
+
+def test_a_server_left_running_is_taken_over(home: Path) -> None:
+    LocalServer(home).start()
+    said: list[str] = []
+    second = LocalServer(home, said.append)
+    second.start()
+    assert any("still running" in s for s in said)
+    with psycopg.connect(second.url()) as cx:
+        assert cx.execute("SELECT 1").fetchone() == (1,)
+    second.stop()
+    assert not second.running()
+
+
+def test_the_owner_is_no_superuser(home: Path) -> None:
+    server = LocalServer(home)
+    server.start()
+    with psycopg.connect(server.url()) as cx:
+        row = cx.execute("SELECT rolsuper, rolbypassrls FROM pg_roles WHERE rolname = current_user").fetchone()
+        listens = cx.execute("SHOW listen_addresses").fetchone()
+    assert row == (False, False)
+    assert listens == ("127.0.0.1",)
+    assert (home / "secret").stat().st_mode & 0o077 == 0
+
+
+def test_migrating_twice_changes_nothing(server: LocalServer) -> None:
+    url = server.ensure_database("twice", fresh=True)
+    assert migrate(url) == ["0001_foundation"]
+    assert migrate(url) == []
+
+
+def test_yoyo_gets_its_own_name_for_the_driver() -> None:
+    assert yoyo_url("postgresql://u:p@h/d") == yoyo_url("postgres://u:p@h/d") == "postgresql+psycopg://u:p@h/d"
+
+
+def rows(url: str) -> dict[str, int]:
+    tables = ("athlete", "fitting", "fitting_part", "change", "sale", "follow_up", "stock_line", "staff")
+    with psycopg.connect(url) as cx:
+        return {t: cx.execute(f"SELECT count(*) FROM {t}").fetchone()[0] for t in tables}  # type: ignore[index]
+
+
+def test_backup_and_restore(server: LocalServer, tmp_path: Path) -> None:
+    url = demo_database(server, "backed_up")
+    before = rows(url)
+    file = tmp_path / "kalon.backup"
+    backups.backup(url, file)
+    with web(url) as running:
+        new_athlete(signed_in(running), "After The Backup")
+    assert rows(url) != before
+    backups.restore(url, file)
+    assert rows(url) == before
+    fresh = server.ensure_database("elsewhere", fresh=True)
+    backups.restore(fresh, file)
+    assert rows(fresh) == before
+    with web(fresh) as running:
+        assert len(signed_in(running).get("/api/athletes").json()) == before["athlete"] - 1
+
+
+def test_a_spoilt_backup_is_refused_and_nothing_changed(server: LocalServer, tmp_path: Path) -> None:
+    url = demo_database(server, "spoilt")
+    good = tmp_path / "good"
+    backups.backup(url, good)
+    before = rows(url)
+    cut = tmp_path / "cut"
+    cut.write_bytes(good.read_bytes()[: good.stat().st_size // 2])
+    other = tmp_path / "other"
+    other.write_text("not a backup")
+    for file in (cut, other, tmp_path / "missing"):
+        with pytest.raises(HostTrouble):
+            backups.restore(url, file)
+        assert rows(url) == before
+
+
+def test_a_failed_backup_leaves_no_file(tmp_path: Path) -> None:
+    file = tmp_path / "none"
+    with pytest.raises(HostTrouble, match="not written"):
+        backups.backup(f"postgresql://nobody@127.0.0.1:{free_port()}/none", file)
+    assert list(tmp_path.iterdir()) == []
+
+
+def test_the_first_manager_and_a_bench_with_several_workers(home: Path) -> None:
+    made = cli("user", "add", "--login", "first", "--shop", "A Shop", home=home, KALON_PASSWORD="a long password")
+    assert made.wait(timeout=60) == 0, made.stderr.read() if made.stderr else ""
+    twice = cli("user", "add", "--login", "first", "--shop", "A Shop", home=home, KALON_PASSWORD="a long password")
+    _, told = twice.communicate(timeout=60)
+    assert twice.returncode == 2
+    assert "already signs in" in told
+    port = free_port()
+    served = cli("serve", "--port", str(port), "--workers", "2", home=home)
+    try:
+        eventually(lambda: answers("127.0.0.1", port) or None, seconds=60)
+        with httpx.Client(base_url=f"http://127.0.0.1:{port}") as client:
+            body = {"login": "first", "password": "a long password"}
+            assert client.post("/api/session", json=body).json()["role"] == "manager"
+            assert client.get("/api/athletes").json() == []
+        second = cli("serve", "--port", str(free_port()), home=home)
+        _, told = second.communicate(timeout=30)
+        assert second.returncode == 2
+        assert "Another Kalon" in told
+        server = LocalServer(home)
+        assert server.running()
+        server.kill()
+        eventually(lambda: answers("127.0.0.1", port) or None, seconds=60)
+    finally:
+        served.send_signal(signal.SIGINT)
+        assert served.wait(timeout=30) == 0
+    assert not LocalServer(home).running()
+    assert not answers("127.0.0.1", port)
+
+
+def test_an_operators_database_that_is_away_is_a_sentence() -> None:
+    url = f"postgresql://u:p@127.0.0.1:{free_port()}/d"
+    done = cli("serve", "--port", str(free_port()), KALON_DATABASE_URL=url)
+    _, told = done.communicate(timeout=60)
+    assert done.returncode == 2
+    assert told.startswith("kalon: The database doesn't answer")
+    assert "Traceback" not in told
+
+
+def scene(url: str) -> dict[str, Any]:
+    """The demo without its identifiers and clocks."""
+    with psycopg.connect(url) as cx:
+        return {
+            "athletes": cx.execute("SELECT name, born_on, squad, note FROM athlete ORDER BY name").fetchall(),
+            "models": cx.execute("SELECT maker, name, properties, choices FROM shoe_model ORDER BY 1, 2").fetchall(),
+            "stock": cx.execute("SELECT eu_label, length_mm, on_hand FROM stock_line ORDER BY 1, 2, 3").fetchall(),
+            "parts": cx.execute(
+                "SELECT a.name, p.part, p.body FROM fitting_part p JOIN fitting f ON f.id = p.fitting_id "
+                "JOIN athlete a ON a.id = f.athlete_id WHERE p.part IN ('feet', 'brief') ORDER BY 1, 2"
+            ).fetchall(),
+            "states": cx.execute("SELECT state, count(*) FROM fitting GROUP BY 1 ORDER BY 1").fetchall(),
+            "due": cx.execute("SELECT due_on FROM follow_up ORDER BY 1").fetchall(),
+        }
+
+
+def test_the_demo_is_the_same_each_time_and_whole(server: LocalServer) -> None:
+    one, two = (scene(demo_database(server, name)) for name in ("demo_one", "demo_two"))
+    assert one == two
+    assert len(ATHLETES) >= 24
+    assert len(MAKERS) >= 8
+    assert {p.sport for p in ATHLETES} == {"football", "climbing", "lifting", "cycling", "court", "field", "ice"}
+    assert len({(m[0], m[1]) for m in one["models"]}) >= 60
+    assert len(one["stock"]) >= 600
+    assert {s for s, _ in one["states"]} == {"open", "settled", "returned"}
+
+
+def test_loading_the_demo_again_adds_nothing(server: LocalServer) -> None:
+    url = demo_database(server, "once")
+    before = rows(url)
+    load(url, lambda _: None)
+    assert rows(url) == before
+    assert before["staff"] == len(SIGN_INS)
+
+
+def test_every_sport_of_the_demo_has_stock(demo_url: str) -> None:
+    with psycopg.connect(demo_url) as cx:
+        found = dict(
+            cx.execute(
+                "SELECT m.sport, count(*) FROM stock_line l JOIN shoe_model m ON m.id = l.model_id GROUP BY 1"
+            ).fetchall()
+        )
+    assert set(found) == {"football", "climbing", "lifting", "cycling", "court", "field", "ice"}
+
+
+def test_the_demo_starts_says_where_and_stops_cleanly(home: Path) -> None:
+    port = free_port()
+    began = time.monotonic()
+    demo = cli("demo", "--port", str(port), home=home)
+    try:
+        eventually(lambda: answers("127.0.0.1", port) or None, seconds=60)
+        with httpx.Client(base_url=f"http://127.0.0.1:{port}") as client:
+            for person in SIGN_INS:
+                body = {"login": person.login, "password": person.password}
+                assert client.post("/api/session", json=body).json()["role"] == person.role
+    finally:
+        demo.send_signal(signal.SIGINT)
+    _, told = demo.communicate(timeout=30)
+    assert demo.returncode == 0
+    assert f"http://127.0.0.1:{port}" in told
+    assert all(p.login in told for p in SIGN_INS)
+    assert not LocalServer(home).running()
+    assert time.monotonic() - began < 90
+
+
+def test_a_data_folder_nobody_can_use_is_a_sentence(tmp_path: Path) -> None:
+    file = tmp_path / "a-file"
+    file.write_text("")
+    with pytest.raises(KalonError, match="data folder"):
+        LocalServer(file / "below").start()
+
+
+def test_the_database_server_helper_cleans_up_after_itself() -> None:
+    with database_server() as server:
+        home = server.home
+        assert home.exists()
+    assert not home.exists()

@@ -1,0 +1,156 @@
+"""Every route, for nobody, a trainee, a fitter and a manager; and every id, for another shop."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+import httpx
+import pytest
+
+from tests.api.calls import new_athlete, pulled, signed_in
+from tests.running import Web
+
+ALL, SELLS, MANAGES = "all", "sells", "manages"
+ROUTES: dict[tuple[str, str], str] = {
+    ("get", "/api/session"): ALL,
+    ("delete", "/api/session"): ALL,
+    ("get", "/api/today"): ALL,
+    ("get", "/api/athletes"): ALL,
+    ("post", "/api/athletes"): ALL,
+    ("get", "/api/athletes/{athlete_id}"): ALL,
+    ("put", "/api/athletes/{athlete_id}"): ALL,
+    ("post", "/api/fittings"): ALL,
+    ("get", "/api/fittings/{fitting_id}"): ALL,
+    ("patch", "/api/fittings/{fitting_id}/parts/{part}"): ALL,
+    ("get", "/api/fittings/{fitting_id}/spec"): ALL,
+    ("post", "/api/fittings/{fitting_id}/spec/what-if"): ALL,
+    ("get", "/api/fittings/{fitting_id}/pull"): ALL,
+    ("get", "/api/fittings/{fitting_id}/pull/{model_id}/{width}"): ALL,
+    ("put", "/api/fittings/{fitting_id}/tray/{line_id}"): ALL,
+    ("delete", "/api/fittings/{fitting_id}/tray/{line_id}"): ALL,
+    ("get", "/api/fittings/{fitting_id}/trial/advice"): ALL,
+    ("get", "/api/fittings/{fitting_id}/settle/{line_id}"): ALL,
+    ("post", "/api/fittings/{fitting_id}/sale"): SELLS,
+    ("delete", "/api/fittings/{fitting_id}/sale"): SELLS,
+    ("get", "/api/fittings/{fitting_id}/fit-sheet.json"): ALL,
+    ("get", "/api/fittings/{fitting_id}/fit-sheet.pdf"): ALL,
+    ("get", "/api/fittings/{fitting_id}/break-in.ics"): ALL,
+    ("put", "/api/fittings/{fitting_id}/follow-up"): ALL,
+    ("get", "/api/fittings/{fitting_id}/outcome"): ALL,
+    ("post", "/api/fittings/{fitting_id}/follow-up/done"): ALL,
+    ("get", "/api/vocabulary"): ALL,
+    ("get", "/api/stock"): ALL,
+    ("put", "/api/stock/{line_id}/on-hand"): MANAGES,
+    ("get", "/api/people"): MANAGES,
+    ("post", "/api/people"): MANAGES,
+    ("get", "/api/calc"): ALL,
+    ("post", "/api/calc/{name}"): ALL,
+}
+OPEN = {("post", "/api/session")}
+IDS = {
+    "part": "feet",
+    "width": "regular",
+    "name": "stretch",
+    "athlete_id": str(uuid.UUID(int=1)),
+    "fitting_id": str(uuid.UUID(int=2)),
+    "line_id": str(uuid.UUID(int=3)),
+    "model_id": str(uuid.UUID(int=4)),
+}
+BODIES: dict[str, Any] = {
+    "/api/athletes": {"change_id": str(uuid.UUID(int=9)), "name": "Perm Ission"},
+    "/api/athletes/{athlete_id}": {"change_id": str(uuid.UUID(int=8)), "name": "X", "version": 1},
+    "/api/fittings": {"id": str(uuid.UUID(int=2)), "athlete_id": str(uuid.UUID(int=1))},
+    "/api/fittings/{fitting_id}/parts/{part}": {
+        "base_version": 0,
+        "change_id": str(uuid.UUID(int=7)),
+        "set": {"sock": "thin"},
+    },
+    "/api/fittings/{fitting_id}/spec/what-if": {"set": {}},
+    "/api/fittings/{fitting_id}/sale": {"sale_id": str(uuid.UUID(int=6)), "line_id": str(uuid.UUID(int=3))},
+    "/api/fittings/{fitting_id}/follow-up": {"due_on": "2026-12-24"},
+    "/api/stock/{line_id}/on-hand": {"on_hand": 1},
+    "/api/people": {"login": "x", "name": "x", "role": "fitter", "password": "short"},
+    "/api/calc/{name}": {},
+}
+
+
+def call(client: httpx.Client, method: str, path: str, ids: dict[str, str] | None = None) -> httpx.Response:
+    return client.request(method, path.format(**(IDS | (ids or {}))), json=BODIES.get(path))
+
+
+def test_the_table_names_every_route(running: Web) -> None:
+    document = signed_in(running).get("/api/openapi.json").json()
+    served = {(method, path) for path, methods in document["paths"].items() for method in methods}
+    assert served == set(ROUTES) | OPEN
+
+
+@pytest.mark.parametrize(("method", "path"), list(ROUTES))
+def test_nobody_gets_nothing(running: Web, method: str, path: str) -> None:
+    with httpx.Client(base_url=running.url) as client:
+        answer = call(client, method, path)
+        client.cookies.set("kalon_session", "made-up")
+        made_up = call(client, method, path)
+    assert (answer.status_code, made_up.status_code) == (401, 401)
+    assert answer.json()["code"] == "not-signed-in"
+
+
+@pytest.mark.parametrize(("login", "may"), [("pip", {ALL}), ("ilse", {ALL, SELLS}), ("marrow", {ALL, SELLS, MANAGES})])
+def test_roles(running: Web, login: str, may: set[str]) -> None:
+    client = signed_in(running, login)
+    for (method, path), needs in ROUTES.items():
+        if (method, path) == ("delete", "/api/session"):
+            continue
+        refused = call(client, method, path).status_code == 403
+        assert refused == (needs not in may), f"{login} {method} {path}"
+
+
+def test_another_shops_ids_are_not_there(running: Web) -> None:
+    ours, theirs = signed_in(running), signed_in(running, "sorrel")
+    fitting, lines = pulled(ours, 1)
+    whole = ours.get(f"/api/fittings/{fitting}").json()
+    ids = {
+        "fitting_id": fitting,
+        "athlete_id": whole["athlete"]["id"],
+        "line_id": lines[0],
+        "model_id": whole["tray"][0]["model_id"],
+    }
+    for method, path in ROUTES:
+        if "_id}" not in path:
+            continue
+        answer = call(theirs, method, path, ids)
+        assert answer.status_code == 404, f"{method} {path}: {answer.status_code}"
+    body = {"id": str(uuid.uuid4()), "athlete_id": ids["athlete_id"]}
+    assert theirs.post("/api/fittings", json=body).status_code == 404
+    assert ours.get(f"/api/fittings/{fitting}").json() == whole
+
+
+def test_lists_hold_the_own_shop_only(running: Web) -> None:
+    ours, theirs = signed_in(running), signed_in(running, "sorrel")
+    new_athlete(ours, "Only Ours")
+    names = {a["name"] for a in theirs.get("/api/athletes").json()}
+    assert names == {"Hale Norring"}
+    assert "Hale Norring" not in {a["name"] for a in ours.get("/api/athletes").json()}
+    their_stock = {r["id"] for r in theirs.get("/api/stock").json()}
+    assert their_stock
+    assert not their_stock & {r["id"] for r in ours.get("/api/stock").json()}
+
+
+def test_a_manager_adds_people_of_the_own_shop(running: Web) -> None:
+    manager = signed_in(running, "marrow")
+    body = {"login": "Newcomer", "name": "New Comer", "role": "trainee", "password": "long enough 1"}
+    people = manager.post("/api/people", json=body).json()
+    assert "newcomer" in {p["login"] for p in people}
+    assert all("password" not in p for p in people)
+    again = manager.post("/api/people", json=body)
+    assert (again.status_code, again.json()["code"]) == (409, "login-taken")
+    assert "newcomer" not in {p["login"] for p in signed_in(running, "sorrel").get("/api/people").json()}
+
+
+def test_only_a_manager_counts_the_stock(running: Web) -> None:
+    manager = signed_in(running, "marrow")
+    line = manager.get("/api/stock").json()[0]
+    answer = manager.put(f"/api/stock/{line['id']}/on-hand", json={"on_hand": 7})
+    assert answer.json()["on_hand"] == 7
+    for wrong in (-1, 1000, "many", None):
+        assert manager.put(f"/api/stock/{line['id']}/on-hand", json={"on_hand": wrong}).status_code == 422

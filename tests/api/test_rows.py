@@ -1,0 +1,139 @@
+"""The database itself keeps shops apart, under the very role the application works as."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Iterator
+from typing import Any
+
+import psycopg
+import pytest
+from psycopg.types.json import Jsonb
+
+SHOP_TABLES = ("staff", "session", "athlete", "shoe_model", "stock_line", "fitting", "fitting_part", "change",
+               "tray_pair", "sale", "follow_up")  # fmt: skip
+Cx = psycopg.Connection[Any]
+
+
+@pytest.fixture
+def as_app(demo_url: str) -> Iterator[Cx]:
+    with psycopg.connect(demo_url) as cx:
+        cx.execute("SET ROLE kalon_app")
+        yield cx
+        cx.rollback()
+
+
+@pytest.fixture(scope="module")
+def shops(demo_url: str) -> tuple[uuid.UUID, uuid.UUID]:
+    with psycopg.connect(demo_url) as cx:
+        rows = dict(cx.execute("SELECT name, id FROM shop").fetchall())
+    return rows["Games fitting room, Harbour"], rows["Games fitting room, North Isle"]
+
+
+def enter(cx: Cx, shop: uuid.UUID | str) -> None:
+    cx.execute("SELECT set_config('kalon.shop_id', %s, true)", [str(shop)])
+
+
+def test_every_table_of_ours_is_under_row_security(demo_url: str) -> None:
+    with psycopg.connect(demo_url) as cx:
+        rows = cx.execute(
+            "SELECT relname, relrowsecurity FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace "
+            "WHERE n.nspname = 'public' AND relkind = 'r' AND relname NOT LIKE '%yoyo%'"
+        ).fetchall()
+    secured = dict(rows)
+    assert set(secured) == {*SHOP_TABLES, "shop", "sign_in_attempt"}
+    assert all(secured.values())
+
+
+def test_every_shop_table_has_the_shop_in_each_row(demo_url: str) -> None:
+    with psycopg.connect(demo_url) as cx:
+        rows = cx.execute(
+            "SELECT table_name FROM information_schema.columns WHERE column_name = 'shop_id' AND is_nullable = 'NO' "
+            "AND table_schema = 'public'"
+        ).fetchall()
+    assert {r[0] for r in rows} >= set(SHOP_TABLES)
+
+
+@pytest.mark.parametrize("table", SHOP_TABLES)
+def test_without_a_shop_there_is_nothing(as_app: Cx, table: str) -> None:
+    assert as_app.execute(f"SELECT count(*) FROM {table}").fetchone() == (0,)
+    enter(as_app, "")
+    assert as_app.execute(f"SELECT count(*) FROM {table}").fetchone() == (0,)
+
+
+@pytest.mark.parametrize("table", SHOP_TABLES)
+def test_a_shop_sees_its_own_rows_only(as_app: Cx, shops: tuple[uuid.UUID, uuid.UUID], table: str) -> None:
+    for shop in shops:
+        enter(as_app, shop)
+        found = as_app.execute(f"SELECT DISTINCT shop_id FROM {table}").fetchall()
+        assert found in ([(shop,)], [])
+
+
+def test_another_shops_rows_can_be_neither_written_nor_changed(as_app: Cx, shops: tuple[uuid.UUID, uuid.UUID]) -> None:
+    ours, theirs = shops
+    enter(as_app, ours)
+    changed = as_app.execute("UPDATE athlete SET note = 'seen' WHERE shop_id = %s", [theirs])
+    assert changed.rowcount == 0
+    with pytest.raises(psycopg.errors.InsufficientPrivilege):
+        as_app.execute("INSERT INTO athlete (id, shop_id, name) VALUES (%s, %s, 'Intruder')", [uuid.uuid4(), theirs])
+
+
+def test_a_row_cannot_be_moved_to_another_shop(as_app: Cx, shops: tuple[uuid.UUID, uuid.UUID]) -> None:
+    ours, theirs = shops
+    enter(as_app, ours)
+    with pytest.raises(psycopg.errors.InsufficientPrivilege):
+        as_app.execute("UPDATE athlete SET shop_id = %s", [theirs])
+
+
+def test_a_fitting_cannot_name_another_shops_athlete(as_app: Cx, shops: tuple[uuid.UUID, uuid.UUID]) -> None:
+    ours, theirs = shops
+    enter(as_app, theirs)
+    row = as_app.execute("SELECT a.id, s.id FROM athlete a, staff s LIMIT 1").fetchone()
+    assert row
+    enter(as_app, ours)
+    with pytest.raises(psycopg.errors.ForeignKeyViolation):
+        as_app.execute(
+            "INSERT INTO fitting (id, shop_id, athlete_id, opened_by) VALUES (%s, %s, %s, %s)",
+            [uuid.uuid4(), ours, row[0], row[1]],
+        )
+
+
+@pytest.mark.parametrize(
+    "statement",
+    [
+        "UPDATE change SET after = '{}'",
+        "DELETE FROM change",
+        "DELETE FROM athlete",
+        "DELETE FROM sale",
+        "TRUNCATE fitting",
+        "DROP TABLE athlete",
+        "ALTER TABLE athlete DISABLE ROW LEVEL SECURITY",
+        "SELECT * FROM sign_in_attempt",
+        "CREATE TABLE mine (x int)",
+    ],
+)
+def test_the_app_may_not_rewrite_history_or_the_house(
+    as_app: Cx, shops: tuple[uuid.UUID, uuid.UUID], statement: str
+) -> None:
+    enter(as_app, shops[0])
+    with pytest.raises(psycopg.errors.InsufficientPrivilege):
+        as_app.execute(statement)
+
+
+def test_stock_never_goes_below_nought(as_app: Cx, shops: tuple[uuid.UUID, uuid.UUID]) -> None:
+    enter(as_app, shops[0])
+    with pytest.raises(psycopg.errors.CheckViolation):
+        as_app.execute("UPDATE stock_line SET on_hand = on_hand - 5")
+
+
+def test_one_change_id_is_written_once(as_app: Cx, shops: tuple[uuid.UUID, uuid.UUID]) -> None:
+    enter(as_app, shops[0])
+    athlete, staff = as_app.execute("SELECT a.id, s.id FROM athlete a, staff s LIMIT 1").fetchone() or (None, None)
+    values = [shops[0], athlete, uuid.uuid4(), Jsonb({}), Jsonb({}), staff]
+    insert = (
+        "INSERT INTO change (shop_id, athlete_id, part, version, change_id, before, after, staff_id) "
+        "VALUES (%s, %s, 'feet', 1, %s, %s, %s, %s)"
+    )
+    as_app.execute(insert, values)
+    with pytest.raises(psycopg.errors.UniqueViolation):
+        as_app.execute(insert, values)
