@@ -1,0 +1,182 @@
+"""Lost connections, killed servers, two fitters, the last pair: as the fitter sees them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+import httpx
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from kalon.host.postgres import LocalServer
+from tests.api.calls import PASSWORDS, pulled, ready_to_pull, signed_in
+from tests.browser.driver import VIEW, new_athlete, saved, sign_in
+from tests.running import Web, database_server, demo_database, web
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture(scope="module")
+def own_server() -> Iterator[LocalServer]:
+    with database_server() as running:
+        yield running
+
+
+@pytest.fixture(scope="module")
+def own(own_server: LocalServer) -> Iterator[Web]:
+    """An application these tests may kill."""
+    with web(demo_database(own_server, "browser_faults")) as running:
+        yield running
+
+
+@pytest.fixture
+def bench(browser: Browser, own: Web) -> Iterator[Page]:
+    context = browser.new_context(viewport=VIEW)  # type: ignore[arg-type]
+    found = context.new_page()
+    sign_in(found, own.url)
+    yield found
+    context.close()
+
+
+def length(page: Page) -> httpx.Response:
+    """The left length as the server has it."""
+    fitting = page.url.split("/fittings/")[1].split("/")[0]
+    return page.request.get(f"{page.url.split('/fittings')[0]}/api/fittings/{fitting}").json()["parts"]["feet"]["body"][
+        "left"
+    ]["length_mm"]  # type: ignore[no-any-return]
+
+
+def type_length(page: Page, value: str) -> None:
+    page.get_by_role("group", name="Left", exact=True).get_by_label("Length").fill(value)
+
+
+def test_kill_minus_nine_of_the_application_in_mid_entry(bench: Page, own: Web) -> None:
+    new_athlete(bench, own.url, "App Killed")
+    type_length(bench, "258")
+    saved(bench)
+    own.kill()
+    type_length(bench, "259.5")
+    expect(bench.locator("[data-saved]")).to_have_text("kept here", timeout=15_000)
+    expect(bench.get_by_text("No connection. 1 change is kept here", exact=False)).to_be_visible()
+    own.start()
+    saved(bench)
+    assert length(bench) == 259.5
+
+
+def test_kill_minus_nine_of_postgresql_in_mid_entry(bench: Page, own: Web, own_server: LocalServer) -> None:
+    new_athlete(bench, own.url, "Store Killed")
+    type_length(bench, "258")
+    saved(bench)
+    own_server.kill()
+    type_length(bench, "260.5")
+    expect(bench.locator("[data-saved]")).to_have_text("kept here", timeout=20_000)
+    own_server.start()
+    saved(bench)
+    assert length(bench) == 260.5
+
+
+def test_typed_while_away_survives_a_reload(bench: Page, own: Web) -> None:
+    new_athlete(bench, own.url, "Reloaded")
+    type_length(bench, "251")
+    saved(bench)
+    bench.route("**/api/fittings/*/parts/*", lambda route: route.abort())
+    type_length(bench, "252.5")
+    expect(bench.locator("[data-saved]")).to_have_text("kept here", timeout=15_000)
+    bench.unroute("**/api/fittings/*/parts/*")
+    bench.context.set_offline(True)
+    bench.wait_for_timeout(300)
+    bench.context.set_offline(False)
+    bench.once("dialog", lambda d: d.accept())
+    bench.reload()
+    expect(bench.get_by_role("group", name="Left", exact=True).get_by_label("Length")).to_have_value("252.5")
+    saved(bench)
+    assert length(bench) == 252.5
+
+
+def test_a_reload_right_after_typing_loses_nothing(bench: Page, own: Web) -> None:
+    new_athlete(bench, own.url, "Quick Reload")
+    type_length(bench, "254.5")
+    bench.once("dialog", lambda d: d.accept())
+    bench.reload()
+    expect(bench.get_by_role("group", name="Left", exact=True).get_by_label("Length")).to_have_value("254.5")
+    saved(bench)
+    assert length(bench) == 254.5
+
+
+def test_an_ended_session_asks_again_and_sends_what_was_typed(bench: Page, own: Web) -> None:
+    new_athlete(bench, own.url, "Session Ended")
+    bench.context.clear_cookies()
+    type_length(bench, "249.5")
+    dialog = bench.get_by_role("dialog")
+    dialog.get_by_label("Sign-in name").fill("ilse")
+    dialog.get_by_label("Password").fill(PASSWORDS["ilse"])
+    dialog.get_by_role("button", name="Sign in").click()
+    saved(bench)
+    assert length(bench) == 249.5
+
+
+@pytest.mark.parametrize(("button", "ends"), [("Keep theirs", 261), ("Put mine", 266)])
+def test_the_second_fitter_is_told_and_chooses(
+    open_page: Callable[..., Page], running: Web, button: str, ends: float
+) -> None:
+    one = open_page()
+    new_athlete(one, running.url, f"Two Fitters {button}")
+    two = open_page("bram", PASSWORDS["bram"])
+    two.goto(one.url)
+    two.locator("[data-drawing=feet]").wait_for()
+    two.route("**/api/fittings/*", lambda route: route.abort() if route.request.method == "GET" else route.continue_())
+    type_length(one, "261")
+    saved(one)
+    type_length(two, "266")
+    dialog = two.get_by_role("dialog")
+    expect(dialog).to_contain_text("Ilse Varn put 261")
+    expect(dialog).to_contain_text("You put 266")
+    two.unroute("**/api/fittings/*")
+    dialog.get_by_role("button", name=button).click()
+    saved(two)
+    expect(two.get_by_role("group", name="Left", exact=True).get_by_label("Length")).to_have_value(str(ends))
+    assert length(two) == ends
+
+
+def test_a_change_of_another_fitter_arrives(open_page: Callable[..., Page], running: Web) -> None:
+    one = open_page()
+    new_athlete(one, running.url, "Seen By Both")
+    two = open_page("bram", PASSWORDS["bram"])
+    two.goto(one.url)
+    type_length(one, "247.5")
+    saved(one)
+    two.reload()
+    expect(two.get_by_role("group", name="Left", exact=True).get_by_label("Length")).to_have_value("247.5")
+
+
+def test_the_last_pair_sold_meanwhile_is_a_clear_sentence(page: Page, running: Web) -> None:
+    client = signed_in(running)
+    mine, lines = pulled(client, 1)
+    other = ready_to_pull(client)
+    manager = signed_in(running, "marrow")
+    manager.put(f"/api/stock/{lines[0]}/on-hand", json={"on_hand": 1})
+    client.put(f"/api/fittings/{other}/tray/{lines[0]}")
+    page.goto(f"{running.url}/fittings/{mine}/settle")
+    page.get_by_role("button", name="Settle on this pair").wait_for()
+    sold = client.post(f"/api/fittings/{other}/sale", json={"sale_id": other, "line_id": lines[0]})
+    assert sold.status_code == 201
+    page.get_by_role("button", name="Settle on this pair").click()
+    expect(page.get_by_role("alert")).to_contain_text("The last pair of that size was sold a moment ago")
+
+
+def test_a_trainee_prepares_and_is_told_who_settles(open_page: Callable[..., Page], running: Web) -> None:
+    fitting, _ = pulled(signed_in(running), 1)
+    page = open_page("pip", PASSWORDS["pip"])
+    page.goto(f"{running.url}/fittings/{fitting}/settle")
+    expect(page.get_by_role("button", name="Settle on this pair")).to_be_disabled()
+    expect(page.get_by_text("a fitter or manager settles")).to_be_visible()
+
+
+def test_wrong_sign_in_is_told_beside_the_field(browser: Browser, running: Web) -> None:
+    page = browser.new_page()
+    page.goto(running.url)
+    page.get_by_label("Sign-in name").fill("ilse")
+    page.get_by_label("Password").fill("not the password")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("alert")).to_have_text("That name and password don't go together.")
+    page.close()

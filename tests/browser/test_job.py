@@ -1,0 +1,197 @@
+"""The whole job from feet to return: once by mouse, once by keyboard only."""
+
+from __future__ import annotations
+
+import json
+from io import BytesIO
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+from pypdf import PdfReader
+
+from tests.browser.driver import new_athlete, saved
+from tests.running import Web
+
+pytestmark = pytest.mark.browser
+NUMBERS = {"Length": "262", "Ball width": "101", "Ball girth": "246", "Instep girth": "250", "Heel width": "65.5"}
+
+
+def station(page: Page, name: str) -> None:
+    page.get_by_role("navigation").get_by_role("link", name=name, exact=False).first.click()
+
+
+def test_by_mouse(page: Page, running: Web, tmp_path: Path) -> None:
+    new_athlete(page, running.url, "Mouse Tester")
+    page.wait_for_url("**/feet")
+    for side in ("Left", "Right"):
+        group = page.get_by_role("group", name=side, exact=True)
+        for label, value in NUMBERS.items():
+            group.get_by_label(label, exact=True).fill(value)
+        group.get_by_role("radio", name="medium").click()
+        group.get_by_role("radio", name="2nd toe").click()
+    page.get_by_label("At what time").fill("16:45")
+    saved(page)
+    expect(page.get_by_text("Left: medium.")).to_be_visible()
+
+    station(page, "Brief")
+    page.get_by_role("radio", name="Football").click()
+    page.get_by_role("radio", name="Matches").click()
+    page.get_by_role("radio", name="Artificial grass").click()
+    page.get_by_label("Body mass").fill("71")
+    page.get_by_role("button", name="Knee", exact=True).click()
+    saved(page)
+
+    station(page, "Spec")
+    expect(page.get_by_role("region", name="Plate").locator("s", has_text="blades")).to_be_visible()
+    expect(page.get_by_text("Round studs: you noted a knee.").first).to_be_visible()
+
+    station(page, "Pull")
+    page.locator("[data-drawing=foot-in-shoe]").wait_for()
+    for row in (0, 1):
+        page.get_by_role("region", name="Shoes in order").get_by_role("button").nth(row).click()
+        page.get_by_role("button", name="Into the tray").click()
+        page.get_by_role("button", name="Put back").wait_for()
+    expect(page.get_by_role("region", name="Tray").get_by_role("link")).to_have_count(2)
+
+    station(page, "Trial")
+    for test in ("Stand", "Toes", "Walk", "Cut", "Touch"):
+        page.get_by_role("group", name=f"{test}: pass or fail").get_by_role("radio", name="Pass").click()
+    page.get_by_role("button", name="right outer ball: none").click()
+    page.get_by_role("button", name="right outer ball: noticed").click()
+    expect(page.get_by_role("button", name="right outer ball: hurts")).to_be_visible()
+    saved(page)
+    expect(page.get_by_role("complementary").get_by_text("Pinch at the ball", exact=False)).to_be_visible()
+    page.get_by_role("radio", name="Passes").click()
+    saved(page)
+
+    station(page, "Settle")
+    page.get_by_role("button", name="Settle on this pair").click()
+    page.get_by_text("Settled on").wait_for()
+    with page.expect_response("**/fit-sheet.json") as answer, page.expect_download() as loaded:
+        page.get_by_role("link", name="Fit sheet (JSON)").click()
+    assert answer.value.ok
+    file = tmp_path / "sheet.json"
+    loaded.value.save_as(file)
+    sheet = json.loads(file.read_text())
+    assert sheet["athlete"] == "Mouse Tester"
+    pdf = page.request.get(page.get_by_role("link", name="Fit sheet (PDF)").get_attribute("href") or "")
+    assert "Mouse Tester" in PdfReader(BytesIO(pdf.body())).pages[0].extract_text()
+    page.get_by_role("button", name="Book the follow-up").click()
+    page.get_by_text("Booked for").wait_for()
+
+    station(page, "Return")
+    page.get_by_label("Hours worn").fill("24")
+    page.get_by_label("Room at the toe").fill("11")
+    page.get_by_label("Room at the ball, round").fill("-1.5")
+    saved(page)
+    expect(page.get_by_text("Seen against predicted")).to_be_visible()
+    page.get_by_role("button", name="Close the follow-up").click()
+    page.get_by_role("button", name="Follow-up closed").wait_for()
+    expect(page.get_by_role("navigation").get_by_text("done")).to_have_count(7)
+
+
+def focused(page: Page) -> str:
+    return str(
+        page.evaluate(
+            "() => { const e = document.activeElement; return (e.getAttribute('aria-label') || e.labels?.[0]?.innerText"
+            " || e.innerText || e.tagName).trim() }"
+        )
+    )
+
+
+def tab_to(page: Page, wanted: str, most: int = 120) -> None:
+    """Press Tab until the focus is on what is called that."""
+    for _ in range(most):
+        page.keyboard.press("Tab")
+        if focused(page).startswith(wanted):
+            return
+    raise AssertionError(f"Tab never came to {wanted!r}")
+
+
+def choose(page: Page, group_first: str, wanted: str) -> None:
+    """Tab into a group at its first answer and walk to the wanted one with the arrow keys."""
+    tab_to(page, group_first)
+    for _ in range(12):
+        if focused(page).startswith(wanted):
+            page.keyboard.press("Enter")
+            return
+        page.keyboard.press("ArrowRight")
+    raise AssertionError(f"the arrows never came to {wanted!r}")
+
+
+def test_by_keyboard_only(page: Page, running: Web) -> None:
+    key = page.keyboard
+    key.press("/")
+    page.get_by_role("heading", name="Athletes").wait_for()
+    tab_to(page, "New athlete")
+    key.press("Enter")
+    page.get_by_role("dialog").wait_for()
+    key.type("Keyboard Tester")
+    tab_to(page, "Add")
+    key.press("Enter")
+    page.get_by_role("heading", name="Keyboard Tester").wait_for()
+    tab_to(page, "Begin a fitting")
+    key.press("Enter")
+    page.wait_for_url("**/feet")
+    page.locator("[data-drawing=feet]").wait_for()
+
+    for _side in range(2):
+        for label, value in NUMBERS.items():
+            tab_to(page, label)
+            key.type(value)
+    saved(page)
+    page.locator("main").focus()
+    key.press("2")
+    page.get_by_text("What sport?").wait_for()
+    choose(page, "Football", "Climbing")
+    page.get_by_text("What do they do most?").wait_for()
+    choose(page, "First pair", "Indoor, a bit")
+    tab_to(page, "Body mass")
+    key.type("63")
+    saved(page)
+    page.locator("main").focus()
+    key.press("3")
+    page.locator("[data-band=downturn_deg]").wait_for()
+    key.press("4")
+    page.locator("[data-drawing=foot-in-shoe]").wait_for()
+    size = page.get_by_text("EU ", exact=False).first.inner_text()
+    key.press("[")
+    page.wait_for_function("s => !document.body.innerText.includes(s + '\\nrecommended')", arg=size)
+    key.press("]")
+    page.locator("main").focus()
+    page.wait_for_timeout(200)
+    key.press("Enter")
+    page.get_by_role("button", name="Put back").wait_for()
+    key.press("5")
+    page.get_by_text("What to try next").wait_for()
+    page.locator("main").focus()
+    key.press(" ")
+    page.get_by_role("button", name="Stop the timer, Stand").wait_for()
+    page.wait_for_timeout(1200)
+    key.press(" ")
+    saved(page)
+    expect(page.get_by_role("timer").first).not_to_contain_text("0:00 of")
+    tab_to(page, "Passes")
+    key.press("Enter")
+    saved(page)
+    page.locator("main").focus()
+    key.press("6")
+    page.get_by_text("Breaking in").wait_for()
+    tab_to(page, "Settle on this pair")
+    key.press("Enter")
+    page.get_by_text("Settled on").wait_for()
+    tab_to(page, "Book the follow-up")
+    key.press("Enter")
+    page.get_by_text("Booked for").wait_for()
+    page.locator("main").focus()
+    key.press("7")
+    tab_to(page, "Hours worn")
+    key.type("15")
+    tab_to(page, "Room at the toe")
+    key.type("-2")
+    saved(page)
+    page.get_by_text("Seen against predicted").wait_for()
+    tab_to(page, "Close the follow-up")
+    key.press("Enter")
+    page.get_by_role("button", name="Follow-up closed").wait_for()

@@ -1,0 +1,176 @@
+"""Every view: axe finds nothing, nothing is cut off, the sheets are light and dark, the drawing follows."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.driver import new_athlete, saved
+from tests.browser.shots import SHOTS
+from tests.running import Web
+
+pytestmark = pytest.mark.browser
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+
+
+def axe(page: Page) -> list[str]:
+    """What axe finds against WCAG 2.2 A and AA and its best practices."""
+    page.evaluate(AXE.read_text(encoding="utf-8"))
+    found: dict[str, Any] = page.evaluate("tags => axe.run(document, {runOnly: tags})", RULES)
+    return [f"{v['id']}: {n['target']} {n['failureSummary']}" for v in found["violations"] for n in v["nodes"]]
+
+
+@pytest.mark.parametrize("name", list(SHOTS))
+@pytest.mark.parametrize("sheet", ["light", "dark"])
+def test_axe_finds_nothing(page: Page, running: Web, name: str, sheet: str) -> None:
+    SHOTS[name](page, running.url)
+    page.evaluate("s => { document.documentElement.dataset.sheet = s }", sheet)
+    page.wait_for_timeout(150)
+    assert axe(page) == []
+
+
+@pytest.mark.parametrize("opens", ["?", "Control+k"])
+def test_axe_finds_nothing_in_dialogs(page: Page, opens: str) -> None:
+    page.keyboard.press(opens)
+    page.get_by_role("dialog").wait_for()
+    assert axe(page) == []
+
+
+def test_axe_finds_nothing_at_the_sign_in(page: Page, running: Web) -> None:
+    page.get_by_role("button", name="Sign out").click()
+    page.get_by_label("Password").wait_for()
+    assert axe(page) == []
+
+
+@pytest.mark.parametrize("name", [n for n in SHOTS if n not in ("athletes", "stockroom")])
+def test_on_a_standing_tablet_nothing_runs_off_the_side(
+    open_page: Callable[..., Page], running: Web, name: str
+) -> None:
+    page = open_page(size={"width": 820, "height": 1180})
+    SHOTS[name](page, running.url)
+    over = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+    assert over <= 0
+
+
+def test_targets_are_large_enough_for_busy_hands(page: Page, running: Web) -> None:
+    small = """() => [...document.querySelectorAll('button, select, input:not([type=checkbox]), a[href]')]
+      .filter(e => e.offsetParent).map(e => [e.innerText || e.getAttribute('aria-label') || e.id,
+        Math.max(e.getBoundingClientRect().height, e.parentElement.getBoundingClientRect().height)])
+      .filter(([, h]) => h < 43.5)"""
+    for name in ("feet", "brief", "spec", "pull", "trial", "settle"):
+        SHOTS[name](page, running.url)
+        found = [f for f in page.evaluate(small) if f[0] not in ("Go on",)]
+        names = [f for f in found if "Kalon" not in f[0]]
+        heads = page.locator("h1 a").all_inner_texts()
+        assert [f for f in names if f[0] not in heads] == [], name
+
+
+def test_the_drawing_follows_the_number_before_it_is_saved(page: Page, running: Web) -> None:
+    new_athlete(page, running.url, "Draws Here")
+    left = page.locator("[data-foot=left] path").nth(1)
+    group = page.get_by_role("group", name="Left", exact=True)
+    group.get_by_label("Length").fill("250")
+    short = page.locator("[data-foot=left]").inner_html()
+    group.get_by_label("Length").fill("280")
+    assert page.locator("[data-foot=left]").inner_html() != short
+    expect(left).to_be_visible()
+    expect(page.get_by_role("img", name="Both feet from above")).to_have_accessible_name(
+        "Both feet from above. Left 280 mm long, 109 mm wide at the ball; right not measured yet."
+    )
+
+
+def test_impossible_is_refused_and_implausible_questioned_beside_the_field(page: Page, running: Web) -> None:
+    new_athlete(page, running.url, "Doubtful Feet")
+    group = page.get_by_role("group", name="Left", exact=True)
+    group.get_by_label("Length").fill("26")
+    alert = group.get_by_role("alert")
+    expect(alert).to_have_text("Must be at least 110 mm.")
+    group.get_by_label("Length").fill("two")
+    expect(alert).to_have_text("Must be a number in mm.")
+    group.get_by_label("Length").fill("260")
+    expect(alert).to_have_count(0)
+    group.get_by_label("Ball width").fill("140")
+    expect(group.get_by_text("140 mm is large for a foot 260 mm long", exact=False)).to_be_visible()
+    saved(page)
+
+
+def test_inches_are_kept_as_millimetres(page: Page, running: Web) -> None:
+    new_athlete(page, running.url, "Inch By Inch")
+    page.get_by_role("radio", name="inch").click()
+    group = page.get_by_role("group", name="Left", exact=True)
+    group.get_by_label("Length").fill("10.25")
+    saved(page)
+    page.get_by_role("radio", name="mm", exact=True).click()
+    expect(group.get_by_label("Length")).to_have_value("260.4")
+
+
+def test_arrow_keys_step_a_number(page: Page, running: Web) -> None:
+    new_athlete(page, running.url, "Steps Up")
+    length = page.get_by_role("group", name="Right", exact=True).get_by_label("Length")
+    length.fill("255")
+    length.press("ArrowUp")
+    length.press("ArrowUp")
+    length.press("ArrowDown")
+    expect(length).to_have_value("256")
+
+
+def test_what_if_shows_what_moves_and_keeps_it_only_when_told(page: Page, running: Web) -> None:
+    SHOTS["spec-what-if"](page, running.url)
+    expect(page.locator("[data-moved]")).to_contain_text("short round studs, artificial grass first")
+    page.get_by_role("button", name="Back to the brief").click()
+    expect(page.locator("[data-moved]")).to_have_count(0)
+    page.get_by_label("Body mass").fill("97")
+    expect(page.locator("[data-moved]")).to_contain_text("Stiffness in bending")
+    page.get_by_role("button", name="Keep these answers").click()
+    saved(page)
+    page.reload()
+    expect(page.get_by_label("Body mass")).to_have_value("97")
+
+
+def test_undo_takes_the_last_change_back(page: Page, running: Web) -> None:
+    new_athlete(page, running.url, "Undoes It")
+    page.get_by_role("radio", name="thick").click()
+    saved(page)
+    page.locator("main").focus()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("radio", name="thin")).to_be_checked()
+    saved(page)
+
+
+def test_judging_blind_hides_maker_name_and_price(page: Page, running: Web) -> None:
+    SHOTS["pull"](page, running.url)
+    name = page.locator("h2").first.inner_text().splitlines()[0]
+    page.get_by_label("Judge blind").check()
+    expect(page.locator("main")).not_to_contain_text(name)
+    expect(page.locator("main")).to_contain_text("Shoe 1")
+
+
+def test_commands_find_an_athlete(page: Page) -> None:
+    page.keyboard.press("Control+k")
+    page.get_by_placeholder("A command or an athlete").fill("corin")
+    page.keyboard.press("Enter")
+    page.get_by_role("heading", name="Corin Salt").wait_for()
+
+
+def test_single_keys_can_be_turned_off(page: Page) -> None:
+    page.keyboard.press("?")
+    page.get_by_label("Single keys act").uncheck()
+    page.keyboard.press("Escape")
+    page.keyboard.press("/")
+    page.wait_for_timeout(300)
+    expect(page.get_by_role("heading", name="Today")).to_be_visible()
+
+
+def test_thousands_of_stock_lines_draw_only_what_is_seen(page: Page, running: Web) -> None:
+    page.goto(f"{running.url}/stockroom")
+    rows = page.get_by_role("region", name="Stock lines").get_by_role("listitem")
+    rows.first.wait_for()
+    assert rows.count() < 60
+    expect(page.get_by_role("status").filter(has_text="lines,")).to_contain_text("pairs on hand")
+    page.get_by_label("Maker, model, sport").fill("Piste")
+    expect(rows.first).to_contain_text("Piste")
