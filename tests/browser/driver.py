@@ -39,7 +39,8 @@ def new_athlete(page: Page, url: str, name: str) -> None:
     page.get_by_label("Name", exact=True).fill(name)
     page.get_by_role("button", name="Add", exact=True).click()
     page.get_by_role("button", name="Begin a fitting").click()
-    page.get_by_role("heading", name=name).wait_for()
+    page.wait_for_url("**/fittings/*/feet")
+    page.locator("[data-drawing=feet]").wait_for()
 
 
 def saved(page: Page) -> None:

@@ -39,8 +39,9 @@ export function App() {
     });
   }, [login, client]);
   if (me.isPending) return <Loading what="the bench" />;
-  if (me.error instanceof Trouble && me.error.problem.status === 401) return <SignIn />;
-  if (me.error || !me.data) {
+  const ended = me.error instanceof Trouble && me.error.problem.status === 401;
+  if (!me.data && ended) return <SignIn />;
+  if (!me.data) {
     return (
       <Note title="The bench can't be reached">
         <p>{me.error?.message} What was typed before is still kept in this browser.</p>
@@ -62,7 +63,7 @@ export function App() {
           </Routes>
         </Suspense>
       </Shell>
-      <Dialog open={box.signedOut} onClose={() => {}} title="Please sign in again">
+      <Dialog open={box.signedOut || ended} onClose={() => {}} title="Please sign in again">
         <p className="mb-3">Your session ended. What you typed is kept and is sent after signing in.</p>
         <SignIn again />
       </Dialog>

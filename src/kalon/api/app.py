@@ -62,7 +62,7 @@ def _plain(status: int, code: str, text: str) -> JSONResponse:
     return _problem(status, document)
 
 
-def _headers(response: Response, nonce: str) -> None:
+def _headers(response: Response, nonce: str, *, keep: bool = False) -> None:
     response.headers.update(
         {
             "content-security-policy": "default-src 'none'; script-src 'self'; "
@@ -75,7 +75,7 @@ def _headers(response: Response, nonce: str) -> None:
             "permissions-policy": "camera=(), microphone=(), geolocation=()",
         }
     )
-    response.headers.setdefault("cache-control", "no-store")
+    response.headers["cache-control"] = "public, max-age=31536000, immutable" if keep else "no-store"
 
 
 def _foreign(request: Request) -> bool:
@@ -108,7 +108,7 @@ def create_app() -> FastAPI:
             response = _plain(413, "too-big", "That is more than a megabyte: too much for one request.")
         else:
             response = await go_on(request)
-        _headers(response, nonce)
+        _headers(response, nonce, keep=response.status_code == 200 and request.url.path.startswith("/assets/"))
         route = request.scope.get("route")
         log.info(
             "request",

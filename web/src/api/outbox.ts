@@ -32,14 +32,7 @@ let acknowledge: Acknowledge = () => {};
 let timer: ReturnType<typeof setTimeout> | undefined;
 let busy = false;
 const listeners = new Set<() => void>();
-const undoable: {
-  fitting: string;
-  part: PartName;
-  base: number;
-  path: string;
-  before: unknown;
-  at: number;
-}[] = [];
+const undoable: { fitting: string; part: PartName; path: string; before: unknown; at: number }[] = [];
 
 const storageKey = () => `kalon.outbox.${owner}`;
 
@@ -98,7 +91,7 @@ export function setFields(
     const last = undoable.at(-1);
     const again = last && last.path === path && last.part === part && Date.now() - last.at < 1500;
     if (again) last.at = Date.now();
-    else undoable.push({ fitting, part, base, path, before: before[path] ?? null, at: Date.now() });
+    else undoable.push({ fitting, part, path, before: before[path] ?? null, at: Date.now() });
   }
   const key = `${fitting}/${part}`;
   const now = state.entries[key] ?? {
@@ -116,12 +109,12 @@ export function setFields(
   schedule(IDLE_MS);
 }
 
-/** Take back the last change of this fitting; false when there is none. */
-export function undo(fitting: string): boolean {
+/** Take back the last change of this fitting, as a change of its own; false when there is none. */
+export function undo(fitting: string, versionOf: (part: PartName) => number): boolean {
   const index = undoable.findLastIndex((u) => u.fitting === fitting);
   const [last] = index < 0 ? [] : undoable.splice(index, 1);
   if (!last) return false;
-  setFields(fitting, last.part, last.base, { [last.path]: last.before });
+  setFields(fitting, last.part, versionOf(last.part), { [last.path]: last.before });
   void flush();
   return true;
 }

@@ -50,7 +50,7 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
     ...Object.fromEntries(
       STATIONS.map((s, i) => [String(i + 1), () => navigate(`/fittings/${fitting.id}/${s}`)]),
     ),
-    "ctrl+z": () => undo(fitting.id),
+    "ctrl+z": () => undo(fitting.id, (part) => fitting.parts[part].version),
   });
   const View = VIEWS[slug];
   return (

@@ -83,6 +83,7 @@ export default function Pull() {
           blind={blind}
           name={name}
           version={version}
+          start={place?.pair.eu_label ?? null}
         />
       </div>
     </Station>
@@ -95,12 +96,14 @@ interface OneShoeProps {
   blind: boolean;
   name: (pair: Pair) => string;
   version: number;
+  /** The size the list put this shoe at. */
+  start: number | null;
 }
 
-function OneShoe({ model, width, blind, name, version }: OneShoeProps) {
+function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
   const { fitting, bodies, locked } = useDesk();
   const store = useStoreFitting();
-  const [label, setLabel] = useState<number | null>(null);
+  const [label, setLabel] = useState<number | null>(start);
   const path = { fitting_id: fitting.id };
   const shoe = useQuery({
     queryKey: ["of", fitting.id, "shoe", model, width, version],
@@ -163,7 +166,9 @@ function OneShoe({ model, width, blind, name, version }: OneShoeProps) {
             [
           </Button>
           <span className="min-w-24 text-center leading-tight" aria-live="polite">
-            <span className="font-mono text-lg font-semibold">EU {size.label}</span>
+            <span className="font-mono font-semibold text-lg" data-size={size.label}>
+              EU {size.label}
+            </span>
             <span className="block text-faint text-xs">
               {shoe.data.fit.recommended === size.label
                 ? "recommended"

@@ -1,0 +1,144 @@
+"""Figures as ratios against a baseline taken in the same run: `./kalon bench`.
+
+Server-side times are medians over HTTP against a running application on the demo data; the baseline is the
+health endpoint. Interface times are measured in Chromium; the baseline is one animation frame of 16.7 ms.
+"""
+
+from __future__ import annotations
+
+import statistics
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+from playwright.sync_api import Page
+
+sys.path.insert(0, str(Path(__file__).parents[1]))
+
+from tests.browser.driver import VIEW, chromium, sign_in
+from tests.browser.shots import SHOTS
+from tests.made import FEET, climbing, football, lifting
+from tests.running import database_server, demo_database, web
+
+from kalon.core.fit.foot import foot_to_fit
+from kalon.core.match.rank import Shelf, Shoe, rank
+from kalon.core.rules.spec import spec_for
+
+REPEATS = 15
+
+
+def median_ms(work: Callable[[], object], repeats: int = REPEATS) -> float:
+    """Median time of `work`, after one run to warm up."""
+    work()
+    taken = []
+    for _ in range(repeats):
+        began = time.perf_counter()
+        work()
+        taken.append((time.perf_counter() - began) * 1000)
+    return statistics.median(taken)
+
+
+def line(name: str, ms: float, base: float, limit: float | None = None) -> None:
+    """One row: what, milliseconds, ratio to the baseline, and the limit it is held against."""
+    against = f"limit {limit:g} ms" if limit else ""
+    print(f"{name:44} {ms:9.2f} ms {ms / base:9.1f} × {against}")
+
+
+def core() -> None:
+    """Specs, and ranking a large stockroom."""
+    print("core (baseline: the football spec)")
+    base = median_ms(lambda: spec_for(football(), FEET))
+    line("spec, football", base, base, 5)
+    line("spec, climbing", median_ms(lambda: spec_for(climbing("trad"), FEET)), base, 5)
+    line("spec, lifting", median_ms(lambda: spec_for(lifting(), FEET)), base, 5)
+    rng = np.random.default_rng(1)
+    shoes = [
+        Shoe(str(i), "football", "synthetic", "plate", 0.0, {"mass_g": 200.0}, {"plate": "artificial_grass"})
+        for i in range(2000)
+    ]
+    length = rng.uniform(220, 310, 100_000)
+    shelf = Shelf(
+        np.repeat(np.arange(2000), 50),
+        np.tile(np.arange(50) / 2 + 35, 2000),
+        length[:, None] * np.array([1, 0.9, 0.915, 0.2385]),
+        [str(i) for i in range(100_000)],
+    )
+    spec, foot = spec_for(football(), FEET), foot_to_fit(FEET)
+    line("rank 100,000 lines of 2,000 models", median_ms(lambda: rank(shoes, shelf, spec, foot), 5), base)
+
+
+def api(page: Page, url: str) -> None:
+    """Calls that stations make."""
+    print("\napi (baseline: /health)")
+    base = median_ms(lambda: page.request.get(f"{url}/health"))
+    line("/health", base, base)
+    found = page.request.get(f"{url}/api/athletes", params={"text": "Sunniva"}).json()[0]["fitting_id"]
+    for path in ("", "/spec", "/pull"):
+        line(
+            f"/api/fittings/…{path}", median_ms(lambda p=path: page.request.get(f"{url}/api/fittings/{found}{p}")), base
+        )
+    line("/api/today", median_ms(lambda: page.request.get(f"{url}/api/today")), base)
+
+
+def views(page: Page, url: str) -> None:
+    """Opening each view by its address, warm, until what it is for is there."""
+    frame = 1000 / 60
+    print("\nviews, opened anew with a warm cache (baseline: one frame)")
+    for name, show in SHOTS.items():
+        if name not in ("spec-what-if", "pull-dark"):
+            line(name, median_ms(lambda s=show: s(page, url), 5), frame, 1000)
+
+
+SCRIPT_SIZES = """() => performance.getEntriesByType('resource')
+  .filter(e => e.name.endsWith('.js')).map(e => e.encodedBodySize)"""
+REDRAW = """async () => {
+  const input = [...document.querySelectorAll('fieldset')][0].querySelector('input');
+  const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
+  const drawing = () => document.querySelector('[data-foot=left]').innerHTML;
+  const times = [];
+  for (let i = 0; i < 15; i++) {
+    const was = drawing();
+    const began = performance.now();
+    set.call(input, String(240 + i));
+    input.dispatchEvent(new Event('input', { bubbles: true }));
+    while (drawing() === was) await new Promise(requestAnimationFrame);
+    await new Promise(requestAnimationFrame);
+    times.push(performance.now() - began);
+  }
+  return times.sort((a, b) => a - b)[7];
+}"""
+
+
+def redraw(page: Page, url: str) -> None:
+    """From a changed foot number to the frame that shows it."""
+    SHOTS["feet"](page, url)
+    line("a changed foot number redrawn", float(page.evaluate(REDRAW)), 1000 / 60, 100)
+
+
+def first_load(url: str) -> None:
+    """Compressed scripts of the first load: the sign-in, then Today."""
+    with chromium() as browser:
+        page = browser.new_page()
+        sign_in(page, url)
+        page.wait_for_timeout(500)
+        sizes: list[int] = page.evaluate(SCRIPT_SIZES)
+    print(f"\nfirst load: {len(sizes)} scripts, {sum(sizes) / 1000:.0f} kB compressed (limit 250 kB)")
+
+
+def main() -> None:
+    """Everything, in one run."""
+    core()
+    with database_server() as server, web(demo_database(server, "bench")) as running:
+        first_load(running.url)
+        with chromium() as browser:
+            page = browser.new_page(viewport=VIEW)  # type: ignore[arg-type]
+            sign_in(page, running.url)
+            api(page, running.url)
+            views(page, running.url)
+            redraw(page, running.url)
+
+
+if __name__ == "__main__":
+    main()
