@@ -174,3 +174,27 @@ def test_thousands_of_stock_lines_draw_only_what_is_seen(page: Page, running: We
     expect(page.get_by_role("status").filter(has_text="lines,")).to_contain_text("pairs on hand")
     page.get_by_label("Maker, model, sport").fill("Piste")
     expect(rows.first).to_contain_text("Piste")
+
+
+def test_the_house_and_an_athletes_page(open_page: Callable[..., Page], running: Web) -> None:
+    page = open_page("marrow", "plumb-line-7")
+    page.goto(f"{running.url}/house")
+    page.get_by_role("radio", name="Trainee").click()
+    page.get_by_label("Name", exact=True).fill("Wick Tallow")
+    page.get_by_label("Sign-in name").fill("wick")
+    page.get_by_label("First password").fill("ten letters or more")
+    assert axe(page) == []
+    page.get_by_role("button", name="Add").click()
+    expect(page.get_by_role("listitem").filter(has_text="Wick Tallow")).to_contain_text("trainee")
+    page.goto(f"{running.url}/athletes")
+    page.get_by_role("link", name="Casimir Loe").click()
+    expect(page.get_by_role("heading", name="What was changed, and by whom")).to_be_visible()
+    assert axe(page) == []
+
+
+def test_the_chosen_sheet_is_remembered(page: Page) -> None:
+    page.get_by_role("button", name="Light / dark").click()
+    chosen = page.evaluate("document.documentElement.dataset.sheet")
+    page.reload()
+    page.get_by_role("heading", name="Today").wait_for()
+    assert page.evaluate("document.documentElement.dataset.sheet") == chosen
