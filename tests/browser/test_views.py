@@ -53,8 +53,17 @@ def test_on_a_standing_tablet_nothing_runs_off_the_side(
 ) -> None:
     page = open_page(size={"width": 820, "height": 1180})
     SHOTS[name](page, running.url)
-    over = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
-    assert over <= 0
+    page.wait_for_timeout(200)
+    over = page.evaluate(
+        "[document.documentElement, ...document.querySelectorAll('main')].map(e => e.scrollWidth - e.clientWidth)"
+    )
+    assert max(over) <= 1
+    cut = page.evaluate(
+        "() => { const m = document.querySelector('main').getBoundingClientRect();"
+        " return [...document.querySelectorAll('main svg[role=img]')].filter(s => s.getBoundingClientRect().right > m.right)"
+        ".map(s => s.getAttribute('aria-label')) }"
+    )
+    assert cut == []
 
 
 def test_targets_are_large_enough_for_busy_hands(page: Page, running: Web) -> None:

@@ -37,7 +37,11 @@ def test_the_npm_lock_pins_and_holds_no_download_address() -> None:
     lock = json.loads((ROOT / "web" / "package-lock.json").read_text(encoding="utf-8"))
     packages = {k: v for k, v in lock["packages"].items() if k}
     assert not [k for k, v in packages.items() if "resolved" in v]
-    assert all(v.get("integrity") or v.get("link") for v in packages.values())
+    bare = {k for k, v in packages.items() if "integrity" not in v}
+    for name in bare:  # builds for other machines than Debian's, listed so that the lock is whole
+        found = packages[name]
+        assert found["optional"]
+        assert found.get("os") != ["linux"] or "libc" in found or found["cpu"] == ["arm"]
     wanted = json.loads((ROOT / "web" / "package.json").read_text(encoding="utf-8"))
     for version in [*wanted["dependencies"].values(), *wanted["devDependencies"].values()]:
         assert re.fullmatch(r"\d+\.\d+\.\d+", version)

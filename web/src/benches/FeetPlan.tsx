@@ -48,14 +48,18 @@ interface Props {
 
 const TOP = 34;
 const BOTTOM = 30;
+/** Half the gap between the feet, and the room the ruler takes, pixels. */
+const APART = 26;
+const RULER = 50;
 
 export function FeetPlan({ feet, width, height }: Props) {
   const shapes = { left: shapeOf(feet.left), right: shapeOf(feet.right) };
   const longest = Math.max(shapes.left.length, shapes.right.length);
   const top = Math.ceil((longest + 12) / 10) * 10;
-  const scale = (height - TOP - BOTTOM) / top;
+  const widest = Math.max(shapes.left.ballWidth, shapes.right.ballWidth);
+  const scale = Math.min((height - TOP - BOTTOM) / top, (width / 2 - APART - RULER) / widest);
   const heelY = height - BOTTOM;
-  const apart = Math.max(shapes.left.ballWidth, shapes.right.ballWidth) * scale * 0.5 + 34;
+  const apart = widest * scale * 0.5 + APART;
   const middle = width / 2;
   const origin: Record<Side, number> = { left: middle - apart, right: middle + apart };
   const both = shapes.left.typed && shapes.right.typed;

@@ -72,6 +72,8 @@ export function FootInShoe({ zones, foot, side, width, asymmetry, toes }: Props)
     <svg
       width={width}
       height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      className="h-auto max-w-full"
       role="img"
       aria-label={`The ${side} foot in the shoe, from the side and from above. Room at the toe ${signed(length.new_mm)} mm new, ${signed(length.settled_mm)} mm settled.`}
       data-drawing="foot-in-shoe"

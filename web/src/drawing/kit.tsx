@@ -180,6 +180,8 @@ export function BandScale({ low, high, band, was, unit, width, thick = 12 }: Ban
     <svg
       width={width}
       height="46"
+      viewBox={`0 0 ${width} 46`}
+      className="h-auto max-w-full"
       role="img"
       aria-label={moved ? `${text}, was ${was.low} to ${was.high}` : text}
     >
@@ -249,6 +251,8 @@ export function GapScale({
     <svg
       width={width}
       height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      className="h-auto max-w-full"
       role="img"
       aria-label={`Room by zone. ${zones.map(describe).join(" ")}`}
     >

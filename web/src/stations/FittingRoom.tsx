@@ -117,7 +117,7 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
 /** The sheet in the middle and the margin beside it. */
 export function Station({ children, margin }: { children: ReactNode; margin: ReactNode }) {
   return (
-    <div className="grid min-h-0 flex-1 grid-cols-[1fr_276px] max-lg:grid-cols-1 max-lg:overflow-auto">
+    <div className="grid min-h-0 flex-1 grid-cols-[1fr_276px] max-lg:block max-lg:overflow-auto">
       <main className="drafting min-h-0 min-w-0 overflow-auto px-5 py-4 max-lg:overflow-visible" tabIndex={0}>
         {children}
       </main>

@@ -33,8 +33,8 @@ export default function Pull() {
     blind ? `Shoe ${places.findIndex((p) => p.pair.model_id === pair.model_id) + 1}` : pair.name;
   return (
     <Station margin={<PullMargin place={place} vetoed={vetoed} notes={list.data.foot_notes} />}>
-      <div className="grid h-full grid-cols-[236px_1fr] gap-5 max-md:grid-cols-1">
-        <section aria-label="Shoes in order" className="min-h-0 overflow-auto pr-1">
+      <div className="grid h-full grid-cols-[236px_1fr] gap-5 max-lg:grid-cols-1">
+        <section aria-label="Shoes in order" className="min-h-0 overflow-auto pr-1 max-lg:max-h-72">
           <label className="mb-1 flex min-h-11 items-center gap-2 text-sm">
             <input
               type="checkbox"

@@ -17,6 +17,8 @@ export function WearPlan({ plan, width }: { plan: Schemas["BreakInOut"]; width: 
       <svg
         width={width}
         height={height}
+        viewBox={`0 0 ${width} ${height}`}
+        className="h-auto max-w-full"
         role="img"
         aria-label={`Break-in plan: ${plan.wears.map((w) => `${w.on} ${w.minutes} minutes`).join(", ")}. ${plan.verdict}`}
       >

@@ -55,7 +55,7 @@ export default function TrialStation() {
           />
         </div>
       </div>
-      <div className="mt-3 grid grid-cols-[1fr_310px] gap-6 max-md:grid-cols-1">
+      <div className="mt-3 grid grid-cols-[1fr_310px] gap-6 max-lg:grid-cols-1">
         <div>
           <ul>
             {tests.map((t) => (
