@@ -31,9 +31,12 @@ export default function Feet() {
   return (
     <Station margin={<FeetMargin feet={feet} reading={fitting.reading} />}>
       <div className="flex h-full min-h-[520px] flex-col gap-3">
-        <div className="grid min-h-0 flex-1 grid-cols-[11rem_1fr_11rem] gap-3">
+        <div className="grid min-h-0 flex-1 grid-cols-[11rem_1fr_11rem] gap-3 max-lg:grid-cols-2">
           <Column side="left" />
-          <div ref={box} className="min-h-0 min-w-0 overflow-hidden">
+          <div
+            ref={box}
+            className="min-h-0 min-w-0 overflow-hidden max-lg:order-first max-lg:col-span-2 max-lg:h-[440px]"
+          >
             {size && <FeetPlan feet={feet} width={size.width} height={size.height} />}
           </div>
           <Column side="right" />

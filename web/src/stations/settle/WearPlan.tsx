@@ -25,8 +25,8 @@ export function WearPlan({ plan, width }: { plan: Schemas["BreakInOut"]; width: 
         <g className="font-mono" fontSize="10.5" fill="var(--faint)">
           {[0, 30, 60, 90].map((m) => (
             <g key={m}>
-              <path d={`M44 ${y(m)}H${width - 60}`} stroke="var(--line)" />
-              <text x="38" y={y(m) + 4} textAnchor="end">
+              <path d={`M52 ${y(m)}H${width - 60}`} stroke="var(--line)" />
+              <text x="48" y={y(m) + 4} textAnchor="end">
                 {m === 90 ? "90 min" : m}
               </text>
             </g>
