@@ -13,8 +13,9 @@ from icalendar import Calendar
 from pypdf import PdfReader
 
 from kalon.core.calc import call
-from tests.api.calls import new_athlete, patch, pulled, sell, signed_in
+from tests.api.calls import FOOTBALL, new_athlete, new_fitting, patch, pulled, sell, signed_in
 from tests.core.test_contract import EXAMPLES
+from tests.made import gauge_paths
 from tests.running import Web
 
 
@@ -91,9 +92,17 @@ def test_an_event_too_soon_says_to_play_the_old_pair(running: Web) -> None:
     assert "play the old pair" in plan["verdict"]
 
 
-def test_names_with_accents_are_printed(running: Web) -> None:
+def test_names_of_many_languages_are_printed(running: Web) -> None:
     client = signed_in(running)
-    assert new_athlete(client, "Zoë Ångsmé")
+    name = "Łuža Ångsmé-Őrđić"
+    fitting = new_fitting(client, new_athlete(client, name))
+    patch(client, fitting, "feet", gauge_paths())
+    patch(client, fitting, "brief", FOOTBALL)
+    line = client.get(f"/api/fittings/{fitting}/pull").json()["places"][0]["pair"]["id"]
+    client.put(f"/api/fittings/{fitting}/tray/{line}")
+    assert sell(client, fitting, line).status_code == 201
+    pdf = client.get(f"/api/fittings/{fitting}/fit-sheet.pdf").content
+    assert name in PdfReader(BytesIO(pdf)).pages[0].extract_text()
 
 
 def run_cli(*words: str, given: bytes = b"") -> subprocess.CompletedProcess[bytes]:

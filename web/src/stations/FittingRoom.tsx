@@ -1,8 +1,7 @@
 /** A fitting: the stations down the spine, the sheet, the margin, the tray that follows along. */
-import { useQuery } from "@tanstack/react-query";
-import { lazy, type ReactNode, Suspense, useEffect } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
-import { ask, type Fitting, http, type Schemas } from "../api/client";
+import type { Fitting, Schemas } from "../api/client";
 import { FittingContext, useDesk, useFittingDesk, useFittingQuery } from "../api/fitting";
 import { undo } from "../api/outbox";
 import { Hatches } from "../drawing/kit";
@@ -21,13 +20,6 @@ const VIEWS: Record<StationSlug, ReturnType<typeof lazy>> = {
   return: lazy(() => import("./return/Return")),
 };
 const STATE_SIGNS = { done: "✓", doing: "›", waits: "" } as const;
-
-export const useVocabulary = () =>
-  useQuery({
-    queryKey: ["vocabulary"],
-    queryFn: () => ask(http.GET("/api/vocabulary")),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
 
 export default function FittingRoom({ me }: { me: Schemas["Me"] }) {
   const { id = "" } = useParams();
@@ -111,42 +103,6 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
         <Tray />
       </div>
     </FittingContext.Provider>
-  );
-}
-
-/** The sheet in the middle and the margin beside it. */
-export function Station({ children, margin }: { children: ReactNode; margin: ReactNode }) {
-  return (
-    <div className="grid min-h-0 flex-1 grid-cols-[1fr_276px] max-lg:block max-lg:overflow-auto">
-      <main className="drafting min-h-0 min-w-0 overflow-auto px-5 py-4 max-lg:overflow-visible" tabIndex={0}>
-        {children}
-      </main>
-      <aside
-        className="overflow-auto border-line border-l px-4 py-3 text-[0.93rem] max-lg:border-t"
-        tabIndex={0}
-        aria-label="Reasons and cautions"
-      >
-        {margin}
-      </aside>
-    </div>
-  );
-}
-
-/** What a station that can't be computed yet says, and where to go. */
-export function Waiting({ message }: { message: string }) {
-  const { fitting } = useDesk();
-  const doing = fitting.stations.find((s) => s.state === "doing")?.slug;
-  return (
-    <Station margin={<p className="text-faint">Reasons appear here once there is something to compute.</p>}>
-      <Note title="Not yet">
-        <p>{message}</p>
-        {doing && (
-          <Link className="mt-2 inline-block underline" to={`/fittings/${fitting.id}/${doing}`}>
-            Go on at {STATION_NAMES[doing]}
-          </Link>
-        )}
-      </Note>
-    </Station>
   );
 }
 

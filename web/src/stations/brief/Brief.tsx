@@ -2,7 +2,7 @@
 import type { Schemas } from "../../api/client";
 import { getPath, useDesk } from "../../api/fitting";
 import { Button, Heading, Loading, ManyOf, NumberField, OneOf, TextField } from "../../ui/parts";
-import { Station, useVocabulary } from "../FittingRoom";
+import { Station, useVocabulary } from "../Station";
 import { SurfacePicture } from "./SurfacePicture";
 
 type Ask = Schemas["AskOut"];

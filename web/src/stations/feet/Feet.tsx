@@ -5,7 +5,7 @@ import { useDesk } from "../../api/fitting";
 import { FeetPlan } from "../../benches/FeetPlan";
 import { closedPath, footOutline, mirrored, toScreen } from "../../drawing/foot";
 import { Heading, NumberField, OneOf, TextField } from "../../ui/parts";
-import { Station } from "../FittingRoom";
+import { Station } from "../Station";
 
 type Measure = "length_mm" | "ball_width_mm" | "ball_girth_mm" | "instep_girth_mm" | "heel_width_mm";
 const MEASURES: [Measure, string][] = [

@@ -7,7 +7,7 @@ import { FootInShoe } from "../../benches/FootInShoe";
 import { FitSwatch, GapScale } from "../../drawing/kit";
 import { useKeys } from "../../shell/keys";
 import { Button, Heading, Loading, MARKS } from "../../ui/parts";
-import { Station, Waiting } from "../FittingRoom";
+import { Station, Waiting } from "../Station";
 import { valueWord } from "../spec/words";
 
 type Place = Schemas["PlaceOut"];

@@ -4,7 +4,7 @@ import { ask, http, type Schemas } from "../../api/client";
 import { useDesk, useStoreFitting } from "../../api/fitting";
 import { GapScale, signed, ZONE_NAMES } from "../../drawing/kit";
 import { Button, day, Heading, NumberField, TextField } from "../../ui/parts";
-import { Station, Waiting } from "../FittingRoom";
+import { Station, Waiting } from "../Station";
 
 const GAPS = [
   ["length_mm", "Room at the toe"],

@@ -5,7 +5,7 @@ import { ask, http, type Schemas } from "../../api/client";
 import { useDesk, useStoreFitting } from "../../api/fitting";
 import { GapScale } from "../../drawing/kit";
 import { Button, day, Heading, ManyOf, OneOf, TextField } from "../../ui/parts";
-import { Station, Waiting } from "../FittingRoom";
+import { Station, Waiting } from "../Station";
 import { WearPlan } from "./WearPlan";
 
 const WEEKDAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"].map((text, i) => ({

@@ -5,7 +5,7 @@ import { ask, http, type Schemas, type Spec as SpecData } from "../../api/client
 import { getPath, useDesk } from "../../api/fitting";
 import { BandScale } from "../../drawing/kit";
 import { Button, Heading, Loading, NumberField, Reason } from "../../ui/parts";
-import { Station, useVocabulary, Waiting } from "../FittingRoom";
+import { Station, useVocabulary, Waiting } from "../Station";
 import { CHOICE_NAMES, ROOM_NAMES, valueWord } from "./words";
 
 type Values = Record<string, unknown>;

@@ -6,7 +6,7 @@ import { ask, http, type Schemas } from "../../api/client";
 import { useDesk } from "../../api/fitting";
 import { useKeys } from "../../shell/keys";
 import { Button, Heading, Loading, OneOf, Reason, TextField } from "../../ui/parts";
-import { Station, useVocabulary, Waiting } from "../FittingRoom";
+import { Station, useVocabulary, Waiting } from "../Station";
 import { PinchMap } from "./PinchMap";
 
 type Trial = Schemas["PairTrial"];
