@@ -7,9 +7,19 @@ import subprocess
 from pathlib import Path
 
 import psycopg
+from psycopg.conninfo import conninfo_to_dict
 
 from ..store.migrate import migrate
 from .postgres import HostTrouble, programs
+
+LIBPQ = {"host": "PGHOST", "port": "PGPORT", "user": "PGUSER", "password": "PGPASSWORD", "sslmode": "PGSSLMODE",
+         "dbname": "PGDATABASE"}  # fmt: skip
+
+
+def _environment(url: str) -> dict[str, str]:
+    """The address as libpq's variables: a password on a command line could be read by anybody on the machine."""
+    parts = conninfo_to_dict(url)
+    return {**os.environ, **{LIBPQ[k]: str(v) for k, v in parts.items() if k in LIBPQ and v is not None}}
 
 
 def _tail(text: str) -> str:
@@ -20,8 +30,8 @@ def backup(url: str, file: Path) -> None:
     """Write the whole database to `file`; a failed backup leaves no file that looks whole."""
     half = file.with_name(file.name + ".part")
     done = subprocess.run(
-        [str(programs() / "pg_dump"), "--format=custom", "--no-owner", f"--dbname={url}", f"--file={half}"],
-        capture_output=True, text=True, check=False,
+        [str(programs() / "pg_dump"), "--format=custom", "--no-owner", f"--file={half}"],
+        capture_output=True, text=True, check=False, env=_environment(url),
     )  # fmt: skip
     if done.returncode:
         half.unlink(missing_ok=True)
@@ -46,8 +56,8 @@ def restore(url: str, file: Path) -> None:
         )
     done = subprocess.run(
         [str(programs() / "pg_restore"), "--clean", "--if-exists", "--no-owner", "--single-transaction",
-         f"--dbname={url}", str(file)],
-        capture_output=True, text=True, check=False,
+         f"--dbname={conninfo_to_dict(url)['dbname']}", str(file)],
+        capture_output=True, text=True, check=False, env=_environment(url),
     )  # fmt: skip
     if done.returncode:
         raise HostTrouble(f"Nothing was changed; the restore failed: {_tail(done.stderr)}")
