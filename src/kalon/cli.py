@@ -65,6 +65,7 @@ def demo(args: argparse.Namespace) -> None:
     from .host.postgres import LocalServer, default_home
     from .host.supervise import check_port, only_one, serve
 
+    os.environ.setdefault("KALON_LOG", "WARNING")
     check_port(args.host, args.port)
     server = LocalServer(default_home(), say)
     with only_one(server.home):
