@@ -18,7 +18,7 @@ from playwright.sync_api import Page
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from tests.browser.driver import VIEW, chromium, sign_in
-from tests.browser.shots import SHOTS
+from tests.browser.shots import SHOTS, fitting_of
 from tests.made import FEET, climbing, football, lifting
 from tests.running import database_server, demo_database, web
 
@@ -96,18 +96,17 @@ READY = {
 }
 """Where each view is, and what it is for: it counts as open in the frame that shows this."""
 
-WATCH = """selector => {
+WATCH = """selector => new Promise(done => {
   const look = () => document.querySelector(selector)
-    ? requestAnimationFrame(() => { window.opened = performance.now() }) : requestAnimationFrame(look);
+    ? requestAnimationFrame(() => done(performance.now())) : requestAnimationFrame(look);
   look();
-}"""
+})"""
 
 
 def opening_ms(page: Page, url: str, selector: str) -> float:
     """From the start of the navigation to the frame after `selector` is there."""
     page.goto(url, wait_until="commit")
-    page.evaluate(WATCH, selector)
-    return float(page.wait_for_function("window.opened", polling=20).json_value())
+    return float(page.evaluate(WATCH, selector))
 
 
 def views(page: Page, url: str) -> None:
