@@ -4,6 +4,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./App";
 import { Trouble } from "./api/client";
+import { fittingQuery } from "./api/fitting";
 import "./app.css";
 
 setNonce(document.querySelector<HTMLMetaElement>("meta[name=csp-nonce]")?.content ?? "");
@@ -22,6 +23,13 @@ const client = new QueryClient({
     mutations: { networkMode: "always" },
   },
 });
+
+// An address of a fitting: fetch its code and its data while the session is still being asked for.
+const [, room, id] = location.pathname.split("/");
+if (room === "fittings" && id) {
+  void import("./stations/FittingRoom");
+  void client.prefetchQuery(fittingQuery(id));
+}
 
 const root = document.getElementById("root");
 if (root) {

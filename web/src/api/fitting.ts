@@ -1,5 +1,5 @@
 /** A fitting as the server knows it, with what is typed and still on its way laid over it. */
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, useCallback, useContext, useMemo, useSyncExternalStore } from "react";
 import { ask, type Fitting, http, type PartName, type Schemas } from "./client";
 import { type Entry, setFields, snapshot, subscribe } from "./outbox";
@@ -55,13 +55,14 @@ export function useDesk(): FittingDesk {
 
 export const fittingKey = (id: string) => ["fitting", id] as const;
 
-export function useFittingQuery(id: string) {
-  return useQuery({
+/** How a fitting is asked for. */
+export const fittingQuery = (id: string) =>
+  queryOptions({
     queryKey: fittingKey(id),
     queryFn: () => ask(http.GET("/api/fittings/{fitting_id}", { params: { path: { fitting_id: id } } })),
-    refetchInterval: 15_000,
   });
-}
+
+export const useFittingQuery = (id: string) => useQuery({ ...fittingQuery(id), refetchInterval: 15_000 });
 
 export function useFittingDesk(fitting: Fitting): FittingDesk {
   const { entries } = useOutbox();
