@@ -125,6 +125,49 @@ def calc(args: argparse.Namespace) -> None:
     print(json.dumps(call(args.name, given), ensure_ascii=False))
 
 
+def measure(args: argparse.Namespace) -> None:
+    """Measure a file: a scan, a photograph, a mat's CSV, a record, or the JSON of gauge numbers."""
+    from .core.errors import BadInput
+    from .core.feet.combine import Captured, FootMeasureOut, foot_measure, foot_measures
+    from .core.feet.gauge import Feet
+    from .core.feet.said import Said
+    from .files.captures import measure as measure_file
+
+    try:
+        data = args.file.read_bytes()
+    except OSError as error:
+        raise BadInput(f"{args.file} can't be read: {error.strerror}.", code="no-file") from None
+    given = {"side": args.side, "unit": args.unit, "paper": args.paper, "cell_mm": args.cell_mm, "stance": args.stance}
+    said = Said.model_validate({k: v for k, v in given.items() if v is not None})
+    results: list[FootMeasureOut]
+    if data[:1] == b"{" and b'"foot"' in data[:4000]:
+        from .core.calc import TABLE
+        from .core.errors import read
+
+        results = [foot_measure(read(TABLE["foot-measure"].takes, json.loads(data)))]  # type: ignore[arg-type]
+    else:
+        found = measure_file(data, args.file.name, said)
+        results = [foot_measures(m.reading.side, Feet(), [Captured(id="file", reading=m.reading)]) for m in found]
+    out = [r.model_dump(mode="json", exclude_none=True) for r in results]
+    print(json.dumps(out[0] if len(out) == 1 else out, ensure_ascii=False))
+
+
+def simulate(args: argparse.Namespace) -> None:
+    """Write practice files of a made-up pair of feet, and what is true of them."""
+    from dataclasses import asdict
+
+    from .devices.practice import make
+
+    args.into.mkdir(parents=True, exist_ok=True)
+    for side in ("left", "right") if args.side == "both" else (args.side,):
+        data, dims = make(args.form, args.seed, side)
+        file = args.into / f"foot-{args.seed}-{side}.{args.form}"
+        file.write_bytes(data)
+        truth = {**asdict(dims), "arch_height_index": dims.arch_height_index, "heel_to_ball_mm": dims.heel_to_ball_mm}
+        file.with_suffix(".truth.json").write_text(json.dumps(truth, indent=1) + "\n", encoding="utf-8")
+        print(file)
+
+
 def backup(args: argparse.Namespace) -> None:
     """Write a backup."""
     from .host import backup as backups
@@ -209,6 +252,24 @@ def parser() -> argparse.ArgumentParser:
     p.add_argument("name", nargs="?")
     p.add_argument("--list", action="store_true")
     p.set_defaults(run=calc)
+    p = add("measure", help="measure a scan, photograph, mat CSV or record: JSON out")
+    p.add_argument("file", type=Path)
+    p.add_argument("--side", choices=["left", "right"])
+    p.add_argument("--unit", choices=["mm", "cm", "m", "inch"])
+    p.add_argument("--paper", choices=["a4", "letter"])
+    p.add_argument("--cell-mm", type=float)
+    p.add_argument("--stance", choices=["standing", "sitting"])
+    p.set_defaults(run=measure)
+    p = (
+        add("simulate", help="practice devices: simulate foot")
+        .add_subparsers(dest="what", required=True)
+        .add_parser("foot", help="write practice files of a made-up pair of feet")
+    )
+    p.add_argument("--seed", type=int, default=1)
+    p.add_argument("--as", dest="form", choices=["stl", "png", "csv"], default="stl")
+    p.add_argument("--side", choices=["left", "right", "both"], default="both")
+    p.add_argument("--into", type=Path, default=Path())
+    p.set_defaults(run=simulate)
     for name, run in (("backup", backup), ("restore", restore)):
         p = add(name, help=f"{name} the database")
         p.add_argument("file", type=Path)
@@ -233,7 +294,7 @@ def main() -> None:
     try:
         args.run(args)
     except KalonError as error:
-        if args.command == "calc":
+        if args.command in ("calc", "measure"):
             print(json.dumps(error.as_problem(), ensure_ascii=False), file=sys.stderr)
         else:
             print(f"kalon: {error.text}", file=sys.stderr)

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kalon.core.errors import BadInput, read
+from kalon.core.errors import BadInput, read, unit_of
 from kalon.core.feet.gauge import NAMES, POSSIBLE_MM, Feet, GaugeFoot, is_complete, missing, read_feet, volume_class
 from kalon.core.fit.foot import FIT_ZONES, day_share, foot_to_fit
 from tests.made import FEET, foot
@@ -34,7 +34,7 @@ def test_impossible_numbers_are_refused_beside_their_field(field: str, end: int)
     with pytest.raises(BadInput) as caught:
         read(Feet, {"left": {field: value}})
     assert caught.value.fields[0].field == f"left.{field}"
-    assert "mm" in caught.value.fields[0].text
+    assert unit_of(field) in caught.value.fields[0].text
 
 
 @pytest.mark.parametrize(

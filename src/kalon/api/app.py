@@ -23,13 +23,16 @@ from starlette.middleware.gzip import GZipMiddleware
 from .. import __version__
 from ..core.errors import KalonError, from_findings
 from ..core.rules.spec import check_rulebook
+from ..files import workers
 from ..store.database import open_pool, transaction
 from ..store.migrate import pending
-from .routers import athletes, calc, fittings, pull, return_, rooms, session, settle, spec, trial
+from .routers import athletes, calc, feet, fittings, pull, return_, rooms, session, settle, spec, trial
 from .schemas import Problem
 
 DIST = Path(__file__).parents[3] / "web" / "dist"
 BIGGEST_BODY = 1_000_000
+FILES_AT = "/captures"
+"""Uploads of files have their own, larger limits, kept while they stream in."""
 SAFE = {"GET", "HEAD", "OPTIONS"}
 log = structlog.get_logger()
 
@@ -51,6 +54,7 @@ async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
     app.state.pool = open_pool(os.environ["KALON_DATABASE_URL"])
     yield
     app.state.pool.close()
+    workers.stop()
 
 
 def _problem(status: int, document: dict[str, object]) -> JSONResponse:
@@ -84,6 +88,13 @@ def _foreign(request: Request) -> bool:
     return bool(origin) and urlsplit(origin or "").netloc != request.headers.get("host")
 
 
+def _too_big(request: Request) -> bool:
+    if request.method == "POST" and request.url.path.endswith(FILES_AT):
+        return False
+    stated = request.headers.get("content-length") or "0"
+    return not stated.isdigit() or int(stated) > BIGGEST_BODY
+
+
 def create_app() -> FastAPI:
     """The application; one per process, all state in PostgreSQL."""
     _logging()
@@ -104,7 +115,7 @@ def create_app() -> FastAPI:
         request.state.nonce = nonce
         if request.method not in SAFE and _foreign(request):
             response: Response = _plain(403, "foreign-origin", "This request came from another site.")
-        elif int(request.headers.get("content-length") or 0) > BIGGEST_BODY:
+        elif _too_big(request):
             response = _plain(413, "too-big", "That is more than a megabyte: too much for one request.")
         else:
             response = await go_on(request)
@@ -161,7 +172,7 @@ def create_app() -> FastAPI:
             return _plain(503, "not-migrated", "The database is of an older version.")
         return JSONResponse({"status": "ready"})
 
-    for router in (session, athletes, fittings, spec, pull, trial, settle, return_, rooms, calc):
+    for router in (session, athletes, fittings, feet, spec, pull, trial, settle, return_, rooms, calc):
         app.include_router(router.router)
     if DIST.is_dir():
         app.mount("/assets", StaticFiles(directory=DIST / "assets"), name="assets")

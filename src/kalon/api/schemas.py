@@ -10,7 +10,13 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.care.breakin import BreakInOut
 from ..core.care.followup import FollowUpOut
+from ..core.feet.combine import FeetFound
 from ..core.feet.gauge import Feet, FeetReading
+from ..core.feet.growth import GrowthOut
+from ..core.feet.measures import Reading
+from ..core.feet.pressure import Zone
+from ..core.feet.said import Said
+from ..core.fit.foot import Swelling
 from ..core.fit.size import SizeFit, SizeRecommendOut
 from ..core.fit.trial import Advice
 from ..core.match.rank import Point
@@ -349,6 +355,105 @@ class FollowUpState(Wire):
     done_at: datetime | None
 
 
+class CaptureOut(Wire):
+    """A scan, tracing, print or record of one foot, as read."""
+
+    id: UUID
+    kind: Literal["scan", "tracing", "mat", "record"]
+    side: Literal["left", "right"]
+    name: str
+    version: int
+    practice: bool
+    taken_at: datetime
+    taken_by: str
+    said: Said
+    reading: Reading
+
+
+class LoopOut(Wire):
+    """A tape's path round a section, corners in the foot's frame (x forward, y towards the big toe, z up; mm)."""
+
+    girth_mm: float
+    gap_mm: float
+    points: list[list[float]]
+
+
+class ShapeOut(Wire):
+    """What a capture's drawing needs; what doesn't concern its kind is left empty. Millimetres unless said."""
+
+    outline: list[list[float]] = []
+    unit: str | None = None
+    feet_in_file: int = 1
+    side_found: Literal["left", "right"] | None = None
+    side_agree: float | None = None
+    profile: list[list[float]] = []
+    loops: dict[str, LoopOut] = {}
+    paper: Literal["a4", "letter"] | None = None
+    drawn: Literal["line", "foot"] | None = None
+    corners: list[list[float]] = []
+    corners_found: bool = True
+    tilt_deg: float | None = None
+    size: list[int] = []
+    on_paper: list[list[float]] = []
+    turn: list[list[float]] = []
+    cell_mm: float | None = None
+    grid_mm: float | None = None
+    origin: list[float] = []
+    grid: list[list[int]] = []
+    thirds: list[float] = []
+    zones: list[Zone] = []
+    path: list[list[float]] = []
+    load_n: list[float] = []
+
+
+class CaptureDone(Wire):
+    """What came out of a file: the captures it made, and the fitting as it now is."""
+
+    captures: list[UUID]
+    fitting: FittingOut
+
+
+class CaptureChange(Wire):
+    """What the fitter now says of a capture, as read at `version`."""
+
+    version: int = Field(ge=1)
+    said: Said
+
+
+class PracticeIn(Wire):
+    """Use a practice device on one made-up foot."""
+
+    id: UUID
+    device: Literal["scanner", "camera", "mat"]
+    side: Literal["left", "right"]
+    seed: int = Field(ge=0, le=1_000_000)
+
+
+class ProgressOut(Wire):
+    """How far a measuring is, 0…1, and what it is at."""
+
+    share: float
+    step: str
+
+
+class VisitOut(Wire):
+    """A day on which the feet were measured."""
+
+    fitting_id: UUID
+    on: datetime
+    left: dict[str, float]
+    right: dict[str, float]
+    outlines: dict[Literal["left", "right"], list[list[float]]]
+
+
+class FeetOverTime(Wire):
+    """Swelling over the day, growth from visit to visit, and earlier visits, oldest first."""
+
+    swelling: list[Swelling]
+    growth: dict[Literal["left", "right"], GrowthOut]
+    visits: list[VisitOut]
+
+
 class FittingOut(Wire):
     """A whole fitting."""
 
@@ -358,6 +463,8 @@ class FittingOut(Wire):
     athlete: AthleteOut
     parts: Parts
     reading: FeetReading
+    found: FeetFound
+    captures: list[CaptureOut]
     stations: list[StationOut]
     tray: list[PairOut]
     sale: SaleOut | None

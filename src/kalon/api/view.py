@@ -4,18 +4,20 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from ..core.feet.gauge import is_complete, read_feet
+from ..core.feet.combine import resolved
+from ..core.feet.gauge import Feet, is_complete, read_feet, recentred
 from ..core.fit.foot import FIT_ZONES
 from ..core.rules.brief import still_to_ask
 from ..core.rules.engine import Spec
 from ..core.sizes import SizeConvertIn, size_convert
-from ..store import bench, fittings, sales, stock
+from ..store import bench, captures, fittings, sales, stock
 from ..store.athletes import get as get_athlete
-from ..store.bench import draft_of, feet_of, spec_of
+from ..store.bench import draft_of, gauge_of, spec_of
 from ..store.database import Cx, Row
 from ..store.fittings import Part
 from .schemas import (
     AthleteOut,
+    CaptureOut,
     FittingOut,
     FollowUpState,
     PairOut,
@@ -36,6 +38,14 @@ def pair_out(row: Row) -> PairOut:
     names = PairOut.model_fields.keys() & row.keys()
     labels = size_convert(SizeConvertIn(system="eu", label=row["eu_label"])).nearest
     return PairOut(**{n: row[n] for n in names}, labels={str(k): v for k, v in labels.items()})
+
+
+def capture_out(row: Row) -> CaptureOut:
+    """A capture for the interface, without its geometry."""
+    return CaptureOut(
+        **{n: row[n] for n in ("id", "kind", "side", "name", "version", "practice", "taken_at", "taken_by", "said")},
+        reading=row["reading"],
+    )
 
 
 def shoe_fit(cx: Cx, fitting_id: UUID, model_id: UUID, width: str) -> ShoeFit:
@@ -60,13 +70,13 @@ def preview_out(found: bench.Preview) -> SettlePreview:
 
 
 def stations(
-    parts: dict[str, Part], spec: Spec | None, tray: list[Row], sold: bool, booked: bool, returned: bool
+    feet: Feet, parts: dict[str, Part], spec: Spec | None, tray: list[Row], sold: bool, booked: bool, returned: bool
 ) -> list[StationOut]:
     """Each station done, doing, or what it waits for: the first not done is doing, the rest wait for it."""
     acknowledged = parts["spec"].body.get("acknowledged", {})
     trials = parts["trial"].body.get("pairs", {})
     done = {
-        "feet": is_complete(feet_of(parts)),
+        "feet": is_complete(feet),
         "brief": not still_to_ask(draft_of(parts)),
         "spec": spec is not None and all(c.rule in acknowledged for c in spec.cautions if c.must_acknowledge),
         "pull": bool(tray),
@@ -96,6 +106,9 @@ def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
     booked = sales.follow_up(cx, fitting_id)
     draft = draft_of(parts)
     spec = spec_of(cx, fitting_id) if not still_to_ask(draft) else None
+    typed = gauge_of(parts)
+    found = captures.feet_found(cx, fitting_id, typed)
+    feet = resolved(typed, found)
     states = {name: {"version": p.version, "body": p.body} for name, p in parts.items()}
     return FittingOut(
         id=row["id"],
@@ -103,8 +116,10 @@ def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
         opened_at=row["opened_at"],
         athlete=AthleteOut(**get_athlete(cx, row["athlete_id"])),
         parts=Parts.model_validate(states),
-        reading=read_feet(feet_of(parts)),
-        stations=stations(parts, spec, tray, bool(sale), bool(booked), row["state"] == "returned"),
+        reading=read_feet(feet, recentred(captures.girth_shares(cx))),
+        found=found,
+        captures=[capture_out(r) for r in captures.of_fitting(cx, fitting_id)],
+        stations=stations(feet, parts, spec, tray, bool(sale), bool(booked), row["state"] == "returned"),
         tray=[pair_out(r) for r in tray],
         sale=SaleOut(**{n: sale[n] for n in SaleOut.model_fields}) if sale else None,
         follow_up=FollowUpState(due_on=booked["due_on"], done_at=booked["done_at"]) if booked else None,

@@ -11,7 +11,9 @@ from pydantic import BaseModel
 from .care.breakin import BreakInIn, BreakInOut, breakin
 from .care.followup import FollowUpIn, FollowUpOut, follow_up
 from .errors import NotFound, read
+from .feet.combine import FootMeasureIn, FootMeasureOut, foot_measure
 from .feet.gauge import Feet, FeetReading, read_feet
+from .feet.growth import GrowthIn, GrowthOut, growth
 from .fit.size import SizeRecommendIn, SizeRecommendOut, size_recommend
 from .fit.stretch import StretchIn, StretchOut, stretch
 from .mechanics.edge import EdgeIn, EdgeOut, edge
@@ -42,6 +44,8 @@ TABLE: dict[str, Calc] = {
         Calc("breakin", BreakInIn, BreakInOut, breakin),
         Calc("edge", EdgeIn, EdgeOut, edge),
         Calc("feet-check", Feet, FeetReading, read_feet),
+        Calc("foot-growth", GrowthIn, GrowthOut, growth),
+        Calc("foot-measure", FootMeasureIn, FootMeasureOut, foot_measure),
         Calc("follow-up", FollowUpIn, FollowUpOut, follow_up),
         Calc("size-convert", SizeConvertIn, SizeConvertOut, size_convert),
         Calc("size-recommend", SizeRecommendIn, SizeRecommendOut, size_recommend),

@@ -310,6 +310,10 @@ def first_toe_edge(dims: FootDims) -> tuple[float, float]:
     return x2, y1 + (x2 - x1) * float(np.tan(outward - np.radians(dims.first_toe_angle_deg)))
 
 
+def _steady(y: float) -> Callable[[float], float]:
+    return lambda _: y
+
+
 def toes(dims: FootDims) -> list[Toe]:
     """The five toes; the 2nd lies on the axis."""
     length, breadth = dims.length_mm, dims.breadth_mm
@@ -321,7 +325,7 @@ def toes(dims: FootDims) -> list[Toe]:
     edge = half[0] * np.sqrt(1 + slope**2)
 
     def big(x: float) -> float:
-        return y2 + (x - x2) * slope - edge
+        return float(y2 + (x - x2) * slope - edge)
 
     found = [Toe(x1 + 1, tips[0], float(edge), dims.toe_height_mm, big)]
     y = half[1]
@@ -329,7 +333,7 @@ def toes(dims: FootDims) -> list[Toe]:
         y -= half[i] if i == 1 else half[i] + 0.8
         at = y
         base = x1 - 0.27 * (y1 - at) - 0.02 * length
-        found.append(Toe(base, tips[i], half[i], (0.80 - 0.03 * i) * dims.toe_height_mm, lambda x, at=at: at))
+        found.append(Toe(base, tips[i], half[i], (0.80 - 0.03 * i) * dims.toe_height_mm, _steady(at)))
         y -= half[i]
     return found
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
@@ -11,7 +11,7 @@ from ..core.care.breakin import BreakInIn, BreakInOut, breakin
 from ..core.care.followup import FollowUpIn, FollowUpOut, ZonePrediction, follow_up
 from ..core.errors import Conflict, read
 from ..core.feet.gauge import Feet
-from ..core.fit.foot import FIT_ZONES, MEASURES, FootToFit, foot_to_fit
+from ..core.fit.foot import FIT_ZONES, MEASURES, SITTING_NOTE, FootToFit, foot_to_fit
 from ..core.fit.size import ShoeSize, SizeFit, SizeRecommendIn, SizeRecommendOut, recommend_for
 from ..core.fit.stretch import give_of
 from ..core.match.rank import Point, judge
@@ -19,7 +19,7 @@ from ..core.parts import ReturnPart, SettlePart, with_path
 from ..core.rules.brief import Brief, BriefDraft, complete
 from ..core.rules.engine import Spec
 from ..core.rules.spec import fit_target, spec_for
-from . import fittings, sales, stock
+from . import captures, fittings, sales, stock
 from .database import Cx, Row
 from .fittings import Part
 
@@ -36,9 +36,14 @@ class Bench:
     foot: FootToFit
 
 
-def feet_of(parts: dict[str, Part]) -> Feet:
-    """The feet as stored."""
+def gauge_of(parts: dict[str, Part]) -> Feet:
+    """The feet as typed."""
     return read(Feet, parts["feet"].body)
+
+
+def feet_of(cx: Cx, fitting_id: UUID, parts: dict[str, Part]) -> Feet:
+    """The feet as gauge and captures together show them: what everything further on is computed from."""
+    return captures.feet_that_count(cx, fitting_id, gauge_of(parts))
 
 
 def draft_of(parts: dict[str, Part], sets: dict[str, Any] | None = None) -> BriefDraft:
@@ -55,16 +60,23 @@ def spec_of(cx: Cx, fitting_id: UUID, sets: dict[str, Any] | None = None) -> Spe
     if sale and not sets:
         return Spec.model_validate(sale["snapshot"]["spec"])
     parts = fittings.parts(cx, fitting_id)
-    return spec_for(complete(draft_of(parts, sets)), feet_of(parts))
+    return spec_for(complete(draft_of(parts, sets)), feet_of(cx, fitting_id, parts))
 
 
 def bench_of(cx: Cx, fitting_id: UUID) -> Bench:
     """Everything fit is computed from. Raises `BadInput` naming what is still missing."""
     parts = fittings.parts(cx, fitting_id)
-    feet, brief = feet_of(parts), complete(draft_of(parts))
+    feet, brief = feet_of(cx, fitting_id, parts), complete(draft_of(parts))
     sale = sales.standing(cx, fitting_id)
     spec = Spec.model_validate(sale["snapshot"]["spec"]) if sale else spec_for(brief, feet)
-    return Bench(feet, brief, spec, foot_to_fit(feet, long_effort=brief.discipline in LONG_EFFORT))
+    return Bench(feet, brief, spec, _foot(feet, gauge_of(parts), brief))
+
+
+def _foot(feet: Feet, typed: Feet, brief: Brief) -> FootToFit:
+    foot = foot_to_fit(feet, long_effort=brief.discipline in LONG_EFFORT)
+    if typed.stance == "standing":
+        return foot
+    return replace(foot, notes=(*foot.notes, SITTING_NOTE))
 
 
 def require_acknowledged(cx: Cx, fitting_id: UUID, spec: Spec) -> None:

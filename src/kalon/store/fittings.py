@@ -51,9 +51,14 @@ class Part:
     body: dict[str, Any]
 
 
+def there(cx: Cx, fitting_id: UUID) -> bool:
+    """Whether such a fitting was begun here."""
+    return cx.execute("SELECT 1 FROM fitting WHERE id = %s", [fitting_id]).fetchone() is not None
+
+
 def open_fitting(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> UUID:
     """A new fitting with the athlete's last feet and brief already there. Again with the same id: nothing new."""
-    if cx.execute("SELECT 1 FROM fitting WHERE id = %s", [fitting_id]).fetchone():
+    if there(cx, fitting_id):
         return fitting_id
     get_athlete(cx, athlete_id)
     last = cx.execute(
@@ -67,6 +72,7 @@ def open_fitting(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> UUID:
     )
     for row in last:
         body = {k: v for k, v in row["body"].items() if k not in ("time_of_day", "event_on")}
+        body = {k: v for k, v in body.items() if k != "prefer"}
         _write(cx, who, fitting_id, athlete_id, row["part"], Part(0, {}), body, new_id(), {k: body[k] for k in body})
     return fitting_id
 

@@ -160,6 +160,210 @@ export interface paths {
         patch: operations["patch_api_fittings__fitting_id__parts__part__patch"];
         trace?: never;
     };
+    "/api/fittings/{fitting_id}/captures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring
+         * @description Measure a file sent as the body: a scan, a picture, a mat's CSV or a record. `said` is JSON of `Said`.
+         */
+        post: operations["bring_api_fittings__fitting_id__captures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fittings/{fitting_id}/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Practise
+         * @description Use a practice device: it makes a file of a made-up foot, which is measured like any other.
+         */
+        post: operations["practise_api_fittings__fitting_id__practice_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/{capture_id}/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Progress
+         * @description How far a measuring is; null when it isn't under way.
+         */
+        get: operations["progress_api_captures__capture_id__progress_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/{capture_id}/shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shape
+         * @description What is drawn of a capture.
+         */
+        get: operations["shape_api_captures__capture_id__shape_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/{capture_id}/surface": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Surface
+         * @description A scan's surface thinned for showing: corner count (uint32), corners (float32 × 3), faces (uint32 × 3).
+         */
+        get: operations["surface_api_captures__capture_id__surface_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/{capture_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description A tracing's photograph, or (`flat`) its paper seen from straight above at 2 pixels a millimetre.
+         */
+        get: operations["picture_api_captures__capture_id__picture_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/{capture_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove
+         * @description Take a capture out of the fitting; it can be put back.
+         */
+        delete: operations["remove_api_captures__capture_id__delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Correct
+         * @description Measure a capture again with what the fitter now says of it. 409 when somebody else did so meanwhile.
+         */
+        patch: operations["correct_api_captures__capture_id__patch"];
+        trace?: never;
+    };
+    "/api/captures/{capture_id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Back
+         * @description Put a removed capture back.
+         */
+        post: operations["put_back_api_captures__capture_id__back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fittings/{fitting_id}/feet/over-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Over Time
+         * @description Swelling over the day, growth from visit to visit, and earlier visits.
+         */
+        get: operations["over_time_api_fittings__fitting_id__feet_over_time_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fittings/{fitting_id}/feet.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Written
+         * @description The feet as a file: every number with its uncertainty (JSON, CSV), or the outlines (SVG).
+         */
+        get: operations["written_api_fittings__fitting_id__feet__form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fittings/{fitting_id}/spec": {
         parameters: {
             query?: never;
@@ -859,6 +1063,60 @@ export interface components {
             summary: string;
         };
         /**
+         * CaptureChange
+         * @description What the fitter now says of a capture, as read at `version`.
+         */
+        CaptureChange: {
+            /** Version */
+            version: number;
+            said: components["schemas"]["Said"];
+        };
+        /**
+         * CaptureDone
+         * @description What came out of a file: the captures it made, and the fitting as it now is.
+         */
+        CaptureDone: {
+            /** Captures */
+            captures: string[];
+            fitting: components["schemas"]["FittingOut"];
+        };
+        /**
+         * CaptureOut
+         * @description A scan, tracing, print or record of one foot, as read.
+         */
+        CaptureOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "scan" | "tracing" | "mat" | "record";
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /** Practice */
+            practice: boolean;
+            /**
+             * Taken At
+             * Format: date-time
+             */
+            taken_at: string;
+            /** Taken By */
+            taken_by: string;
+            said: components["schemas"]["Said"];
+            reading: components["schemas"]["Reading"];
+        };
+        /**
          * ChangeOut
          * @description An audit row.
          */
@@ -901,6 +1159,21 @@ export interface components {
              * Format: date-time
              */
             at: string;
+        };
+        /**
+         * ClassFound
+         * @description A class with the reason and the reason's mark.
+         */
+        ClassFound: {
+            /** Value */
+            value: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "CP" | "PUB" | "MEM" | "HD";
         };
         /**
          * CountIn
@@ -953,13 +1226,15 @@ export interface components {
         Feet: {
             /**
              * @default {
-             *       "bunion": false
+             *       "bunion": false,
+             *       "sigma_mm": {}
              *     }
              */
             left: components["schemas"]["GaugeFoot"];
             /**
              * @default {
-             *       "bunion": false
+             *       "bunion": false,
+             *       "sigma_mm": {}
              *     }
              */
             right: components["schemas"]["GaugeFoot"];
@@ -982,12 +1257,59 @@ export interface components {
              * @default mm
              * @enum {string}
              */
-            units: "mm" | "inch";
+            units: "mm" | "inch" | "eu" | "uk";
+            /**
+             * Effort
+             * @default rested
+             * @enum {string}
+             */
+            effort: "rested" | "after_effort";
             /**
              * Wounds Or Numbness
              * @default false
              */
             wounds_or_numbness: boolean;
+            /**
+             * Concerns
+             * @default []
+             */
+            concerns: ("pain" | "circulation" | "surgery" | "growing_pains")[];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Prefer
+             * @default {}
+             */
+            prefer: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+        };
+        /**
+         * FeetFound
+         * @description Both feet.
+         */
+        FeetFound: {
+            left: components["schemas"]["FootFound"];
+            right: components["schemas"]["FootFound"];
+        };
+        /**
+         * FeetOverTime
+         * @description Swelling over the day, growth from visit to visit, and earlier visits, oldest first.
+         */
+        FeetOverTime: {
+            /** Swelling */
+            swelling: components["schemas"]["Swelling"][];
+            /** Growth */
+            growth: {
+                [key: string]: components["schemas"]["GrowthOut"];
+            };
+            /** Visits */
+            visits: components["schemas"]["VisitOut"][];
         };
         /**
          * FeetReading
@@ -1008,6 +1330,8 @@ export interface components {
             differences: components["schemas"]["Difference"][];
             /** Remedies */
             remedies: string[];
+            /** Cautions */
+            cautions: components["schemas"]["FootCaution"][];
             /** Complete */
             complete: boolean;
         };
@@ -1104,6 +1428,9 @@ export interface components {
             athlete: components["schemas"]["AthleteOut"];
             parts: components["schemas"]["Parts"];
             reading: components["schemas"]["FeetReading"];
+            found: components["schemas"]["FeetFound"];
+            /** Captures */
+            captures: components["schemas"]["CaptureOut"][];
             /** Stations */
             stations: components["schemas"]["StationOut"][];
             /** Tray */
@@ -1146,6 +1473,42 @@ export interface components {
             done_at: string | null;
         };
         /**
+         * FootCaution
+         * @description A caution with its rule, what raised it, and its mark.
+         */
+        FootCaution: {
+            /** Rule */
+            rule: string;
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "CP" | "PUB" | "MEM" | "HD";
+        };
+        /**
+         * FootFound
+         * @description One foot as all sources together show it.
+         */
+        FootFound: {
+            /** Numbers */
+            numbers: {
+                [key: string]: components["schemas"]["NumberFound"];
+            };
+            /** Toe Shape */
+            toe_shape: ("first_longest" | "second_longest" | "square") | null;
+            /** Toe Shape From */
+            toe_shape_from: ("gauge" | "scan" | "tracing" | "mat" | "record") | null;
+            /** Bunion */
+            bunion: boolean;
+            arch: components["schemas"]["ClassFound"];
+            /** Questions */
+            questions: string[];
+        };
+        /**
          * GaugeFoot
          * @description One foot's numbers, each optional while it is being measured; millimetres.
          */
@@ -1160,6 +1523,14 @@ export interface components {
             instep_girth_mm?: number | null;
             /** Heel Width Mm */
             heel_width_mm?: number | null;
+            /** Instep Height Mm */
+            instep_height_mm?: number | null;
+            /** Toe Height Mm */
+            toe_height_mm?: number | null;
+            /** Heel To Ball Mm */
+            heel_to_ball_mm?: number | null;
+            /** First Toe Angle Deg */
+            first_toe_angle_deg?: number | null;
             /** Arch */
             arch?: ("low" | "medium" | "high") | null;
             /** Toe Shape */
@@ -1169,6 +1540,60 @@ export interface components {
              * @default false
              */
             bunion: boolean;
+            /**
+             * Sigma Mm
+             * @default {}
+             */
+            sigma_mm: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * GrowthOut
+         * @description Growth a year, its uncertainty (half the 95 % interval), the curve to come, and when to measure again.
+         */
+        GrowthOut: {
+            /** Still Growing */
+            still_growing: boolean;
+            /** Mm Per Year */
+            mm_per_year: number;
+            /** Uncertainty */
+            uncertainty: number;
+            /** Curve */
+            curve: components["schemas"]["GrowthPoint"][];
+            /** Remeasure On */
+            remeasure_on: string | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * GrowthPoint
+         * @description The expected length on a day with its 95 % interval, mm.
+         */
+        GrowthPoint: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Low Mm */
+            low_mm: number;
+            /** High Mm */
+            high_mm: number;
+        };
+        /**
+         * LoopOut
+         * @description A tape's path round a section, corners in the foot's frame (x forward, y towards the big toe, z up; mm).
+         */
+        LoopOut: {
+            /** Girth Mm */
+            girth_mm: number;
+            /** Gap Mm */
+            gap_mm: number;
+            /** Points */
+            points: number[][];
         };
         /**
          * Me
@@ -1186,6 +1611,39 @@ export interface components {
             role: "manager" | "fitter" | "trainee";
             /** Shop Name */
             shop_name: string;
+        };
+        /**
+         * Number
+         * @description A number with one standard deviation, in the unit its name ends in.
+         */
+        Number: {
+            /** Value */
+            value: number;
+            /** Sigma */
+            sigma: number;
+        };
+        /**
+         * NumberFound
+         * @description The number that counts, with the sources it was chosen from, surest first.
+         */
+        NumberFound: {
+            /** Value */
+            value: number;
+            /** Uncertainty */
+            uncertainty: number;
+            /** Id */
+            id: string;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "gauge" | "scan" | "tracing" | "mat" | "record";
+            /** Chosen */
+            chosen: boolean;
+            /** Sources */
+            sources: components["schemas"]["Sourced"][];
+            /** Conflict */
+            conflict: string | null;
         };
         /**
          * OptionOut
@@ -1419,6 +1877,29 @@ export interface components {
             share: number;
         };
         /**
+         * PracticeIn
+         * @description Use a practice device on one made-up foot.
+         */
+        PracticeIn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Device
+             * @enum {string}
+             */
+            device: "scanner" | "camera" | "mat";
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Seed */
+            seed: number;
+        };
+        /**
          * Problem
          * @description A problem document (RFC 9457).
          */
@@ -1445,6 +1926,16 @@ export interface components {
             version?: number | null;
         };
         /**
+         * ProgressOut
+         * @description How far a measuring is, 0…1, and what it is at.
+         */
+        ProgressOut: {
+            /** Share */
+            share: number;
+            /** Step */
+            step: string;
+        };
+        /**
          * PullOut
          * @description The stock ranked.
          */
@@ -1465,6 +1956,51 @@ export interface components {
             field: string;
             /** Text */
             text: string;
+        };
+        /**
+         * Reading
+         * @description One foot as one source saw it.
+         */
+        Reading: {
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "gauge" | "scan" | "tracing" | "mat" | "record";
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /**
+             * Stance
+             * @default standing
+             * @enum {string}
+             */
+            stance: "standing" | "sitting";
+            /**
+             * Numbers
+             * @default {}
+             */
+            numbers: {
+                [key: string]: components["schemas"]["Number"];
+            };
+            /** Toe Shape */
+            toe_shape?: ("first_longest" | "second_longest" | "square") | null;
+            /** Bunion */
+            bunion?: boolean | null;
+            /** Arch */
+            arch?: ("low" | "medium" | "high") | null;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
+            /**
+             * Questions
+             * @default []
+             */
+            questions: string[];
         };
         /**
          * Reason
@@ -1533,6 +2069,55 @@ export interface components {
             rule: string;
             /** Mark */
             mark: string;
+        };
+        /**
+         * Said
+         * @description One body for every kind of capture; a field that doesn't concern the kind is left out.
+         */
+        Said: {
+            /** Side */
+            side?: ("left" | "right") | null;
+            /**
+             * Stance
+             * @default standing
+             * @enum {string}
+             */
+            stance: "standing" | "sitting";
+            /**
+             * Pick
+             * @default 0
+             */
+            pick: number;
+            /** Unit */
+            unit?: ("mm" | "cm" | "m" | "inch") | null;
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /** Up */
+            up?: number[] | null;
+            /**
+             * Flip Ends
+             * @default false
+             */
+            flip_ends: boolean;
+            /**
+             * Paper
+             * @default a4
+             * @enum {string}
+             */
+            paper: "a4" | "letter";
+            /** Drawn */
+            drawn?: ("line" | "foot") | null;
+            /** Corners */
+            corners?: number[][] | null;
+            /** Outline */
+            outline?: number[][] | null;
+            /** Pen Off Mm */
+            pen_off_mm?: number | null;
+            /** Cell Mm */
+            cell_mm?: number | null;
         };
         /**
          * SaleIn
@@ -1659,6 +2244,105 @@ export interface components {
             body: components["schemas"]["SettlePart"];
         };
         /**
+         * ShapeOut
+         * @description What a capture's drawing needs; what doesn't concern its kind is left empty. Millimetres unless said.
+         */
+        ShapeOut: {
+            /**
+             * Outline
+             * @default []
+             */
+            outline: number[][];
+            /** Unit */
+            unit?: string | null;
+            /**
+             * Feet In File
+             * @default 1
+             */
+            feet_in_file: number;
+            /** Side Found */
+            side_found?: ("left" | "right") | null;
+            /** Side Agree */
+            side_agree?: number | null;
+            /**
+             * Profile
+             * @default []
+             */
+            profile: number[][];
+            /**
+             * Loops
+             * @default {}
+             */
+            loops: {
+                [key: string]: components["schemas"]["LoopOut"];
+            };
+            /** Paper */
+            paper?: ("a4" | "letter") | null;
+            /** Drawn */
+            drawn?: ("line" | "foot") | null;
+            /**
+             * Corners
+             * @default []
+             */
+            corners: number[][];
+            /**
+             * Corners Found
+             * @default true
+             */
+            corners_found: boolean;
+            /** Tilt Deg */
+            tilt_deg?: number | null;
+            /**
+             * Size
+             * @default []
+             */
+            size: number[];
+            /**
+             * On Paper
+             * @default []
+             */
+            on_paper: number[][];
+            /**
+             * Turn
+             * @default []
+             */
+            turn: number[][];
+            /** Cell Mm */
+            cell_mm?: number | null;
+            /** Grid Mm */
+            grid_mm?: number | null;
+            /**
+             * Origin
+             * @default []
+             */
+            origin: number[];
+            /**
+             * Grid
+             * @default []
+             */
+            grid: number[][];
+            /**
+             * Thirds
+             * @default []
+             */
+            thirds: number[];
+            /**
+             * Zones
+             * @default []
+             */
+            zones: components["schemas"]["Zone"][];
+            /**
+             * Path
+             * @default []
+             */
+            path: number[][];
+            /**
+             * Load N
+             * @default []
+             */
+            load_n: number[];
+        };
+        /**
          * ShoeFit
          * @description One model in one width on these feet: every size.
          */
@@ -1736,6 +2420,25 @@ export interface components {
             t80_h: number;
             /** Foot Notes */
             foot_notes: string[];
+        };
+        /**
+         * Sourced
+         * @description One source's number, as standing; `uncertainty` is half the 95 % interval, in the number's unit.
+         */
+        Sourced: {
+            /** Id */
+            id: string;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "gauge" | "scan" | "tracing" | "mat" | "record";
+            /** Value */
+            value: number;
+            /** Uncertainty */
+            uncertainty: number;
+            /** Corrected */
+            corrected: boolean;
         };
         /**
          * Spec
@@ -1904,6 +2607,25 @@ export interface components {
             waits_for: string | null;
         };
         /**
+         * Swelling
+         * @description How much one measure of one foot still grows, mm: by the evening, and over a long effort on top.
+         */
+        Swelling: {
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Measure */
+            measure: string;
+            /** Now Mm */
+            now_mm: number;
+            /** By Evening Mm */
+            by_evening_mm: number;
+            /** After Effort Mm */
+            after_effort_mm: number;
+        };
+        /**
          * TestOut
          * @description A trial test.
          */
@@ -1950,6 +2672,34 @@ export interface components {
             /** Version */
             version: number;
             body: components["schemas"]["TrialPart"];
+        };
+        /**
+         * VisitOut
+         * @description A day on which the feet were measured.
+         */
+        VisitOut: {
+            /**
+             * Fitting Id
+             * Format: uuid
+             */
+            fitting_id: string;
+            /**
+             * On
+             * Format: date-time
+             */
+            on: string;
+            /** Left */
+            left: {
+                [key: string]: number;
+            };
+            /** Right */
+            right: {
+                [key: string]: number;
+            };
+            /** Outlines */
+            outlines: {
+                [key: string]: number[][];
+            };
         };
         /**
          * Vocabulary
@@ -2013,6 +2763,18 @@ export interface components {
             set: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * Zone
+         * @description Highest pressure and load of one part of the sole.
+         */
+        Zone: {
+            /** Name */
+            name: string;
+            /** Peak Kpa */
+            peak_kpa: number;
+            /** Load N */
+            load_n: number;
         };
         /**
          * ZoneFit
@@ -2422,6 +3184,364 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PatchOut"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_api_fittings__fitting_id__captures_post: {
+        parameters: {
+            query: {
+                id: string;
+                name?: string;
+                said?: string;
+            };
+            header?: never;
+            path: {
+                fitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaptureDone"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    practise_api_fittings__fitting_id__practice_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaptureDone"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    progress_api_captures__capture_id__progress_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                capture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressOut"] | null;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shape_api_captures__capture_id__shape_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                capture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeOut"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    surface_api_captures__capture_id__surface_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                capture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                    "application/octet-stream": unknown;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    picture_api_captures__capture_id__picture_get: {
+        parameters: {
+            query?: {
+                flat?: boolean;
+            };
+            header?: never;
+            path: {
+                capture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                    "image/jpeg": unknown;
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_api_captures__capture_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                capture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FittingOut"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct_api_captures__capture_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                capture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaptureChange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FittingOut"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_back_api_captures__capture_id__back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                capture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FittingOut"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    over_time_api_fittings__fitting_id__feet_over_time_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeetOverTime"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    written_api_fittings__fitting_id__feet__form__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fitting_id: string;
+                form: "json" | "csv" | "svg";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Client Error */

@@ -8,7 +8,7 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from ...core.errors import Conflict
-from ...store import fittings
+from ...store import captures, fittings
 from ..desk import Anyone
 from ..schemas import FittingNew, FittingOut, PatchIn, PatchOut
 from ..view import fitting_out
@@ -21,7 +21,10 @@ FROZEN = {"settled": ("feet", "brief", "spec", "trial"), "returned": ("feet", "b
 def begin(desk: Anyone, given: FittingNew) -> FittingOut:
     """Begin a fitting; the athlete's last feet and brief are there already."""
     with desk.open() as cx:
+        new = not fittings.there(cx, given.id)
         fittings.open_fitting(cx, desk.who, given.athlete_id, given.id)
+        if new:
+            captures.carry(cx, desk.who, given.athlete_id, given.id)
         return fitting_out(cx, given.id)
 
 

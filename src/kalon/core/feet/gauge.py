@@ -5,12 +5,13 @@ Limits and norms are house defaults unless a line says otherwise.
 
 from __future__ import annotations
 
-from typing import Literal
+import re
+from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..contract import SIDES, Contract, Side
-from ..errors import BadInput, FieldProblem
+from ..contract import SIDES, Contract, Mark, Side
+from ..errors import BadInput, FieldProblem, unit_of
 from ..units import HALF_UK_MM
 
 Arch = Literal["low", "medium", "high"]
@@ -18,6 +19,7 @@ ToeShape = Literal["first_longest", "second_longest", "square"]
 Sock = Literal["none", "thin", "medium", "thick"]
 VolumeClass = Literal["low", "medium", "high"]
 Stance = Literal["standing", "sitting"]
+Concern = Literal["pain", "circulation", "surgery", "growing_pains"]
 
 POSSIBLE_MM: dict[str, tuple[float, float]] = {
     "length_mm": (110, 380),
@@ -25,25 +27,37 @@ POSSIBLE_MM: dict[str, tuple[float, float]] = {
     "ball_girth_mm": (110, 370),
     "instep_girth_mm": (110, 390),
     "heel_width_mm": (25, 110),
+    "instep_height_mm": (25, 130),
+    "toe_height_mm": (8, 60),
+    "heel_to_ball_mm": (70, 290),
+    "first_toe_angle_deg": (-15, 60),
 }
 """Outside these no foot is."""
+SIZING = ("length_mm", "ball_width_mm", "ball_girth_mm", "instep_girth_mm", "heel_width_mm")
+"""What sizing needs; the rest helps."""
 USUAL_SHARE_OF_LENGTH: dict[str, tuple[float, float]] = {
     "ball_width_mm": (0.33, 0.46),
     "ball_girth_mm": (0.80, 1.12),
     "instep_girth_mm": (0.80, 1.15),
     "heel_width_mm": (0.19, 0.32),
+    "instep_height_mm": (0.20, 0.31),
+    "toe_height_mm": (0.06, 0.125),
+    "heel_to_ball_mm": (0.66, 0.79),
 }
 """Outside these the number is worth a second look."""
 NAMES = {
     "length_mm": "length", "ball_width_mm": "ball width", "ball_girth_mm": "ball girth",
-    "instep_girth_mm": "instep girth", "heel_width_mm": "heel width",
+    "instep_girth_mm": "instep girth", "heel_width_mm": "heel width", "instep_height_mm": "instep height",
+    "toe_height_mm": "toe height", "heel_to_ball_mm": "heel to ball", "first_toe_angle_deg": "big toe angle",
 }  # fmt: skip
 SIGMA_MM = {
     "length_mm": 1.0, "ball_width_mm": 1.0, "ball_girth_mm": 2.0, "instep_girth_mm": 2.0, "heel_width_mm": 1.0,
+    "instep_height_mm": 1.5, "toe_height_mm": 1.0, "heel_to_ball_mm": 2.0, "first_toe_angle_deg": 3.0,
 }  # fmt: skip
 """How sure one gauge or tape number is, one standard deviation."""
 FAR_APART_MM = {
     "length_mm": 12, "ball_width_mm": 8, "ball_girth_mm": 14, "instep_girth_mm": 14, "heel_width_mm": 7,
+    "instep_height_mm": 10, "toe_height_mm": 7, "heel_to_ball_mm": 10, "first_toe_angle_deg": 20,
 }  # fmt: skip
 """Left against right beyond which one of the two is probably misread."""
 GIRTH_NORM = {"ball_girth_mm": (0.940, 0.040), "instep_girth_mm": (0.960, 0.045)}
@@ -62,9 +76,25 @@ class GaugeFoot(Contract):
         None, ge=POSSIBLE_MM["instep_girth_mm"][0], le=POSSIBLE_MM["instep_girth_mm"][1]
     )
     heel_width_mm: float | None = Field(None, ge=POSSIBLE_MM["heel_width_mm"][0], le=POSSIBLE_MM["heel_width_mm"][1])
+    instep_height_mm: float | None = Field(
+        None, ge=POSSIBLE_MM["instep_height_mm"][0], le=POSSIBLE_MM["instep_height_mm"][1]
+    )
+    toe_height_mm: float | None = Field(None, ge=POSSIBLE_MM["toe_height_mm"][0], le=POSSIBLE_MM["toe_height_mm"][1])
+    heel_to_ball_mm: float | None = Field(
+        None, ge=POSSIBLE_MM["heel_to_ball_mm"][0], le=POSSIBLE_MM["heel_to_ball_mm"][1]
+    )
+    first_toe_angle_deg: float | None = Field(
+        None, ge=POSSIBLE_MM["first_toe_angle_deg"][0], le=POSSIBLE_MM["first_toe_angle_deg"][1]
+    )
     arch: Arch | None = None
     toe_shape: ToeShape | None = None
     bunion: bool = False
+    sigma_mm: dict[str, Annotated[float, Field(gt=0, le=50)]] = {}
+    """How sure each number is, one standard deviation, where it wasn't a gauge or tape that measured it."""
+
+    def sigma(self, name: str) -> float:
+        """One standard deviation of a number, in its unit."""
+        return self.sigma_mm.get(name, SIGMA_MM[name])
 
 
 class Feet(Contract):
@@ -75,8 +105,14 @@ class Feet(Contract):
     sock: Sock = "thin"
     time_of_day: str | None = Field(None, pattern=r"^([01]\d|2[0-3]):[0-5]\d$")
     stance: Stance = "standing"
-    units: Literal["mm", "inch"] = "mm"
+    units: Literal["mm", "inch", "eu", "uk"] = "mm"
+    """What numbers are typed in; with a size system, lengths only."""
+    effort: Literal["rested", "after_effort"] = "rested"
     wounds_or_numbness: bool = False
+    concerns: list[Concern] = Field([], max_length=10)
+    note: str = Field("", max_length=600)
+    prefer: dict[Side, dict[str, str]] = {}
+    """By side and number: the source a fitter chose over the surest one (`gauge`, or a capture's id)."""
 
 
 class Question(Contract):
@@ -94,6 +130,15 @@ class Difference(Contract):
     matters: bool
 
 
+class FootCaution(Contract):
+    """A caution with its rule, what raised it, and its mark."""
+
+    rule: str
+    field: str
+    text: str
+    mark: Mark
+
+
 class FeetReading(Contract):
     """What the numbers say: questions, volume per foot, differences with remedies."""
 
@@ -102,6 +147,7 @@ class FeetReading(Contract):
     volume_reason: dict[Side, str]
     differences: list[Difference]
     remedies: list[str]
+    cautions: list[FootCaution]
     complete: bool
 
 
@@ -131,10 +177,25 @@ def _foot_questions(side: Side, foot: GaugeFoot) -> list[Question]:
     return found
 
 
-def volume_class(foot: GaugeFoot) -> tuple[VolumeClass | None, str]:
+Norms = dict[str, tuple[float, float]]
+"""By girth: mean and spread of it as a share of length."""
+PRIOR_FEET = 60
+"""The house's norm counts as so many feet against the shop's own. House default."""
+
+
+def recentred(shares: dict[str, list[float]]) -> Norms:
+    """The house's norms moved to the middle of the shop's own feet, as far as there are enough of them."""
+    found: Norms = {}
+    for name, (mean, spread) in GIRTH_NORM.items():
+        own = shares.get(name, [])
+        found[name] = ((PRIOR_FEET * mean + sum(own)) / (PRIOR_FEET + len(own)), spread)
+    return found
+
+
+def volume_class(foot: GaugeFoot, norms: Norms | None = None) -> tuple[VolumeClass | None, str]:
     """Volume from the whole circumference against length, with the reason. Norms are house defaults."""
     scores = []
-    for name, (mean, spread) in GIRTH_NORM.items():
+    for name, (mean, spread) in (norms or GIRTH_NORM).items():
         value = getattr(foot, name)
         if value is not None and foot.length_mm:
             scores.append((value / foot.length_mm - mean) / spread)
@@ -143,25 +204,27 @@ def volume_class(foot: GaugeFoot) -> tuple[VolumeClass | None, str]:
     score = sum(scores) / len(scores)
     word: VolumeClass = "low" if score < -VOLUME_EDGE else "high" if score > VOLUME_EDGE else "medium"
     size = "small" if word == "low" else "large" if word == "high" else "usual"
-    return word, f"Girths are {size} for the length ({score:+.1f} spreads from the usual). House default."
+    whose = "usual among the athletes here" if norms else "usual"
+    return word, f"Girths are {size} for the length ({score:+.1f} spreads from the {whose}). House default."
 
 
-def read_feet(feet: Feet) -> FeetReading:
-    """Questions, classes and differences of a pair of feet."""
+def read_feet(feet: Feet, norms: Norms | None = None) -> FeetReading:
+    """Questions, classes and differences of a pair of feet; `norms` are the shop's own, where it has them."""
     questions = [q for side in SIDES for q in _foot_questions(side, getattr(feet, side))]
     differences, remedies = [], []
-    for name in POSSIBLE_MM:
+    for name in NAMES:
         left, right = getattr(feet.left, name), getattr(feet.right, name)
         if left is None or right is None:
             continue
         apart = left - right
-        differences.append(Difference(measure=name, left_less_right_mm=apart, matters=abs(apart) > HALF_UK_MM))
+        matters = abs(apart) > HALF_UK_MM and name in SIZING
+        differences.append(Difference(measure=name, left_less_right_mm=apart, matters=matters))
         if abs(apart) > FAR_APART_MM[name]:
             side = "left" if apart > 0 else "right"
             questions.append(
                 Question(
                     field=f"{side}.{name}",
-                    text=f"The {side} is {abs(apart):g} mm more than the other foot. Measure both again?",
+                    text=f"The {side} is {abs(apart):g} {unit_of(name)} more than the other foot. Measure both again?",
                 )
             )
     by_name = {d.measure: d for d in differences}
@@ -174,15 +237,59 @@ def read_feet(feet: Feet) -> FeetReading:
     if (girth := by_name.get("ball_girth_mm")) and girth.matters:
         fuller = "left" if girth.left_less_right_mm > 0 else "right"
         remedies.append(f"The {fuller} is fuller at the ball: fit it, and lace the other tighter. House default.")
-    volumes = {side: volume_class(getattr(feet, side)) for side in SIDES}
+    volumes = {side: volume_class(getattr(feet, side), norms) for side in SIDES}
     return FeetReading(
         questions=questions,
         volume={side: volumes[side][0] for side in SIDES},
         volume_reason={side: volumes[side][1] for side in SIDES},
         differences=differences,
         remedies=remedies,
+        cautions=cautions_of(feet),
         complete=is_complete(feet),
     )
+
+
+REFER = "before fitting tight or changing the heel, have a physician, physiotherapist or podiatrist look."
+CONCERNS: dict[Concern, tuple[str, str]] = {
+    "pain": ("Pain that lasts", f"Pain that lasts: {REFER}"),
+    "circulation": ("Diabetes or poor circulation", f"Diabetes or poor circulation: {REFER}"),
+    "surgery": ("Recent operation or injury", f"A recent operation or acute injury: {REFER}"),
+    "growing_pains": ("A child's growing pains", f"A child's growing pains, often at the heel: {REFER}"),
+}
+"""What a fitter notes about the feet, and what follows from it."""
+NOTED: dict[str, str] = {
+    r"\bpain|\bhurt|\bsore\b|\bache": "pain",
+    r"numb|tingl|wound|blister|ulcer|bleed": "wounds",
+    r"diabet|circulation": "circulation",
+    r"surger|operat|fractur|sprain": "surgery",
+}
+"""Words in a note that call for a caution."""
+FAR_TURNED_DEG = 20.0
+"""Big toe angle from which a podiatrist may help. House default."""
+
+
+def cautions_of(feet: Feet) -> list[FootCaution]:
+    """What the feet, the ticks and the note call for, each once."""
+    found: dict[str, FootCaution] = {}
+
+    def add(rule: str, field: str, text: str, mark: Mark = "CP") -> None:
+        found.setdefault(rule, FootCaution(rule=f"caution.{rule}", field=field, text=text, mark=mark))
+
+    if feet.wounds_or_numbness:
+        add("wounds", "wounds_or_numbness", f"Wounds or numb spots: {REFER}")
+    for concern in feet.concerns:
+        add(concern, "concerns", CONCERNS[concern][1])
+    for words, concern_named in NOTED.items():
+        if match := re.search(words, feet.note, re.IGNORECASE):
+            text = f"You noted “{match.group(0)}…”: {REFER}"
+            add(concern_named, "note", text)
+    for side in SIDES:
+        angle = getattr(feet, side).first_toe_angle_deg
+        if angle is not None and angle >= FAR_TURNED_DEG:
+            add("turned_toe", f"{side}.first_toe_angle_deg",
+                f"The {side} big toe turns in by {angle:.0f}°: leather and width over the joint, and if it hurts, "
+                "a podiatrist.", "HD")  # fmt: skip
+    return list(found.values())
 
 
 def is_complete(feet: Feet) -> bool:
@@ -192,7 +299,7 @@ def is_complete(feet: Feet) -> bool:
 
 def missing(feet: Feet) -> list[str]:
     """Dotted paths of the numbers sizing still needs."""
-    return [f"{side}.{name}" for side in SIDES for name in POSSIBLE_MM if getattr(getattr(feet, side), name) is None]
+    return [f"{side}.{name}" for side in SIDES for name in SIZING if getattr(getattr(feet, side), name) is None]
 
 
 def require_complete(feet: Feet) -> None:

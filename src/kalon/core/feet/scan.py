@@ -13,30 +13,18 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
-from scipy.signal import find_peaks
 
 from ..contract import Side
 from ..errors import BadInput
 from .gauge import ToeShape
 from .measures import Number, Reading, toe_shape_of
+from .plan import HEEL_AT, INSTEP_AT, TOE_EDGE_AT, Ball, SideFound, aligned, find_ball, first_toe_angle_deg, toe_tips
 from .surface import Cutter, Loop, Surface, compact, loop, merged, neighbours, refined, roughness_mm, smoothed
-from .upright import MM_PER, SideFound, Unit, extent_of, pieces, side_of, stand, unit_of
+from .upright import MM_PER, Unit, extent_of, pieces, side_of, stand, unit_of
 
 Floats = NDArray[np.float64]
 
-HEEL_AT, INSTEP_AT, TOE_HEIGHT_AT = 0.16, 0.50, 0.92
-HEEL_CENTRE_AT = 0.115
-"""Where the middle of the heel is taken for the axis."""
-FIRST_HEAD, FIFTH_HEAD = 0.72, 0.62
-HEAD_SPREAD, HEAD_PULL_MM = 0.015, 0.002
-"""How far heads usually lie from there, share of the length, and what weighs against a far one. House default."""
-TOE_EDGE_AT = 0.93
-"""The big toe's edge is taken at this share of its tip's place."""
-SECOND_TOE = 0.42
-"""Where the 2nd toe lies across the ball from the big toe's side, when no tip stands apart. House default."""
-SECOND_TOE_WITHIN = 0.08
-ALIGN_ON = 40_000
-"""Points of the sole the axis is looked for on."""
+TOE_HEIGHT_AT = 0.92
 BUNION_DEG = 15.0
 """Big toe angle from which a bunion is likely enough to ask. House default."""
 PROFILE_AT = (0.08, 0.30, 0.40, 0.55, 0.60, 0.65, 0.78, 0.85)
@@ -102,82 +90,6 @@ class _Stood:
     found: SideFound
 
 
-def _edges(points: Floats, length: float, below: float, step: float = 2.0) -> tuple[Floats, Floats, Floats]:
-    """Where the inner (+y) and outer (−y) edge lie along the foot: x, inner, outer, each (k,); NaN where nothing is."""
-    x, y, z = points.T
-    low = (z < below) & (x > 0) & (x < length)
-    bins = (x[low] / step).astype(np.int64)
-    count = int(length / step) + 1
-    inner, outer = np.full(count, -np.inf), np.full(count, np.inf)
-    np.maximum.at(inner, np.minimum(bins, count - 1), y[low])
-    np.minimum.at(outer, np.minimum(bins, count - 1), y[low])
-    empty = ~np.isfinite(inner)
-    inner[empty], outer[empty] = np.nan, np.nan
-    return (np.arange(count) + 0.5) * step, inner, outer
-
-
-def _reach(points: Floats, length: float) -> tuple[Floats, Floats]:
-    """How far forward the foot comes at each place across it: y (k,) in steps of 1 mm, x (k,)."""
-    x, y, z = points.T
-    front = (x > 0.74 * length) & (z < 0.18 * length)
-    start = float(y[front].min())
-    bins = (y[front] - start).astype(np.int64)
-    reach = np.full(bins.max() + 1, 0.74 * length)
-    np.maximum.at(reach, bins, x[front])
-    return start + np.arange(len(reach)) + 0.5, ndimage.gaussian_filter1d(reach, 1.2)
-
-
-def _second_toe(across: Floats, reach: Floats, inner: float, outer: float, big_toe: float) -> float:
-    """Where the 2nd toe points across the foot: the tip nearest its usual place, or that place.
-
-    `inner` and `outer` are the edges at the ball, `big_toe` the inner edge near the tip: the big toe's own tip
-    lies within its breadth of that and is passed over.
-    """
-    breadth = inner - outer
-    usual = inner - SECOND_TOE * breadth
-    peaks, _ = find_peaks(reach, prominence=0.5)
-    tips = across[peaks]
-    near = tips[(np.abs(tips - usual) < SECOND_TOE_WITHIN * breadth) & (big_toe - tips > 0.2 * breadth)]
-    return float(near[np.argmin(np.abs(near - usual))]) if len(near) else usual
-
-
-def _aligned(points: Floats) -> Floats:
-    """A standing foot (big toe at +y) turned about the upright until heel and 2nd toe lie on x; points (n, 3)."""
-    tall = float(np.ptp(points[points[:, 2] < 60, 0]))
-    sole = points[points[:, 2] < 0.22 * tall]
-    p, turn = sole[:: max(1, len(sole) // ALIGN_ON)], np.eye(3)
-    for _ in range(5):
-        p = p - np.array([p[:, 0].min(), 0.0, 0.0])
-        length = float(p[:, 0].max())
-        at, inner, outer = _edges(p, length, 0.15 * length)
-        heel = (at > 0.07 * length) & (at < 0.16 * length)
-        ball = (at > 0.62 * length) & (at < 0.76 * length)
-        front = (at > 0.92 * length) & (at < 0.95 * length)
-        middle = (inner[heel] + outer[heel]) / 2
-        if not np.isfinite(middle).any() or not np.isfinite(inner[ball]).any():
-            raise BadInput("No heel and ball could be found: is it a whole foot, heel to toes?", code="scan-not-a-foot")
-        heel_y = float(np.nanmean(middle))
-        p = p - np.array([0.0, heel_y, 0.0])
-        toe_y = _second_toe(
-            *_reach(p, length),
-            inner=float(np.nanmax(inner[ball])) - heel_y,
-            outer=float(np.nanmin(outer[ball])) - heel_y,
-            big_toe=float(np.max(inner[front][np.isfinite(inner[front])], initial=-np.inf)) - heel_y,
-        )
-        angle = float(np.arctan2(toe_y, length - HEEL_CENTRE_AT * length))
-        c, s = np.cos(angle), np.sin(angle)
-        step = np.array([[c, -s, 0], [s, c, 0], [0, 0, 1]])
-        p, turn = p @ step, turn @ step
-        if abs(angle) < 3e-4:
-            break
-    sole, turned = sole @ turn, points @ turn
-    start = float(sole[:, 0].min())
-    sole = sole - np.array([start, 0.0, 0.0])
-    _, inner, outer = _edges(sole[sole[:, 0] < 0.16 * length], 0.16 * length, 0.15 * length)
-    middle = float(np.nanmean((inner + outer)[len(inner) // 2 :] / 2))
-    return turned - np.array([start, middle, 0.0])
-
-
 def open_scan(surface: Surface, given: ScanGiven = ScanGiven()) -> tuple[Surface, Unit, int]:
     """One foot of a scan in millimetres, cleaned of specks; its unit, and how many feet the file holds."""
     points = surface.vertices
@@ -223,35 +135,17 @@ def _stand(one: Surface, given: ScanGiven) -> _Stood:
     side = given.side or found.side
     if side == "left":
         points = points * np.array([1.0, -1.0, 1.0])
-    return _Stood(Surface(_aligned(points), one.faces), side, found)
-
-
-def _head(at: Floats, edge: Floats, expected: float, length: float, window: float, pull_mm: float) -> tuple[float, float]:
-    """The metatarsal head on one edge: where it stands out most, weighed against where it is expected.
-
-    `edge` is the distance from the axis (k,). A head a spread away from its usual place must stand out by
-    `pull_mm` more to be taken; the place is refined by a parabola over `window` each way.
-    """
-    inside = (np.abs(at / length - expected) <= 4 * HEAD_SPREAD) & np.isfinite(edge)
-    x, y = at[inside], edge[inside]
-    pull = pull_mm * ((x / length - expected) / HEAD_SPREAD) ** 2
-    top = int(np.argmax(ndimage.gaussian_filter1d(y, window / 4) - pull))
-    near = np.abs(x - x[top]) <= window + 0.1
-    a, b, _ = np.polyfit(x[near] - x[top], (y - pull)[near], 2)
-    shift = float(np.clip(-b / (2 * a), -window, window)) if a < 0 else 0.0
-    place = float(x[top] + shift)
-    return place, float(np.interp(place, x, y))
+    return _Stood(Surface(aligned(points), one.faces), side, found)
 
 
 def _upright_plane(x: float) -> tuple[Floats, Floats]:
     return np.array([x, 0.0, 0.0]), np.array([1.0, 0.0, 0.0])
 
 
-def ball_plane(first: tuple[float, float], fifth: tuple[float, float]) -> tuple[Floats, Floats]:
+def ball_plane(ball: Ball) -> tuple[Floats, Floats]:
     """The upright plane through the two metatarsal heads: origin and unit normal."""
-    along = np.array([first[0] - fifth[0], first[1] - fifth[1], 0.0])
-    normal = np.array([along[1], -along[0], 0.0])
-    return np.array([first[0], first[1], 0.0]), normal / np.linalg.norm(normal)
+    normal = np.array([ball.y1 - ball.y5, ball.x5 - ball.x1, 0.0])
+    return np.array([ball.x1, ball.y1, 0.0]), normal / np.linalg.norm(normal)
 
 
 def _measure(stood: _Stood, unit: Unit, feet: int, rough: float) -> tuple[ScanShape, dict[str, Number], ToeShape]:
@@ -265,60 +159,51 @@ def _measure(stood: _Stood, unit: Unit, feet: int, rough: float) -> tuple[ScanSh
             f"The foot comes out {length:.0f} mm long, which no foot is: check the unit ({unit}) and which way is up.",
             code="scan-size",
         )
-    at, inner, outer = _edges(p, length, 0.2 * length)
     noise = max(rough - QUIET_MM, 0.0)
-    window, pull = float(np.clip(3 + 25 * noise, 3, 9)), HEAD_PULL_MM * (1 + 60 * noise)
-    x1, y1 = _head(at, inner, FIRST_HEAD, length, window, pull)
-    x5, y5 = _head(at, -outer, FIFTH_HEAD, length, window, pull)
-    y5 = -y5
+    heads = find_ball(p, length, 0.2 * length, noise)
     values: dict[str, float] = {"length_mm": length}
     gaps: dict[str, float] = {}
     loops: dict[str, Loop] = {}
 
-    def section(name: str, origin: Floats, normal: Floats) -> Floats:
+    def section(name: str, origin: Floats, normal: Floats, below: float = np.inf) -> Floats:
         found = cutter.cut(origin, normal)
+        found = found[(found[:, :, 2] < below).all(axis=1)]
         round_it = loop(found, normal)
         if round_it is None:
-            raise BadInput(
-                f"The scan has no surface at the {name}: a hole, or not a whole foot.", code="scan-hole"
-            )
+            raise BadInput(f"The scan has no surface at the {name}: a hole, or not a whole foot.", code="scan-hole")
         loops[name] = round_it
         gaps[name] = round_it.gap_mm
         return found.reshape(-1, 3)
 
-    origin, normal = ball_plane((x1, y1), (x5, y5))
+    origin, normal = ball_plane(heads)
     ball = section("ball", origin, normal)
     along = ball @ np.array([-normal[1], normal[0], 0.0])
     values["ball_width_mm"] = float(np.ptp(along))
     values["ball_girth_mm"] = loops["ball"].girth_mm
-    values["ball_angle_deg"] = float(np.degrees(np.arctan2(x1 - x5, y1 - y5)))
-    values["heel_to_ball_mm"] = x1
+    values["ball_angle_deg"] = heads.angle_deg
+    values["heel_to_ball_mm"] = heads.x1
     instep = section("instep", *_upright_plane(INSTEP_AT * length))
     values["instep_height_mm"] = float(instep[:, 2].max())
     values["instep_girth_mm"] = loops["instep"].girth_mm
-    heel = section("heel", *_upright_plane(HEEL_AT * length))
-    heel_low = heel[heel[:, 2] < 0.16 * length]
+    heel_low = section("heel", *_upright_plane(HEEL_AT * length), below=0.16 * length)
     values["heel_width_mm"] = float(np.ptp(heel_low[:, 1]))
     toe = cutter.cut(*_upright_plane(TOE_HEIGHT_AT * length)).reshape(-1, 3)
     if len(toe):
         values["toe_height_mm"] = float(toe[:, 2].max())
-    values["arch_height_index"] = values["instep_height_mm"] / x1
-    tip_at, second_tip = toe_tips(p, length, y1 - y5)
+    values["arch_height_index"] = values["instep_height_mm"] / heads.x1
+    tip_at, second_tip = toe_tips(p, length, heads.y1 - heads.y5)
     edge = cutter.cut(*_upright_plane(TOE_EDGE_AT * tip_at)).reshape(-1, 3)
     if len(edge):
         y2 = float(edge[edge[:, 2] < 50][:, 1].max())
-        heel_y = float(heel_low[:, 1].max())
-        outward = np.arctan2(y1 - heel_y, x1 - HEEL_AT * length)
-        inward = np.arctan2(y2 - y1, TOE_EDGE_AT * tip_at - x1)
-        values["first_toe_angle_deg"] = float(np.degrees(outward - inward))
+        values["first_toe_angle_deg"] = first_toe_angle_deg(
+            heads, HEEL_AT * length, float(heel_low[:, 1].max()), TOE_EDGE_AT * tip_at, y2
+        )
     for share in PROFILE_AT:
         found = cutter.cut(*_upright_plane(share * length))
         extra = loop(found[(found[:, :, 2] < 0.5 * length).all(axis=1)], np.array([1.0, 0.0, 0.0]))
         if extra:
             loops[f"{share * 100:.0f} %"] = extra
-    shape = ScanShape(
-        surface, stood.side, stood.found, unit, feet, _outline(p, length), _profile(p, length), loops
-    )
+    shape = ScanShape(surface, stood.side, stood.found, unit, feet, _outline(p, length), _profile(p, length), loops)
     numbers = {
         name: Number(value=v - SPREAD[name][2] * noise, sigma=_sigma(name, v, noise, gaps))
         for name, v in values.items()
@@ -326,22 +211,14 @@ def _measure(stood: _Stood, unit: Unit, feet: int, rough: float) -> tuple[ScanSh
     return shape, numbers, toe_shape_of(tip_at, second_tip)
 
 
-def toe_tips(points: Floats, length: float, breadth: float) -> tuple[float, float]:
-    """How far forward the big toe and the 2nd toe come, in the foot's frame."""
-    across, reach = _reach(points, length)
-    first = reach[(across > 0.10 * breadth) & (across < 0.40 * breadth)]
-    second = reach[np.abs(across) < 0.045 * breadth]
-    return float(first.max(initial=0.0)), float(second.max(initial=0.0))
-
-
-ZONE = {"ball_width_mm": "ball", "ball_girth_mm": "ball", "ball_angle_deg": "ball", "heel_to_ball_mm": "ball",
+TAPED = {"ball_width_mm": "ball", "ball_girth_mm": "ball", "ball_angle_deg": "ball", "heel_to_ball_mm": "ball",
         "instep_girth_mm": "instep", "instep_height_mm": "instep", "arch_height_index": "instep",
-        "heel_width_mm": "heel"}  # fmt: skip
+        }  # fmt: skip
 
 
 def _sigma(name: str, value: float, noise: float, gaps: dict[str, float]) -> float:
     clean, gain, _ = SPREAD[name]
-    gap = gaps.get(ZONE.get(name, ""), 0.0)
+    gap = gaps.get(TAPED.get(name, ""), 0.0)
     in_mm = name.endswith("_mm")
     return float(np.sqrt(clean**2 + (gain * noise) ** 2 + in_mm * ((gap**2 / 600) ** 2 + (SCALE_SIGMA * value) ** 2)))
 
@@ -356,11 +233,11 @@ def _outline(points: Floats, length: float) -> Floats:
     ok = (cells >= 0).all(axis=1) & (cells[:, 0] < mask.shape[0]) & (cells[:, 1] < mask.shape[1])
     mask[cells[ok, 0], cells[ok, 1]] = 255
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (7, 7))
-    mask = cv2.morphologyEx(mask, cv2.MORPH_CLOSE, kernel)
-    contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    closed = cv2.morphologyEx(mask, cv2.MORPH_CLOSE, kernel)
+    contours, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     largest = max(contours, key=cv2.contourArea)[:, 0, ::-1].astype(float)
     smooth = ndimage.gaussian_filter1d(largest, 2.0, axis=0, mode="wrap")[::3]
-    return smooth - np.array([10, 110])
+    return np.asarray(smooth - np.array([10, 110]))
 
 
 def _profile(points: Floats, length: float) -> Floats:
@@ -395,7 +272,7 @@ def measure_scan(surface: Surface, given: ScanGiven = ScanGiven()) -> tuple[Scan
             f"You said {given.side}, but it is shaped like a {shape.found.side} foot: the wrong foot, or a mirrored "
             "file. Check the side, or mirror it."
         )
-    for zone in ("ball", "instep", "heel"):
+    for zone in ("ball", "instep"):
         if (gap := shape.loops[zone].gap_mm) > 8:
             questions.append(f"A hole of {gap:.0f} mm at the {zone}: the number there is less sure.")
     angle = numbers.get("first_toe_angle_deg")

@@ -10,9 +10,8 @@ from numpy.typing import NDArray
 from scipy import ndimage
 from scipy.spatial import ConvexHull, QhullError
 
-from ..contract import Side
 from ..errors import BadInput
-from .surface import Surface
+from .plan import SideFound, side_by, side_votes
 
 Floats = NDArray[np.float64]
 Unit = Literal["mm", "cm", "m", "inch"]
@@ -62,9 +61,7 @@ def _facing(points: Floats) -> list[Floats]:
     try:
         hull = ConvexHull(points)
     except QhullError:
-        raise BadInput(
-            "The scan is flat or empty: there is no foot in it to measure.", code="scan-flat"
-        ) from None
+        raise BadInput("The scan is flat or empty: there is no foot in it to measure.", code="scan-flat") from None
     normals = hull.equations[:, :3]
     corners = points[hull.simplices]
     areas = 0.5 * np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1)
@@ -93,8 +90,8 @@ def _resting_area(points: Floats, down: Floats) -> float:
 
 def _across(axis: Floats) -> Floats:
     other = np.eye(3)[np.argmin(np.abs(axis))]
-    found = np.cross(axis, other)
-    return found / np.linalg.norm(found)
+    found: Floats = np.cross(axis, other)
+    return np.asarray(found / np.linalg.norm(found))
 
 
 def _level(points: Floats, up: Floats) -> tuple[Floats, float]:
@@ -156,46 +153,22 @@ def stand(points: Floats, up: Floats | None = None) -> Pose:
     return Pose(turn, np.array([start, float(np.median(some @ turn[1])), floor]))
 
 
-@dataclass(frozen=True)
-class SideFound:
-    """Which foot it is, by how many of the signs agree."""
-
-    side: Side
-    agree: float
-    """Share of the weight of evidence that agrees, 0.5…1."""
-
-
 def side_of(points: Floats) -> SideFound:
-    """Left or right from a foot standing in its frame (x forward, y leftward, z up).
+    """Left or right from a scan standing in its frame (x forward, y leftward, z up).
 
-    Signs, weighted: the longest toe, the hollow of the arch, the ridge of the instep and the head that lies
-    further forward are all on the big toe's side.
+    Besides what the plan shows, the hollow of the arch and the ridge of the instep are on the big toe's side.
     """
     x, y, z = points.T
-    length = float(np.quantile(x, 0.9995))
-    share = x / length
-    votes: list[tuple[float, float]] = []
-    low = z < 0.16 * length
-    front = low & (share > 0.60) & (share < 0.80)
-    ball_left, ball_right = np.quantile(y[front], [0.998, 0.002])
-    middle = (ball_left + ball_right) / 2
-    breadth = ball_left - ball_right
-    tip = low & (share > 0.985)
-    votes.append((3.0, float(np.median(y[tip]) - middle) / breadth))
+    share = x / float(np.quantile(x, 0.9995))
+    low = z < 0.16 * x.max()
+    votes = side_votes(points)
     mid = (share > 0.38) & (share < 0.60)
-    edges = y[mid & low]
-    centre = float(np.quantile(edges, 0.99) + np.quantile(edges, 0.01)) / 2
+    edge = np.quantile(y[mid & low], [0.01, 0.99])
+    centre, breadth = float(edge.mean()), float(np.ptp(edge))
     ground = mid & (z < 4)
     if ground.sum() > 20:
         votes.append((3.0, -2 * float(np.median(y[ground]) - centre) / breadth))
     ridge = (share > 0.5) & (share < 0.65)
     top = ridge & (z > np.quantile(z[ridge], 0.97))
     votes.append((2.0, 2 * float(np.median(y[top]) - centre) / breadth))
-    heads = low & (share > 0.5) & (share < 0.82)
-    left_at = float(np.median(x[heads & (y > ball_left - 1.5)]))
-    right_at = float(np.median(x[heads & (y < ball_right + 1.5)]))
-    votes.append((3.0, 4 * (left_at - right_at) / length))
-    total = sum(w * float(np.clip(4 * v, -1, 1)) for w, v in votes)
-    weight = sum(w * abs(float(np.clip(4 * v, -1, 1))) for w, v in votes)
-    agree = 0.5 + 0.5 * abs(total) / max(weight, 1e-9)
-    return SideFound("right" if total > 0 else "left", agree)
+    return side_by(votes)

@@ -10,8 +10,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..contract import SIDES, Side
-from ..feet.gauge import SIGMA_MM, Feet, Sock, require_complete
+from ..contract import SIDES, Contract, Side
+from ..feet.gauge import Feet, Sock, require_complete
+from ..feet.standing import SITTING_TO_STANDING as SPREADS
 
 FIT_ZONES = ("length", "ball_girth", "instep_girth", "heel_width")
 """The zones fit is judged in, in the order of every array here."""
@@ -26,7 +27,8 @@ DAY_SWELL = np.array([0.004, 0.015, 0.015, 0.008])
 """Growth from morning to evening, share of each measure."""
 EFFORT_SWELL = np.array([0.003, 0.012, 0.012, 0.006])
 """Growth over a long effort (long routes, long rides), share of each measure."""
-SITTING_TO_STANDING = np.array([1.012, 1.020, 1.000, 1.010])
+SITTING_TO_STANDING = np.array([SPREADS[m] for m in MEASURES])
+SITTING_NOTE = "Measured sitting: standing spreads the foot, 1.2 % in length. House default."
 MORNING_H, EVENING_H = 7.0, 19.0
 
 
@@ -63,13 +65,13 @@ def foot_to_fit(feet: Feet, *, long_effort: bool = False, sock: Sock | None = No
     require_complete(feet)
     worn = sock or feet.sock
     still_to_swell = 1 - day_share(feet.time_of_day)
-    growth = DAY_SWELL * still_to_swell + (EFFORT_SWELL if long_effort else 0.0)
+    growth = DAY_SWELL * still_to_swell + (EFFORT_SWELL if long_effort and feet.effort == "rested" else 0.0)
     spread = SITTING_TO_STANDING if feet.stance == "sitting" else np.ones(4)
     sides: dict[Side, NDArray[np.float64]] = {}
     for side in SIDES:
         measured = np.array([getattr(getattr(feet, side), m) for m in MEASURES], dtype=float)
         sides[side] = measured * spread * (1 + growth) + SOCK_MM[worn] * AROUND
-    bare = np.array([SIGMA_MM[m] for m in MEASURES])
+    bare = np.array([max(feet.left.sigma(m), feet.right.sigma(m)) for m in MEASURES])
     sigma = np.sqrt(
         bare**2
         + (SOCK_SIGMA * SOCK_MM[worn] * AROUND) ** 2
@@ -81,7 +83,38 @@ def foot_to_fit(feet: Feet, *, long_effort: bool = False, sock: Sock | None = No
         when = f"at {feet.time_of_day}" if feet.time_of_day else "at a time nobody noted"
         notes.append(f"Measured {when}: {growth[1] * 100:.1f} % more girth by evening. House default.")
     if feet.stance == "sitting":
-        notes.append("Measured sitting: standing spreads the foot, 1.2 % in length. House default.")
+        notes.append(SITTING_NOTE)
     if long_effort:
         notes.append("Long efforts swell the foot: a little more room. Common practice.")
     return FootToFit(sides, sigma, tuple(notes))
+
+
+class Swelling(Contract):
+    """How much one measure of one foot still grows, mm: by the evening, and over a long effort on top."""
+
+    side: Side
+    measure: str
+    now_mm: float
+    by_evening_mm: float
+    after_effort_mm: float
+
+
+def swelling(feet: Feet) -> list[Swelling]:
+    """What the day and a long effort add to each measure there is. House default."""
+    left_to_come = 1 - day_share(feet.time_of_day)
+    effort = 0.0 if feet.effort == "after_effort" else 1.0
+    found = []
+    for side in SIDES:
+        for i, measure in enumerate(MEASURES):
+            value = getattr(getattr(feet, side), measure)
+            if value is not None:
+                found.append(
+                    Swelling(
+                        side=side,
+                        measure=measure,
+                        now_mm=value,
+                        by_evening_mm=float(value * DAY_SWELL[i] * left_to_come),
+                        after_effort_mm=float(value * EFFORT_SWELL[i] * effort),
+                    )
+                )
+    return found

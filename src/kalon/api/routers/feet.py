@@ -1,0 +1,249 @@
+"""The feet station: files in, corrections, practice devices, what is drawn, feet over time, and out again."""
+
+from __future__ import annotations
+
+import contextlib
+from pathlib import Path
+from typing import Annotated, Literal
+from uuid import UUID
+
+from fastapi import APIRouter, Query, Request, Response
+from starlette.concurrency import run_in_threadpool
+
+from ...core.contract import SIDES, Side
+from ...core.errors import BadInput, Conflict
+from ...core.feet.growth import GrowthIn, GrowthOut, Visit, growth
+from ...core.feet.measures import TWO_SIDED_95
+from ...core.feet.said import Said
+from ...core.fit.foot import swelling
+from ...devices.practice import make
+from ...files import records, workers
+from ...files.captures import Measured
+from ...files.reading import MESH_BYTES
+from ...store import bench, captures, fittings
+from ...store.database import StoreAway
+from ...store.ids import new_id
+from ..desk import Anyone, Desk
+from ..schemas import (
+    CaptureChange,
+    CaptureDone,
+    FeetOverTime,
+    FittingOut,
+    PracticeIn,
+    ProgressOut,
+    ShapeOut,
+    VisitOut,
+)
+from ..view import fitting_out
+from .fittings import FROZEN
+
+router = APIRouter(prefix="/api", tags=["feet"])
+DEVICES: dict[str, Literal["stl", "png", "csv"]] = {"scanner": "stl", "camera": "png", "mat": "csv"}
+
+
+def _open(desk: Desk, fitting_id: UUID) -> None:
+    """Raise unless the feet of this fitting may still change."""
+    with desk.open() as cx:
+        _unsettled(fittings.get(cx, fitting_id)["state"])
+
+
+def _unsettled(state: str) -> None:
+    if "feet" in FROZEN.get(state, ()):
+        raise Conflict("This fitting is settled: begin a new one, or undo the sale first.", code="settled")
+
+
+def _measure(desk: Desk, path: Path, name: str, said: Said, capture_id: UUID) -> list[Measured]:
+    """Measure in a worker, saying in the store how far it is."""
+
+    def tell(share: float, step: str) -> None:
+        with contextlib.suppress(StoreAway), desk.open() as cx:
+            captures.progress(cx, desk.who, capture_id, share, step)
+
+    try:
+        return workers.run(path, name, said, tell)
+    finally:
+        with contextlib.suppress(StoreAway), desk.open() as cx:
+            captures.done(cx, capture_id)
+
+
+def _keep(
+    desk: Desk, fitting_id: UUID, capture_id: UUID, name: str, found: list[Measured], practice: bool
+) -> CaptureDone:
+    with desk.open() as cx:
+        _unsettled(fittings.get(cx, fitting_id, lock=True)["state"])
+        ids = [capture_id] + [new_id() for _ in found[1:]]
+        kept = [
+            captures.add(cx, desk.who, fitting_id, id_, name, one, practice)
+            for id_, one in zip(ids, found, strict=True)
+        ]
+        return CaptureDone(captures=kept, fitting=fitting_out(cx, fitting_id))
+
+
+@router.post("/fittings/{fitting_id}/captures", status_code=201)
+async def bring(
+    request: Request,
+    desk: Anyone,
+    fitting_id: UUID,
+    id: UUID,
+    name: Annotated[str, Query(max_length=200)] = "",
+    said: Annotated[str, Query(max_length=4000)] = "{}",
+) -> CaptureDone:
+    """Measure a file sent as the body: a scan, a picture, a mat's CSV or a record. `said` is JSON of `Said`."""
+    given = await run_in_threadpool(_said, said)
+    await run_in_threadpool(_open, desk, fitting_id)
+    with workers.spooled() as path:
+        size = 0
+        with path.open("wb") as out:
+            async for chunk in request.stream():
+                size += len(chunk)
+                if size > MESH_BYTES:
+                    raise BadInput(
+                        f"The file has more than {MESH_BYTES / 1e6:.0f} MB, which is more than is read.",
+                        code="file-large",
+                    )
+                await run_in_threadpool(out.write, chunk)
+        found = await run_in_threadpool(_measure, desk, path, name, given, id)
+    return await run_in_threadpool(_keep, desk, fitting_id, id, name, found, False)
+
+
+def _said(text: str) -> Said:
+    from pydantic import ValidationError
+
+    from ...core.errors import from_validation
+
+    try:
+        return Said.model_validate_json(text)
+    except ValidationError as error:
+        raise from_validation(error, "said") from None
+
+
+@router.post("/fittings/{fitting_id}/practice", status_code=201)
+def practise(desk: Anyone, fitting_id: UUID, given: PracticeIn) -> CaptureDone:
+    """Use a practice device: it makes a file of a made-up foot, which is measured like any other."""
+    _open(desk, fitting_id)
+    what = DEVICES[given.device]
+    data, _ = make(what, given.seed, given.side)
+    name = f"practice {given.device}, foot {given.seed}.{what}"
+    with workers.spooled(data) as path:
+        found = _measure(desk, path, name, Said(side=given.side), given.id)
+    return _keep(desk, fitting_id, given.id, name, found, practice=True)
+
+
+@router.get("/captures/{capture_id}/progress")
+def progress(desk: Anyone, capture_id: UUID) -> ProgressOut | None:
+    """How far a measuring is; null when it isn't under way."""
+    with desk.open() as cx:
+        row = captures.progress_of(cx, capture_id)
+    return ProgressOut(**row) if row else None
+
+
+@router.get("/captures/{capture_id}/shape")
+def shape(desk: Anyone, capture_id: UUID) -> ShapeOut:
+    """What is drawn of a capture."""
+    with desk.open() as cx:
+        return ShapeOut.model_validate(captures.get(cx, capture_id)["shape"])
+
+
+@router.get("/captures/{capture_id}/surface", responses={200: {"content": {"application/octet-stream": {}}}})
+def surface(desk: Anyone, capture_id: UUID) -> Response:
+    """A scan's surface thinned for showing: corner count (uint32), corners (float32 × 3), faces (uint32 × 3)."""
+    with desk.open() as cx:
+        if captures.get(cx, capture_id)["kind"] != "scan":
+            raise BadInput("Only a scan has a surface.", code="not-a-scan")
+        return Response(captures.bytes_of(cx, capture_id, "view"), media_type="application/octet-stream")
+
+
+@router.get("/captures/{capture_id}/picture", responses={200: {"content": {"image/jpeg": {}}}})
+def picture(desk: Anyone, capture_id: UUID, flat: bool = False) -> Response:
+    """A tracing's photograph, or (`flat`) its paper seen from straight above at 2 pixels a millimetre."""
+    with desk.open() as cx:
+        if captures.get(cx, capture_id)["kind"] != "tracing":
+            raise BadInput("Only a tracing has a picture.", code="not-a-tracing")
+        return Response(captures.bytes_of(cx, capture_id, "view" if flat else "copy"), media_type="image/jpeg")
+
+
+@router.patch("/captures/{capture_id}")
+def correct(desk: Anyone, capture_id: UUID, given: CaptureChange) -> FittingOut:
+    """Measure a capture again with what the fitter now says of it. 409 when somebody else did so meanwhile."""
+    with desk.open() as cx:
+        row = captures.get(cx, capture_id)
+        _unsettled(fittings.get(cx, row["fitting_id"])["state"])
+        copy = captures.bytes_of(cx, capture_id, "copy")
+    with workers.spooled(copy) as path:
+        found = workers.run(path, row["name"], given.said, lambda *_: None, row["kind"])
+    with desk.open() as cx:
+        fittings.get(cx, row["fitting_id"], lock=True)
+        captures.correct(cx, desk.who, capture_id, given.version, found[0])
+        return fitting_out(cx, row["fitting_id"])
+
+
+@router.delete("/captures/{capture_id}")
+def remove(desk: Anyone, capture_id: UUID) -> FittingOut:
+    """Take a capture out of the fitting; it can be put back."""
+    return _marked(desk, capture_id, back=False)
+
+
+@router.post("/captures/{capture_id}/back")
+def put_back(desk: Anyone, capture_id: UUID) -> FittingOut:
+    """Put a removed capture back."""
+    return _marked(desk, capture_id, back=True)
+
+
+def _marked(desk: Desk, capture_id: UUID, *, back: bool) -> FittingOut:
+    with desk.open() as cx:
+        row = captures.get(cx, capture_id, removed=True)
+        _unsettled(fittings.get(cx, row["fitting_id"], lock=True)["state"])
+        captures.remove(cx, desk.who, capture_id, back=back)
+        return fitting_out(cx, row["fitting_id"])
+
+
+@router.get("/fittings/{fitting_id}/feet/over-time")
+def over_time(desk: Anyone, fitting_id: UUID) -> FeetOverTime:
+    """Swelling over the day, growth from visit to visit, and earlier visits."""
+    with desk.open() as cx:
+        athlete = fittings.get(cx, fitting_id)["athlete_id"]
+        feet = bench.feet_of(cx, fitting_id, fittings.parts(cx, fitting_id))
+        seen = captures.visits(cx, athlete)
+        born = captures.born_on(cx, athlete)
+    grown: dict[Side, GrowthOut] = {}
+    for side in SIDES:
+        lengths = [
+            Visit(on=row["opened_at"].date(), length_mm=n.value, sigma_mm=n.uncertainty / TWO_SIDED_95)
+            for row, found, _ in seen
+            if (n := getattr(found, side).numbers.get("length_mm"))
+        ]
+        if born and lengths and (out := growth(GrowthIn(born_on=born, visits=lengths))).still_growing:
+            grown[side] = out
+    return FeetOverTime(
+        swelling=swelling(feet),
+        growth=grown,
+        visits=[
+            VisitOut(
+                fitting_id=row["id"],
+                on=row["opened_at"],
+                left={n: f.value for n, f in found.left.numbers.items()},
+                right={n: f.value for n, f in found.right.numbers.items()},
+                outlines=outlines,
+            )
+            for row, found, outlines in seen
+        ],
+    )
+
+
+TYPES = {"json": "application/json", "csv": "text/csv; charset=utf-8", "svg": "image/svg+xml"}
+
+
+@router.get("/fittings/{fitting_id}/feet.{form}")
+def written(desk: Anyone, fitting_id: UUID, form: Literal["json", "csv", "svg"]) -> Response:
+    """The feet as a file: every number with its uncertainty (JSON, CSV), or the outlines (SVG)."""
+    with desk.open() as cx:
+        row = fittings.get(cx, fitting_id)
+        found = captures.feet_found(cx, fitting_id, bench.gauge_of(fittings.parts(cx, fitting_id)))
+        shapes = [(r["side"], r["shape"].get("outline")) for r in captures.of_fitting(cx, fitting_id)]
+    outlines: dict[Side, list[tuple[float, float]]] = {
+        side: [(float(x), float(y)) for x, y in points] for side, points in shapes if points
+    }
+    record = records.record_of(found, outlines, f"{row['opened_at']:%Y-%m-%d}")
+    text = {"json": records.as_json, "csv": records.as_csv, "svg": records.as_svg}[form](record)
+    headers = {"content-disposition": f'attachment; filename="feet.{form}"'}
+    return Response(text, media_type=TYPES[form], headers=headers)

@@ -1,0 +1,106 @@
+"""How a young foot grows from visit to visit: a straight line with what is usual at that age behind it.
+
+Usual growth by age is from memory; the room and the spacing of visits are house defaults.
+"""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+
+import numpy as np
+from pydantic import Field
+
+from ..contract import Contract, Positive
+from ..units import HALF_UK_MM
+from .measures import TWO_SIDED_95
+
+USUAL: tuple[tuple[float, float, float], ...] = (
+    (3, 15.0, 4.0), (6, 10.0, 3.0), (10, 8.5, 2.5), (12, 8.0, 3.0), (14, 5.0, 3.5), (16, 2.0, 2.0), (18, 0.6, 1.0),
+)  # fmt: skip
+"""Up to that age: millimetres a year, and the spread from child to child (from memory)."""
+GROWN = 18.0
+SOONEST, LATEST = timedelta(days=30), timedelta(days=365)
+DAYS = 365.25
+
+
+class Visit(Contract):
+    """A day's length with one standard deviation, mm."""
+
+    on: date
+    length_mm: Positive
+    sigma_mm: Positive = 1.0
+
+
+class GrowthIn(Contract):
+    """When somebody was born, and a foot's lengths by visit."""
+
+    born_on: date
+    visits: list[Visit] = Field(min_length=1, max_length=200)
+
+
+class GrowthPoint(Contract):
+    """The expected length on a day with its 95 % interval, mm."""
+
+    on: date
+    length_mm: float
+    low_mm: float
+    high_mm: float
+
+
+class GrowthOut(Contract):
+    """Growth a year, its uncertainty (half the 95 % interval), the curve to come, and when to measure again."""
+
+    still_growing: bool
+    mm_per_year: float
+    uncertainty: float
+    curve: list[GrowthPoint]
+    remeasure_on: date | None
+    text: str
+
+
+def usual_growth(age_years: float) -> tuple[float, float]:
+    """Millimetres a year usual at an age, and the spread; from memory."""
+    for up_to, mean, spread in USUAL:
+        if age_years < up_to:
+            return mean, spread
+    return 0.0, 0.3
+
+
+def growth(given: GrowthIn) -> GrowthOut:
+    """How fast a foot grows, where it is heading, and when half a size will be used up."""
+    visits = sorted(given.visits, key=lambda v: v.on)
+    last = visits[-1].on
+    age = (last - given.born_on).days / DAYS
+    mean, spread = usual_growth(age)
+    at = np.array([(v.on - last).days / DAYS for v in visits])
+    weight = np.array([1 / v.sigma_mm**2 for v in visits])
+    seen = np.array([v.length_mm for v in visits])
+    # Normal posterior of length at the last visit (flat prior) and of growth a year (usual growth).
+    precision = np.array([[weight.sum(), weight @ at], [weight @ at, weight @ at**2 + 1 / spread**2]])
+    cover = np.linalg.inv(precision)
+    length, rate = cover @ np.array([weight @ seen, weight @ (at * seen) + mean / spread**2])
+    years = np.linspace(min(at.min(), 0.0), 1.0, 25)
+    middle = length + rate * years
+    sigma = np.sqrt(cover[0, 0] + 2 * years * cover[0, 1] + years**2 * cover[1, 1])
+    curve = [
+        GrowthPoint(
+            on=last + timedelta(days=round(float(y) * DAYS)),
+            length_mm=float(m),
+            low_mm=float(m - TWO_SIDED_95 * s),
+            high_mm=float(m + TWO_SIDED_95 * s),
+        )
+        for y, m, s in zip(years, middle, sigma, strict=True)
+    ]
+    within = TWO_SIDED_95 * float(np.sqrt(cover[1, 1]))
+    if age >= GROWN:
+        return GrowthOut(still_growing=False, mm_per_year=float(rate), uncertainty=within, curve=curve,
+                         remeasure_on=None, text="Grown: no growth room is counted.")  # fmt: skip
+    wait = timedelta(days=HALF_UK_MM / max(float(rate), 0.5) * DAYS)
+    again = last + min(max(wait, SOONEST), LATEST)
+    text = (
+        f"About {rate:.0f} mm a year (±{within:.0f}) at {age:.0f}: half a size is used up in "
+        f"{min(max(wait, SOONEST), LATEST).days / 30.4:.0f} months. Usual growth from memory, room a house default."
+    )
+    return GrowthOut(
+        still_growing=True, mm_per_year=float(rate), uncertainty=within, curve=curve, remeasure_on=again, text=text
+    )

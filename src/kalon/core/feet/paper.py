@@ -1,0 +1,315 @@
+"""A photograph of a sheet of paper with a foot's outline, or a foot, on it: corners, perspective, outline.
+
+Pictures are arrays (h, w, 3) of 8-bit red, green and blue. Paper coordinates are millimetres from its top left
+corner, x along the short side. General image work is OpenCV's.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from ..errors import BadInput
+from .outline import inset
+
+Floats = NDArray[np.float64]
+Picture = NDArray[np.uint8]
+Mask = NDArray[np.uint8]
+Paper = Literal["a4", "letter"]
+Drawn = Literal["line", "foot"]
+
+SIZES_MM: dict[Paper, tuple[float, float]] = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
+"""ISO 216 and ANSI/ASME Y14.1, width and height."""
+PER_MM = 4
+"""Pixels a millimetre in the flattened picture."""
+FOCAL_OF_LONG_SIDE = 0.78
+"""Focal length of a telephone's camera, share of the picture's long side. House default."""
+EDGE_HEIGHT_MM, EDGE_HEIGHT_SIGMA_MM = 15.0, 6.0
+"""How high the edge of a standing foot is above the paper where a camera sees it. House default."""
+LOOK_AT = 900
+"""Longest side of the picture the paper is looked for on."""
+EDGE_MM = 1.5
+"""What lies this close to the paper's edge is not looked at."""
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """Where the paper lies in the picture: corners (4, 2) in pixels, from top left with the clock."""
+
+    corners: Floats
+    found: bool
+    """Whether all four were found inside the picture."""
+    likely: bool = True
+    """Whether there is something bright and large that may be the paper, if a fitter drags the corners right."""
+
+
+def _ordered(quad: Floats) -> Floats:
+    """Corners with the clock (as seen in the picture), starting so that the second side is a long one."""
+    centre = quad.mean(axis=0)
+    quad = quad[np.argsort(np.arctan2(*(quad - centre).T[::-1]))]
+    sides = np.linalg.norm(np.roll(quad, -1, axis=0) - quad, axis=1)
+    start = int(np.argmin(quad.sum(axis=1)))
+    quad, sides = np.roll(quad, -start, axis=0), np.roll(sides, -start)
+    if sides[0] + sides[2] > sides[1] + sides[3]:
+        quad = np.roll(quad, 1, axis=0)
+    return quad
+
+
+def _sharpened(contour: Floats, quad: Floats) -> Floats:
+    """Corners as crossings of lines fitted through the middle of each side's edge points."""
+    lines = []
+    for i in range(4):
+        a, b = quad[i], quad[(i + 1) % 4]
+        length = float(np.linalg.norm(b - a))
+        along = (contour - a) @ (b - a) / length
+        off = np.abs((contour - a) @ np.array([-(b - a)[1], (b - a)[0]]) / length)
+        near = contour[(along > 0.08 * length) & (along < 0.92 * length) & (off < 0.02 * length + 3)]
+        if len(near) < 12:
+            return quad
+        vx, vy, x, y = cv2.fitLine(near.astype(np.float32), cv2.DIST_HUBER, 0, 0.01, 0.01).ravel()
+        lines.append((np.array([x, y], dtype=float), np.array([vx, vy], dtype=float)))
+    corners = []
+    for i in range(4):
+        (p, u), (q, v) = lines[i - 1], lines[i]
+        cross = u[0] * v[1] - u[1] * v[0]
+        if abs(cross) < 0.1:
+            return quad
+        t = ((q - p)[0] * v[1] - (q - p)[1] * v[0]) / cross
+        corners.append(p + t * u)
+    sharp = np.array(corners)
+    return sharp if np.linalg.norm(sharp - quad, axis=1).max() < 0.12 * np.linalg.norm(quad[0] - quad[2]) else quad
+
+
+def find_paper(picture: Picture) -> Sheet:
+    """The bright four-cornered sheet in a picture; when none is sure, a guess to be dragged right."""
+    h, w = picture.shape[:2]
+    shrink = min(1.0, LOOK_AT / max(h, w))
+    small = cv2.resize(picture, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
+    grey = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), (5, 5), 0)
+    threshold, mask = cv2.threshold(grey, 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
+    mask = cv2.morphologyEx(mask, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))
+    contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    likely = False
+    for contour in sorted(contours, key=cv2.contourArea, reverse=True)[:3]:
+        hull = cv2.convexHull(contour)
+        if cv2.contourArea(hull) < 0.12 * mask.size:
+            break
+        likely = likely or cv2.contourArea(hull) < 0.97 * mask.size
+        quad = _four_corners(hull)
+        if quad is None:
+            continue
+        full = _edge_points(picture, quad / shrink, threshold)
+        corners = _ordered(_sharpened(full, _ordered(quad / shrink)))
+        border = np.minimum(corners, np.array([w, h]) - 1 - corners).min()
+        return Sheet(corners, bool(border > 2))
+    inset = np.array([[0.1, 0.1], [0.9, 0.1], [0.9, 0.9], [0.1, 0.9]]) * np.array([w, h])
+    return Sheet(_ordered(inset), False, likely)
+
+
+def _four_corners(hull: cv2.typing.MatLike) -> Floats | None:
+    around = cv2.arcLength(hull, True)
+    for share in np.arange(0.01, 0.12, 0.01):
+        quad = cv2.approxPolyDP(hull, share * around, True)
+        if len(quad) == 4 and cv2.contourArea(quad) > 0.85 * cv2.contourArea(hull):
+            return np.asarray(quad[:, 0], dtype=float)
+        if len(quad) < 4:
+            return None
+    return None
+
+
+def _edge_points(picture: Picture, quad: Floats, threshold: float) -> Floats:
+    """Points of the paper's edge at full size (n, 2): along each side, where the brightness crosses half-way."""
+    grey = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY).astype(np.float32)
+    quad = _ordered(quad)
+    centre = quad.mean(axis=0)
+    found = []
+    for i in range(4):
+        a, b = quad[i], quad[(i + 1) % 4]
+        out = np.array([(b - a)[1], -(b - a)[0]]) / np.linalg.norm(b - a)
+        if out @ ((a + b) / 2 - centre) < 0:
+            out = -out
+        reach = max(6.0, 0.012 * float(np.linalg.norm(b - a)))
+        steps = np.linspace(-reach, reach, int(4 * reach) + 1)
+        spots = a + np.linspace(0.06, 0.94, 160)[:, None] * (b - a)
+        where = spots[:, None, :] + steps[None, :, None] * out
+        value = ndimage.map_coordinates(grey, [where[..., 1], where[..., 0]], order=1, mode="nearest")
+        inside, outside = value[:, :6].mean(axis=1), value[:, -6:].mean(axis=1)
+        level = (inside + outside) / 2
+        falls = (value[:, :-1] >= level[:, None]) & (value[:, 1:] < level[:, None])
+        clear = falls.any(axis=1) & (inside - outside > 18) & (inside > threshold)
+        first = np.argmax(falls, axis=1)
+        rows = np.arange(len(spots))
+        upper, lower = value[rows, first], value[rows, np.minimum(first + 1, len(steps) - 1)]
+        part = (upper - level) / np.maximum(upper - lower, 1e-6)
+        at = steps[first] + part * (steps[1] - steps[0])
+        found.append((spots + at[:, None] * out)[clear])
+    return np.vstack(found)
+
+
+def flattened(picture: Picture, corners: Floats, paper: Paper) -> Picture:
+    """The paper seen from straight above, `PER_MM` pixels a millimetre. Raises `BadInput` on impossible corners."""
+    middles = np.array([[1, 0, -0.5], [0, 1, -0.5], [0, 0, 1]])  # pixels count from their middles
+    return cv2.warpPerspective(  # type: ignore[return-value]
+        picture, middles @ to_paper(corners, paper, PER_MM), _flat_size(paper), flags=cv2.INTER_AREA,
+        borderMode=cv2.BORDER_REPLICATE,
+    )  # fmt: skip
+
+
+def _flat_size(paper: Paper) -> tuple[int, int]:
+    width, height = SIZES_MM[paper]
+    return round(width * PER_MM), round(height * PER_MM)
+
+
+def to_paper(corners: Floats, paper: Paper, per_mm: float = 1.0) -> Floats:
+    """The projective map (3, 3) from picture pixels to paper millimetres (times `per_mm`)."""
+    if corners.shape != (4, 2) or not np.isfinite(corners).all():
+        raise BadInput("The paper has four corners, each with two numbers.", code="paper-corners")
+    turns = np.cross(np.roll(corners, -1, 0) - corners, np.roll(corners, -2, 0) - np.roll(corners, -1, 0))
+    if not ((turns > 0).all() or (turns < 0).all()) or np.abs(turns).min() < 100:
+        raise BadInput("The paper's corners cross over or lie on a line: drag each to its own corner.",
+                       code="paper-corners")  # fmt: skip
+    width, height = SIZES_MM[paper]
+    target = np.array([[0, 0], [width, 0], [width, height], [0, height]], dtype=np.float32) * per_mm
+    found: Floats = cv2.getPerspectiveTransform(corners.astype(np.float32), target).astype(float)
+    return found
+
+
+def camera_at(corners: Floats, paper: Paper, size: tuple[int, int]) -> Floats:
+    """About where the camera stood over the paper: x, y and height in millimetres, for a usual telephone's lens."""
+    width, height = SIZES_MM[paper]
+    world = np.array([[0, 0, 0], [width, 0, 0], [width, height, 0], [0, height, 0]])
+    focal = FOCAL_OF_LONG_SIDE * max(size)
+    lens = np.array([[focal, 0, size[0] / 2], [0, focal, size[1] / 2], [0, 0, 1]])
+    _, turn, shift = cv2.solvePnP(world, corners.astype(float), lens, None, flags=cv2.SOLVEPNP_IPPE)
+    rotation, _ = cv2.Rodrigues(turn)
+    at = (-rotation.T @ shift).ravel()
+    return np.array([at[0], at[1], abs(at[2])])
+
+
+def tilt_deg(camera: Floats, paper: Paper) -> float:
+    """How far from straight above the middle of the paper the picture was taken."""
+    width, height = SIZES_MM[paper]
+    aside = float(np.hypot(camera[0] - width / 2, camera[1] - height / 2))
+    return float(np.degrees(np.arctan2(aside, camera[2])))
+
+
+def without_parallax(outline: Floats, camera: Floats) -> Floats:
+    """A standing foot's outline brought down to the paper: its edge stands above it and looks too large."""
+    return np.asarray(outline - (outline - camera[:2]) * EDGE_HEIGHT_MM / camera[2])
+
+
+@dataclass(frozen=True)
+class Found:
+    """What is on the paper: its outline (k, 2) in paper millimetres, and whether it is a line or a foot."""
+
+    outline: Floats
+    drawn: Drawn
+
+
+def seen_from_above(outline: Floats) -> Floats:
+    """Paper coordinates (y down the sheet) as a plan drawing has them (y up), so that left stays left."""
+    return np.asarray(outline * np.array([1.0, -1.0]))
+
+
+def find_outline(flat: Picture, drawn: Drawn | None = None) -> Found:
+    """The outline drawn on a flattened sheet, or that of a foot standing on it. Raises `BadInput`."""
+    light = cv2.cvtColor(flat, cv2.COLOR_RGB2LAB)[..., 0].astype(np.float32)
+    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (9, 9))
+    small = cv2.resize(cv2.morphologyEx(light, cv2.MORPH_CLOSE, kernel), None, fx=0.125, fy=0.125,
+                       interpolation=cv2.INTER_AREA)  # fmt: skip
+    if drawn != "line":
+        foot = _foot_mask(flat)
+        if foot is not None and (drawn == "foot" or foot.mean() > 0.10 * 255):
+            return Found(_largest(foot), "foot")
+        if drawn == "foot":
+            raise BadInput("No foot stands out from the paper. Draw round it instead, or use a whiter sheet.",
+                           code="outline-none")  # fmt: skip
+    ground = cv2.resize(cv2.medianBlur(small, 5), flat.shape[1::-1], interpolation=cv2.INTER_CUBIC)
+    dark = np.clip(ground - light, 0, 255)
+    trim = round(EDGE_MM * PER_MM)
+    dark[:trim], dark[-trim:], dark[:, :trim], dark[:, -trim:] = 0, 0, 0, 0
+    strong = float(np.quantile(dark, 0.995))
+    if strong < 12:
+        raise BadInput("Nothing is drawn on the paper, or too faintly. Use a dark pen.", code="outline-none")
+    ink = (dark > max(8.0, 0.38 * strong)).astype(np.uint8)
+    ink = _without_specks(ink)
+    for gap_mm in (1.0, 3.0, 6.0, 10.0):
+        inside = _inside(ink, gap_mm)
+        if inside is not None:
+            return Found(_middle_of_line(inside, ink), "line")
+    raise BadInput(
+        "The line round the foot isn't closed: draw over the gaps, or drag the outline by its points.",
+        code="outline-open",
+    )
+
+
+def _without_specks(ink: Mask) -> Mask:
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(ink, connectivity=8)
+    keep = np.zeros(count, dtype=np.uint8)
+    keep[1:] = np.maximum(stats[1:, cv2.CC_STAT_WIDTH], stats[1:, cv2.CC_STAT_HEIGHT]) > 6 * PER_MM
+    return np.asarray(keep[labels])
+
+
+def _inside(ink: Mask, gap_mm: float) -> Mask | None:
+    """The field closed off by the ink, when gaps up to `gap_mm` count as closed; None when there is none."""
+    size = round(gap_mm * PER_MM) | 1
+    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
+    wall = cv2.copyMakeBorder(cv2.morphologyEx(ink, cv2.MORPH_CLOSE, kernel), 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
+    free = (1 - wall).astype(np.uint8)
+    _, labels, stats, _ = cv2.connectedComponentsWithStats(free, connectivity=4)
+    outside = labels[0, 0]
+    areas = stats[:, cv2.CC_STAT_AREA].copy()
+    areas[outside] = 0
+    areas[labels[0, 0]] = 0
+    background = np.unique(labels[wall > 0])
+    areas[background] = 0
+    best = int(np.argmax(areas))
+    if areas[best] < 5000 * PER_MM**2:
+        return None
+    return np.asarray((labels[1:-1, 1:-1] == best) * 255, dtype=np.uint8)
+
+
+def _middle_of_line(inside: Mask, ink: Mask) -> Floats:
+    """The middle of the line round a closed field, from where the ink starts and ends going outwards."""
+    away = cv2.distanceTransform(255 - inside, cv2.DIST_L2, 5)
+    near = (away > 0) & (away < 5 * PER_MM)
+    width = float(ink[near].sum()) / max(float((np.abs(away - 1.0) < 0.5).sum()), 1.0)
+    half = float(np.clip(width / 2, 0.5, 3 * PER_MM))
+    return inset(_largest(inside), -half / PER_MM)
+
+
+def _foot_mask(flat: Picture) -> Mask | None:
+    """What differs in colour or darkness from the paper, as one blob; None when nothing large does."""
+    lab = cv2.cvtColor(flat, cv2.COLOR_RGB2LAB).astype(np.float32)
+    paper = np.array([np.quantile(lab[..., 0], 0.75), np.median(lab[..., 1]), np.median(lab[..., 2])])
+    rim = round(6 * PER_MM)
+    frame = np.concatenate([lab[:rim].reshape(-1, 3), lab[:, :rim].reshape(-1, 3), lab[:, -rim:].reshape(-1, 3)])
+    paper[1:] = np.median(frame[:, 1:], axis=0)
+    apart = np.hypot(lab[..., 1] - paper[1], lab[..., 2] - paper[2]) + 0.45 * np.clip(paper[0] - lab[..., 0], 0, None)
+    blurred = cv2.GaussianBlur(apart, (0, 0), PER_MM * 0.5)
+    scaled = np.clip(blurred * 2, 0, 255).astype(np.uint8)
+    level, mask = cv2.threshold(scaled, 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
+    if level < 20:
+        return None
+    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (PER_MM * 3 | 1, PER_MM * 3 | 1))
+    mask = cv2.morphologyEx(cv2.morphologyEx(mask, cv2.MORPH_OPEN, kernel), cv2.MORPH_CLOSE, kernel)
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=8)
+    if count < 2:
+        return None
+    best = 1 + int(np.argmax(stats[1:, cv2.CC_STAT_AREA]))
+    if stats[best, cv2.CC_STAT_AREA] < 5000 * PER_MM**2:
+        return None
+    return ndimage.binary_fill_holes(labels == best).astype(np.uint8) * 255
+
+
+def _largest(mask: Mask) -> Floats:
+    """Smooth outline (k, 2) of the largest blob, in millimetres, a point about each millimetre."""
+    contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    points = max(contours, key=cv2.contourArea)[:, 0].astype(float) + 0.5
+    smooth = ndimage.gaussian_filter1d(points, 2.5, axis=0, mode="wrap")
+    return inset(smooth / PER_MM, -0.5 / PER_MM)  # contours run through the middles of the outermost pixels

@@ -1,0 +1,164 @@
+"""A practice camera: photographs of a foot's outline on paper, or of the foot itself, from above or at an angle."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from ..core.feet.outline import PEN_OFF_MM
+from ..core.feet.paper import SIZES_MM, Drawn, Paper
+from .foot import FootDims, Mesh, loft, surface, toes
+
+Floats = NDArray[np.float64]
+Picture = NDArray[np.uint8]
+
+PER_MM = 8
+TOE_GAP_MM = 9
+"""A pen doesn't follow gaps between toes narrower than this."""
+
+
+@dataclass(frozen=True)
+class Shot:
+    """A photograph with what is true of it: corners of the paper (4, 2) in pixels, and how far the camera leans."""
+
+    picture: Picture
+    corners: Floats
+    tilt_deg: float
+
+
+def silhouette(dims: FootDims, per_mm: int = PER_MM) -> tuple[NDArray[np.uint8], Floats]:
+    """The foot in plan without its leg, as a mask, and the pixel of the frame's origin (a right foot, toes up)."""
+    length = dims.length_mm
+    shape = loft(dims)
+    ring = np.linspace(0, 2 * np.pi, 240, endpoint=False)
+    origin = np.array([90.0 * per_mm, (length + 25) * per_mm])
+    mask = np.zeros((int((length + 50) * per_mm), int(180 * per_mm)), np.uint8)
+
+    def place(xy: Floats) -> NDArray[np.int32]:
+        return np.round((origin + np.column_stack([-xy[:, 1], -xy[:, 0]]) * per_mm) * 16).astype(np.int32)
+
+    sections = [shape.section(float(c), ring) for c in np.linspace(0, 0.81 * length, 500)]
+    inner = np.array([s[np.argmax(s[:, 1]), :2] for s in sections])
+    outer = np.array([s[np.argmin(s[:, 1]), :2] for s in sections])
+    cv2.fillPoly(mask, [place(np.vstack([inner, outer[::-1]]))], 255, shift=4)
+    for s in sections[-40:]:
+        cv2.fillPoly(mask, [place(s[:, :2])], 255, shift=4)
+    for toe in toes(dims):
+        xs = np.linspace(toe.base, toe.tip, 120)
+        half = np.array([toe.half_width * toe.swell(float(x)) for x in xs])
+        mid = np.array([toe.middle(float(x)) for x in xs])
+        body = np.vstack([np.column_stack([xs, mid + half]), np.column_stack([xs, mid - half])[::-1]])
+        cv2.fillPoly(mask, [place(body)], 255, shift=4)
+    return mask, origin
+
+
+def outline(dims: FootDims) -> Floats:
+    """The plan outline (k, 2) in the foot's frame, toes together as a pen sees them, mm."""
+    mask, origin = silhouette(dims)
+    mask = _closed(mask, PER_MM)
+    contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    points = max(contours, key=cv2.contourArea)[::4, 0].astype(float) + 0.5
+    flat = (points - origin) / PER_MM
+    return np.column_stack([-flat[:, 1], -flat[:, 0]])
+
+
+def _closed(mask: NDArray[np.uint8], per_mm: int) -> NDArray[np.uint8]:
+    size = TOE_GAP_MM * per_mm | 1
+    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
+    return np.asarray(cv2.morphologyEx(mask, cv2.MORPH_CLOSE, kernel), dtype=np.uint8)
+
+
+def _smooth_noise(rng: np.random.Generator, shape: tuple[int, int], grain: int) -> Floats:
+    coarse = rng.normal(0, 1, (shape[0] // grain + 2, shape[1] // grain + 2)).astype(np.float32)
+    return np.asarray(cv2.resize(coarse, shape[::-1], interpolation=cv2.INTER_CUBIC), dtype=np.float64)
+
+
+def sheet(dims: FootDims, rng: np.random.Generator, paper: Paper, drawn: Drawn) -> Picture:
+    """The paper seen straight from above at `PER_MM`, with the pen's line on it (or bare, for a foot to stand on)."""
+    width, height = SIZES_MM[paper]
+    page = np.full((round(height * PER_MM), round(width * PER_MM)), 243.0)
+    page += 3 * _smooth_noise(rng, page.shape, 160)
+    if drawn == "line":
+        mask, origin = silhouette(dims)
+        mask = _closed(mask, PER_MM)
+        if dims.side == "left":
+            mask, origin = mask[:, ::-1], np.array([mask.shape[1] - origin[0], origin[1]])
+        away = cv2.distanceTransform(255 - mask, cv2.DIST_L2, 5) / PER_MM
+        away = np.where(mask > 0, -cv2.distanceTransform(mask.copy(), cv2.DIST_L2, 5) / PER_MM, away)
+        wobble = 0.22 * _smooth_noise(rng, away.shape, 14 * PER_MM)
+        line = np.clip(1.25 - np.abs(away - PEN_OFF_MM - wobble) / 0.55, 0, 1)
+        turn = float(rng.uniform(-7, 7)) * (dims.length_mm < 0.92 * height)
+        place = cv2.getRotationMatrix2D((float(origin[0]), float(origin[1] - 0.5 * dims.length_mm * PER_MM)), turn, 1)
+        place[:, 2] += np.array(
+            [page.shape[1] / 2 - origin[0], page.shape[0] / 2 - origin[1] + dims.length_mm * PER_MM / 2]
+        )
+        ink = cv2.warpAffine(line.astype(np.float32), place, page.shape[::-1])
+        page -= ink * rng.uniform(150, 205)
+    return np.asarray(np.clip(page, 0, 255), dtype=np.uint8)
+
+
+def photograph(
+    dims: FootDims,
+    seed: int,
+    *,
+    tilt_deg: float = 15.0,
+    paper: Paper = "a4",
+    drawn: Drawn = "line",
+    width: int = 2000,
+    noise: float = 3.0,
+) -> Shot:
+    """A photograph of the sheet on a floor, from `tilt_deg` off straight above."""
+    rng = np.random.default_rng(seed)
+    height = round(width * 4 / 3)
+    w_mm, h_mm = SIZES_MM[paper]
+    corners_mm = np.array([[0, 0], [w_mm, 0], [w_mm, h_mm], [0, h_mm]]) - np.array([w_mm, h_mm]) / 2
+    focal = float(rng.uniform(0.72, 0.86)) * height
+    around = np.radians(rng.uniform(0, 360))
+    lean = np.radians(tilt_deg)
+    axis = np.array([np.cos(around), np.sin(around), 0.0])
+    turn, _ = cv2.Rodrigues(axis * lean)
+    spin, _ = cv2.Rodrigues(np.array([0, 0, np.radians(rng.uniform(-12, 12))]))
+    rotation = turn @ spin
+    away = (1.5 if drawn == "line" else 2.6) * focal * h_mm / height
+    shift = np.array([rng.uniform(-10, 10), rng.uniform(-10, 10), away])
+    camera = np.array([[focal, 0, width / 2], [0, focal, height / 2], [0, 0, 1]])
+
+    def project(points: Floats) -> Floats:
+        seen = (points @ rotation.T + shift) @ camera.T
+        return np.asarray(seen[:, :2] / seen[:, 2:])
+
+    corners = project(np.column_stack([corners_mm, np.zeros(4)]))
+    page = sheet(dims, rng, paper, drawn)
+    source = (
+        np.array([[0, 0], [page.shape[1], 0], [page.shape[1], page.shape[0]], [0, page.shape[0]]], np.float32) - 0.5
+    )
+    map_ = cv2.getPerspectiveTransform(source, corners.astype(np.float32))
+    floor = 92 + 16 * _smooth_noise(rng, (height, width), 24) + 7 * _smooth_noise(rng, (height, width), 5)
+    seen = cv2.warpPerspective(cv2.GaussianBlur(page, (0, 0), 1.6), map_, (width, height), flags=cv2.INTER_LINEAR)
+    cover = cv2.warpPerspective(np.full_like(page, 255), map_, (width, height), flags=cv2.INTER_LINEAR) / 255.0
+    grey = floor * (1 - cover) + seen * cover
+    picture = np.stack([grey * 1.0, grey * 0.985, grey * 0.955], axis=-1)
+    if drawn == "foot":
+        _stand_on(picture, surface(dims, 12_000, leg_mm=0.36 * dims.length_mm), dims, project)
+    light = 1 + 0.05 * _smooth_noise(rng, (height, width), height // 2)
+    picture = picture * light[..., None] + rng.normal(0, noise, (height, width, 1))
+    return Shot(np.clip(picture, 0, 255).astype(np.uint8), corners, tilt_deg)
+
+
+def _stand_on(picture: Floats, mesh: Mesh, dims: FootDims, project: Callable[[Floats], Floats]) -> None:
+    """Paint the foot's surface, standing in the middle of the sheet, into a picture."""
+    v = mesh.vertices
+    world = np.column_stack([-v[:, 1], dims.length_mm / 2 - v[:, 0], -v[:, 2]])
+    seen = project(world)
+    corners = seen[mesh.faces]
+    mask = np.zeros(picture.shape[:2], np.uint8)
+    for triangle in np.round(corners * 16).astype(np.int32):
+        cv2.fillConvexPoly(mask, triangle, 255, shift=4)
+    soft = np.asarray(cv2.GaussianBlur(mask, (0, 0), 1.2), dtype=float)[..., None] / 255.0
+    skin = np.array([196.0, 150.0, 122.0])
+    picture *= 1 - soft
+    picture += soft * skin

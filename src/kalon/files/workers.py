@@ -1,0 +1,131 @@
+"""Measuring in processes of their own: bounded in time and memory, with progress; requests never wait for it."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import resource
+import tempfile
+from collections.abc import Callable, Iterator
+from concurrent.futures import CancelledError
+from concurrent.futures import TimeoutError as StillRunning
+from functools import cache
+from multiprocessing import get_context
+from pathlib import Path
+
+from pebble import ProcessExpired, ProcessPool
+
+from ..core.errors import BadInput, FieldProblem, KalonError
+from ..core.feet.said import Said
+from .captures import Measured, measure, measure_again
+from .reading import Kind
+
+SECONDS = 60.0
+MEMORY_BYTES = 3_000_000_000
+"""Address space of one worker."""
+LOOK_EVERY_S = 0.15
+AT_ONCE = 2
+
+
+class Busy(KalonError):
+    """No worker is to be had."""
+
+    code = "measuring-away"
+    status = 503
+
+
+def _begin() -> None:
+    os.nice(5)
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
+    for name in ("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS"):
+        os.environ.setdefault(name, "1")
+    import cv2
+
+    cv2.setNumThreads(1)
+
+
+@cache
+def _pool() -> ProcessPool:
+    return ProcessPool(max_workers=AT_ONCE, max_tasks=50, initializer=_begin, context=get_context("spawn"))
+
+
+def stop() -> None:
+    """End the workers."""
+    if _pool.cache_info().currsize:
+        _pool().stop()  # type: ignore[no-untyped-call]
+        _pool().join()
+        _pool.cache_clear()
+
+
+Problem = tuple[str, str, list[tuple[str, str, str]]]
+
+
+def _work(path: str, name: str, kind: Kind | None, said: Said) -> list[Measured] | Problem:
+    """In the worker: measure the file at `path`; a problem comes back as plain values."""
+    progress = Path(path + ".progress")
+
+    def report(share: float, step: str) -> None:
+        progress.write_text(f"{share:.2f} {step}", encoding="utf-8")
+
+    try:
+        data = Path(path).read_bytes()
+        return [measure_again(kind, data, said, report)] if kind else measure(data, name, said, report)
+    except BadInput as error:
+        return error.code, error.text, [(f.field, f.code, f.text) for f in error.fields]
+    except MemoryError:
+        return "file-large", "Measuring this needs more memory than is given to one file. Thin it out.", []
+    except (ValueError, IndexError, ZeroDivisionError, FloatingPointError, ArithmeticError) as error:
+        text = f"No foot can be made out in this ({type(error).__name__}). Is it a whole foot, heel to toes?"
+        return "measure-none", text, []
+
+
+def run(
+    path: Path, name: str, said: Said, progress: Callable[[float, str], None], kind: Kind | None = None
+) -> list[Measured]:
+    """Measure the file (or, with `kind`, a kept copy) at `path` in a worker; `progress` hears of each step.
+
+    Raises `BadInput` with what is wrong, `Busy` when no worker answers.
+    """
+    future = _pool().schedule(_work, args=(str(path), name, kind, said), timeout=SECONDS)
+    said_last = ""
+    while True:
+        try:
+            result = future.result(timeout=LOOK_EVERY_S)
+            break
+        except StillRunning:
+            if future.done():
+                raise BadInput(
+                    f"Measuring took longer than {SECONDS:.0f} seconds and was stopped. Thin the file out.",
+                    code="file-slow",
+                ) from None
+            with contextlib.suppress(OSError, ValueError):
+                line = Path(f"{path}.progress").read_text(encoding="utf-8")
+                if line != said_last and line:
+                    said_last = line
+                    share, _, step = line.partition(" ")
+                    progress(float(share), step)
+        except (ProcessExpired, CancelledError, RuntimeError) as error:
+            if isinstance(error, ProcessExpired):
+                raise BadInput(
+                    "Measuring this file broke off: it is damaged, or too large.", code="file-broke"
+                ) from None
+            raise Busy("The measuring process is not answering. Try again in a moment.") from None
+    Path(f"{path}.progress").unlink(missing_ok=True)
+    if isinstance(result, tuple):
+        code, text, fields = result
+        raise BadInput(text, code=code, fields=[FieldProblem(*f) for f in fields])
+    return list(result)
+
+
+@contextlib.contextmanager
+def spooled(data: bytes = b"") -> Iterator[Path]:
+    """A temporary file, gone afterwards with its progress note."""
+    handle, name = tempfile.mkstemp(prefix="kalon-")
+    path = Path(name)
+    try:
+        with os.fdopen(handle, "wb") as out:
+            out.write(data)
+        yield path
+    finally:
+        path.unlink(missing_ok=True)
+        Path(f"{name}.progress").unlink(missing_ok=True)
