@@ -1,4 +1,5 @@
-/** Both feet in plan, to scale, in the feet's two inks, with dimension lines where the numbers are. */
+/** Both feet in plan, to scale, as they were captured or as their numbers make them, with what is laid under. */
+import type { ReactNode } from "react";
 import type { Schemas, Side } from "../api/client";
 import {
   BALL_LATERAL,
@@ -8,93 +9,121 @@ import {
   footOutline,
   HEEL,
   INSTEP,
-  mirrored,
   type Point,
-  toScreen,
 } from "../drawing/foot";
 import { Dimension, Ruler } from "../drawing/kit";
 
-type GaugeFoot = Schemas["GaugeFoot"];
-const NO_FOOT: FootShape = {
-  length: 260,
-  ballWidth: 101,
-  heelWidth: 65,
-  arch: "medium",
-  toes: "first_longest",
-  bunion: false,
-};
-
-/** The shape to draw: typed numbers, and usual shares of length where none is typed yet. */
-export function shapeOf(foot: GaugeFoot | undefined): FootShape & { typed: boolean } {
-  const usable = (v: number | null | undefined, low: number, high: number) =>
-    v && v >= low && v <= high ? v : undefined;
-  const length = usable(foot?.length_mm, 110, 380) ?? NO_FOOT.length;
+/** The shape to draw: the numbers that count, and usual shares of length where there is none. */
+export function shapeOf(
+  foot: Schemas["GaugeFoot"] | undefined,
+  found: Schemas["FootFound"],
+): FootShape & { typed: boolean } {
+  const usable = (name: "length_mm" | "ball_width_mm" | "heel_width_mm", low: number, high: number) => {
+    const one = found.numbers[name];
+    const v = one && one.source !== "gauge" ? one.value : (foot?.[name] ?? one?.value);
+    return v && v >= low && v <= high ? v : undefined;
+  };
+  const known = usable("length_mm", 110, 380);
+  const length = known ?? 260;
   return {
     length,
-    ballWidth: usable(foot?.ball_width_mm, 40, 150) ?? length * 0.39,
-    heelWidth: usable(foot?.heel_width_mm, 25, 110) ?? length * 0.25,
-    arch: foot?.arch ?? "medium",
-    toes: foot?.toe_shape ?? "first_longest",
-    bunion: foot?.bunion ?? false,
-    typed: usable(foot?.length_mm, 110, 380) !== undefined,
+    ballWidth: usable("ball_width_mm", 40, 150) ?? length * 0.39,
+    heelWidth: usable("heel_width_mm", 25, 110) ?? length * 0.25,
+    arch: foot?.arch ?? (found.arch.value as FootShape["arch"] | null) ?? "medium",
+    toes: foot?.toe_shape ?? found.toe_shape ?? "first_longest",
+    bunion: foot?.bunion || found.bunion,
+    typed: known !== undefined,
   };
 }
 
-interface Props {
-  feet: Schemas["Feet"];
-  width: number;
-  height: number;
+export interface PlanSide {
+  shape: FootShape & { typed: boolean };
+  /** An outline as captured, in the foot's frame (x forward, y towards the big toe), mm. */
+  outline: number[][] | undefined;
+  /** What is laid under the drawing, drawn in that frame by `place`. */
+  under: ((place: Place) => ReactNode) | undefined;
+  earlier: { on: string; outline: number[][] }[];
+}
+/** From the foot's frame (mm) to the drawing (pixels). */
+export interface Place {
+  (x: number, y: number): Point;
+  scale: number;
+  /** −1 where the big toe lies to the left. */
+  sign: number;
+  originX: number;
+  heelY: number;
 }
 
-const TOP = 34;
-const BOTTOM = 30;
-/** Half the gap between the feet, and the room the ruler takes, pixels. */
-const APART = 26;
-const RULER = 50;
+interface Props {
+  sides: Record<Side, PlanSide>;
+  width: number;
+  height: number;
+  /** Heights (pixels) at which the numbers stand beside the drawing, by number. */
+  leaders: { at: number; y: number }[];
+}
 
-export function FeetPlan({ feet, width, height }: Props) {
-  const shapes = { left: shapeOf(feet.left), right: shapeOf(feet.right) };
-  const longest = Math.max(shapes.left.length, shapes.right.length);
-  const top = Math.ceil((longest + 12) / 10) * 10;
-  const widest = Math.max(shapes.left.ballWidth, shapes.right.ballWidth);
-  const scale = Math.min((height - TOP - BOTTOM) / top, (width / 2 - APART - RULER) / widest);
+const TOP = 26;
+const BOTTOM = 26;
+const RULER = 40;
+
+/** Scale and origins: the same for the drawing and for the numbers beside it. */
+export function planScale(sides: Record<Side, PlanSide>, width: number, height: number) {
+  const longest = Math.max(sides.left.shape.length, sides.right.shape.length);
+  const top = Math.ceil((longest + 8) / 10) * 10;
+  const widest = Math.max(sides.left.shape.ballWidth, sides.right.shape.ballWidth);
+  const scale = Math.min((height - TOP - BOTTOM) / top, (width - RULER - 44) / (2 * widest + 16));
   const heelY = height - BOTTOM;
-  const apart = widest * scale * 0.5 + APART;
-  const middle = width / 2;
-  const origin: Record<Side, number> = { left: middle - apart, right: middle + apart };
-  const both = shapes.left.typed && shapes.right.typed;
-  const delta = shapes.left.length - shapes.right.length;
+  const apart = widest * scale * 0.5 + 14;
+  const middle = RULER + (width - RULER) / 2;
+  return {
+    scale,
+    heelY,
+    top,
+    middle,
+    origin: { left: middle - apart, right: middle + apart } as Record<Side, number>,
+  };
+}
+
+const rightFrame = (points: readonly Point[]): number[][] => points.map(([x, y]) => [y, -x]);
+const lessRough = (points: number[][]) => points.map(([x = 0, y = 0]) => [x, y] as const);
+
+export function FeetPlan({ sides, width, height, leaders }: Props) {
+  const { scale, heelY, top, middle, origin } = planScale(sides, width, height);
+  const both = sides.left.shape.typed && sides.right.shape.typed;
+  const delta = sides.left.shape.length - sides.right.shape.length;
   return (
     <svg
       width={width}
       height={height}
       role="img"
-      aria-label={`Both feet from above. Left ${said(shapes.left)}; right ${said(shapes.right)}.`}
+      aria-label={`Both feet from above. Left ${said(sides.left.shape)}; right ${said(sides.right.shape)}.`}
       data-drawing="feet"
     >
       <Ruler scale={scale} from={0} to={top} x={4} y={heelY} vertical />
-      <Ruler scale={scale} from={0} to={100} x={middle - 50 * scale} y={height - 4} />
-      <path d={`M40 ${heelY}H${width - 8}`} stroke="var(--line)" />
+      <Ruler scale={scale} from={0} to={100} x={middle - 50 * scale} y={height - 3} />
+      <path d={`M${RULER} ${heelY}H${width - 8}`} stroke="var(--line)" />
       {(["left", "right"] as const).map((side) => (
         <Foot
           key={side}
           side={side}
-          shape={shapes[side]}
-          other={both ? shapes[side === "left" ? "right" : "left"] : null}
+          of={sides[side]}
+          other={both ? sides[side === "left" ? "right" : "left"].shape : null}
           scale={scale}
           x={origin[side]}
           heelY={heelY}
+          edge={side === "left" ? 0 : width}
+          leaders={leaders}
         />
       ))}
       {both && Math.abs(delta) >= 0.5 && (
         <Dimension
           x1={middle}
-          y1={heelY - shapes.left.length * scale}
+          y1={heelY - sides.left.shape.length * scale}
           x2={middle}
-          y2={heelY - shapes.right.length * scale}
+          y2={heelY - sides.right.shape.length * scale}
           label={`${Math.abs(delta).toFixed(1)} mm`}
           ink="var(--madder)"
-          dy={-14 - (Math.abs(delta) * scale) / 2}
+          dy={-10 - (Math.abs(delta) * scale) / 2}
         />
       )}
     </svg>
@@ -102,32 +131,68 @@ export function FeetPlan({ feet, width, height }: Props) {
 }
 
 const said = (s: FootShape & { typed: boolean }) =>
-  s.typed ? `${s.length} mm long, ${s.ballWidth.toFixed(0)} mm wide at the ball` : "not measured yet";
+  s.typed
+    ? `${Number(s.length.toFixed(1))} mm long, ${s.ballWidth.toFixed(0)} mm wide at the ball`
+    : "not measured yet";
 
 interface FootProps {
   side: Side;
-  shape: FootShape & { typed: boolean };
+  of: PlanSide;
   other: FootShape | null;
   scale: number;
   x: number;
   heelY: number;
+  edge: number;
+  leaders: { at: number; y: number }[];
 }
 
-function Foot({ side, shape, other, scale, x, heelY }: FootProps) {
-  const place = (points: readonly Point[]) =>
-    closedPath(toScreen(side === "left" ? mirrored(points) : points, scale, x, heelY));
+function Foot({ side, of, other, scale, x, heelY, edge, leaders }: FootProps) {
+  const sign = side === "left" ? 1 : -1;
+  const place: Place = Object.assign(
+    (fx: number, fy: number): Point => [x + sign * fy * scale, heelY - fx * scale],
+    { scale, sign, originX: x, heelY },
+  );
+  const path = (points: number[][]) => closedPath(lessRough(points).map(([fx, fy]) => place(fx, fy)));
   const ink = `var(--${side})`;
-  const out = side === "left" ? -1 : 1;
-  const at = (mx: number, my: number): Point => [x + mx * out * scale, heelY - my * scale];
+  const { shape } = of;
   const { length: l, ballWidth: b, heelWidth: h } = shape;
-  const ball = [at(-b * 0.49, BALL_MEDIAL * l), at(b * 0.505, BALL_LATERAL * l)] as const;
-  const heel = [at(-h / 2, HEEL * l), at(h / 2, HEEL * l)] as const;
-  const instep = [at(-b * 0.36, INSTEP * l), at(b * 0.47, INSTEP * l)] as const;
+  const inner = (y: number, fx: number): Point => place(fx, y);
+  const ball = [inner(b * 0.45, BALL_MEDIAL * l), inner(-b * 0.53, BALL_LATERAL * l)] as const;
+  const heel = [inner(h / 2, HEEL * l), inner(-h / 2, HEEL * l)] as const;
+  const instep = [inner(b * 0.36, INSTEP * l), inner(-b * 0.47, INSTEP * l)] as const;
+  const outlined = of.outline && of.outline.length > 12 ? of.outline : rightFrame(footOutline(shape));
+  const outer = side === "left" ? -1 : 1;
   return (
     <g data-foot={side}>
-      {other && (
+      {leaders.map(({ at: share, y }) => {
+        const wide = share < 0.2 ? h * 0.5 : share > 0.8 ? b * 0.3 : b * 0.5;
+        const start = x + outer * wide * scale;
+        return (
+          <path
+            key={share}
+            d={`M${start} ${heelY - share * l * scale}L${edge - outer * 16} ${y}H${edge}`}
+            fill="none"
+            stroke={ink}
+            strokeWidth="0.8"
+            strokeOpacity="0.6"
+          />
+        );
+      })}
+      {of.under?.(place)}
+      {of.earlier.map((e) => (
         <path
-          d={place(footOutline(other))}
+          key={e.on}
+          d={path(e.outline)}
+          fill="none"
+          stroke={ink}
+          strokeWidth="1"
+          strokeDasharray="2 3"
+          data-earlier={e.on}
+        />
+      ))}
+      {other && !of.under && (
+        <path
+          d={path(rightFrame(footOutline(other)))}
           fill="none"
           stroke={`var(--${side === "left" ? "right" : "left"})`}
           strokeDasharray="3 4"
@@ -135,17 +200,28 @@ function Foot({ side, shape, other, scale, x, heelY }: FootProps) {
         />
       )}
       <path
-        d={place(footOutline(shape))}
-        fill={`color-mix(in srgb, ${ink} 9%, var(--sheet))`}
+        d={path(outlined)}
+        fill={of.under ? "none" : `color-mix(in srgb, ${ink} 9%, var(--sheet))`}
         stroke={ink}
         strokeWidth="2.2"
         strokeDasharray={shape.typed ? undefined : "7 5"}
         fillOpacity="0.85"
+        data-outline={of.outline ? "captured" : "from numbers"}
       />
       <Dimension x1={ball[0][0]} y1={ball[0][1]} x2={ball[1][0]} y2={ball[1][1]} ink={ink} />
       <Dimension x1={heel[0][0]} y1={heel[0][1]} x2={heel[1][0]} y2={heel[1][1]} ink={ink} />
       <path d={`M${instep[0][0]} ${instep[0][1]}H${instep[1][0]}`} stroke={ink} strokeDasharray="2 4" />
-      <text x={x} y={heelY - 0.33 * l * scale} textAnchor="middle" fill={ink} fontSize="15" fontWeight="700">
+      <text
+        x={x}
+        y={heelY - 0.33 * l * scale}
+        textAnchor="middle"
+        fill={ink}
+        stroke="var(--sheet)"
+        strokeWidth="4"
+        paintOrder="stroke"
+        fontSize="15"
+        fontWeight="700"
+      >
         {side === "left" ? "Left" : "Right"}
       </text>
     </g>

@@ -258,17 +258,18 @@ interface DialogProps {
   open: boolean;
   onClose: () => void;
   title: string;
+  wide?: boolean;
   children: ReactNode;
 }
 
-export function Dialog({ open, onClose, title, children }: DialogProps) {
+export function Dialog({ open, onClose, title, wide = false, children }: DialogProps) {
   return (
     <RadixDialog.Root open={open} onOpenChange={(o) => !o && onClose()}>
       <RadixDialog.Portal>
         <RadixDialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
         <RadixDialog.Content
           aria-describedby={undefined}
-          className="fixed top-1/2 left-1/2 z-50 max-h-[85vh] w-[min(36rem,92vw)] -translate-x-1/2 -translate-y-1/2 overflow-auto border-2 border-ink bg-sheet p-5"
+          className={`fixed top-1/2 left-1/2 z-50 max-h-[92vh] -translate-x-1/2 -translate-y-1/2 overflow-auto border-2 border-ink bg-sheet p-5 ${wide ? "w-[min(46rem,94vw)]" : "w-[min(36rem,92vw)]"}`}
         >
           <RadixDialog.Title className="mb-3 font-semibold text-xl">{title}</RadixDialog.Title>
           {children}

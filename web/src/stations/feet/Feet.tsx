@@ -1,21 +1,24 @@
-/** Feet: gauge numbers typed where they are drawn. */
-import { useLayoutEffect, useRef, useState } from "react";
-import type { Schemas, Side } from "../../api/client";
+/** Feet: what was captured and typed, drawn to scale, each number where it is measured. */
+import { lazy, type ReactNode, Suspense, useCallback, useLayoutEffect, useRef, useState } from "react";
+import type { Side } from "../../api/client";
 import { useDesk } from "../../api/fitting";
-import { FeetPlan } from "../../benches/FeetPlan";
-import { closedPath, footOutline, mirrored, toScreen } from "../../drawing/foot";
-import { Heading, NumberField, OneOf, TextField } from "../../ui/parts";
+import { PaperUnder, PrintKey, PrintUnder } from "../../benches/FeetLayers";
+import { FeetPlan, type Place, type PlanSide, planScale, shapeOf } from "../../benches/FeetPlan";
+import { FeetSide, type SideFoot } from "../../benches/FeetSide";
+import { closedPath, footOutline, mirrored, type Point, toScreen } from "../../drawing/foot";
+import { useKeys } from "../../shell/keys";
+import { day, Loading, OneOf, TextField } from "../../ui/parts";
 import { Station } from "../Station";
+import { FeetMargin } from "./FeetMargin";
+import { Figure } from "./Figure";
+import { PLAN_FIGURES, SIDE_FIGURES, sideName, spread, VIEW_NAMES, type View } from "./layout";
+import { type Capture, type Shape, useCaptures, useDrop, useOverTime, useShape } from "./useCaptures";
+import { Jobs, WaysIn } from "./WaysIn";
 
-type Measure = "length_mm" | "ball_width_mm" | "ball_girth_mm" | "instep_girth_mm" | "heel_width_mm";
-const MEASURES: [Measure, string][] = [
-  ["length_mm", "Length"],
-  ["ball_width_mm", "Ball width"],
-  ["ball_girth_mm", "Ball girth"],
-  ["instep_girth_mm", "Instep girth"],
-  ["heel_width_mm", "Heel width"],
-];
-const INCH = 25.4;
+const FootTurned = lazy(() => import("../../benches/FootTurned"));
+const Correct = lazy(() => import("./Correct"));
+
+const SIDES: Side[] = ["left", "right"];
 const SOCKS = ["none", "thin", "medium", "thick"].map((s) => ({ value: s, text: s }));
 const ARCHES = ["low", "medium", "high"] as const;
 const TOES = [
@@ -23,73 +26,454 @@ const TOES = [
   ["second_longest", "2nd toe"],
   ["square", "Square"],
 ] as const;
+type Under = "none" | "scan" | "tracing" | "mat" | "earlier";
+const UNDER_NAMES: Record<Under, string> = {
+  none: "nothing",
+  scan: "scan",
+  tracing: "tracing",
+  mat: "print",
+  earlier: "earlier",
+};
+
+const newest = (captures: Capture[], side: Side, ...kinds: Capture["kind"][]) =>
+  captures.filter((c) => c.side === side && kinds.includes(c.kind)).at(-1);
 
 export default function Feet() {
-  const { bodies, fitting, set, locked } = useDesk();
-  const feet = bodies.feet;
-  const [box, size] = useSize();
+  const { fitting } = useDesk();
+  const captures = useCaptures();
+  const [view, setView] = useState<View>("plan");
+  const [under, setUnder] = useState<Under>("none");
+  const [checking, setChecking] = useState<string | null>(null);
+  const [turned, setTurned] = useState<Side>("left");
+  const brought = useCallback(() => setChecking(null), []);
+  const over = useDrop(
+    useCallback(
+      (files: File[]) => fitting.state === "open" && void captures.bring(files),
+      [captures, fitting],
+    ),
+  );
+  const kinds = new Set(fitting.captures.map((c) => c.kind));
+  const time = useOverTime(fitting.id, `${fitting.parts.feet.version}/${fitting.captures.length}`);
+  const earlier = time?.visits.filter((v) => v.fitting_id !== fitting.id) ?? [];
+  const unders: Under[] = [
+    "none",
+    ...(["scan", "tracing", "mat"] as const).filter((k) => kinds.has(k)),
+    ...(earlier.length ? (["earlier"] as const) : []),
+  ];
+  const views: View[] = ["plan", "inner", "outer", ...(kinds.has("scan") ? (["turned"] as const) : [])];
+  const shownUnder = unders.includes(under) ? under : "none";
+  const shownView = views.includes(view) ? view : "plan";
+  useKeys({
+    v: () => setView(views[(views.indexOf(shownView) + 1) % views.length] ?? "plan"),
+    u: () => setUnder(unders[(unders.indexOf(shownUnder) + 1) % unders.length] ?? "none"),
+  });
+  const checked = fitting.captures.find((c) => c.id === checking);
   return (
-    <Station margin={<FeetMargin feet={feet} reading={fitting.reading} />}>
-      <div className="flex h-full min-h-[520px] flex-col gap-3">
-        <div className="grid min-h-0 flex-1 grid-cols-[11rem_1fr_11rem] gap-3 max-lg:grid-cols-2">
-          <Column side="left" />
-          <div
-            ref={box}
-            className="min-h-0 min-w-0 overflow-hidden max-lg:order-first max-lg:col-span-2 max-lg:h-[440px]"
-          >
-            {size && <FeetPlan feet={feet} width={size.width} height={size.height} />}
-          </div>
-          <Column side="right" />
-        </div>
-        <div className="flex flex-wrap items-end gap-x-4 gap-y-2 border-line border-t pt-2">
-          <Picked label="Units">
-            <OneOf
-              label="Units"
-              value={feet.units}
-              options={[
-                { value: "mm", text: "mm" },
-                { value: "inch", text: "inch" },
-              ]}
-              onChange={(v) => set("feet", { units: v })}
-              disabled={locked}
-            />
-          </Picked>
-          <Picked label="Sock">
-            <OneOf
-              label="Sock"
-              value={feet.sock}
-              options={SOCKS}
-              onChange={(v) => set("feet", { sock: v })}
-              disabled={locked}
-            />
-          </Picked>
-          <Picked label="Measured">
-            <OneOf
-              label="Measured"
-              value={feet.stance}
-              options={[
-                { value: "standing", text: "standing" },
-                { value: "sitting", text: "sitting" },
-              ]}
-              onChange={(v) => set("feet", { stance: v })}
-              disabled={locked}
-            />
-          </Picked>
-          <TextField
-            className="w-32"
-            label="At what time"
-            type="time"
-            value={feet.time_of_day ?? ""}
-            onChange={(v) => set("feet", { time_of_day: v || null })}
-            disabled={locked}
+    <Station margin={<FeetMargin captures={captures} onCorrect={(c) => setChecking(c.id)} />}>
+      <div className="flex h-full min-h-[560px] flex-col gap-2 max-lg:h-[860px]">
+        <div className="flex flex-wrap items-center justify-between gap-x-3 gap-y-1">
+          <OneOf
+            label="View"
+            value={shownView}
+            onChange={(v) => setView(v as View)}
+            options={views.map((v) => ({ value: v, text: VIEW_NAMES[v] }))}
           />
+          <WaysIn captures={captures} onBrought={brought} />
         </div>
+        <Jobs captures={captures} />
+        <Sheet
+          view={shownView}
+          under={shownUnder}
+          earlier={earlier}
+          turned={turned}
+          onTurned={setTurned}
+          unders={unders}
+          onUnder={setUnder}
+        />
+        <HowMeasured />
       </div>
+      {over && (
+        <p className="pointer-events-none fixed inset-4 z-40 grid place-items-center border-4 border-madder border-dashed bg-sheet/80 text-2xl">
+          Let go: it is read as a scan, a tracing, a print or a record.
+        </p>
+      )}
+      <Suspense>
+        {checked && <Correct capture={checked} captures={captures} onClose={() => setChecking(null)} />}
+      </Suspense>
     </Station>
   );
 }
 
-function Picked({ label, children }: { label: string; children: React.ReactNode }) {
+interface SheetProps {
+  view: View;
+  under: Under;
+  unders: Under[];
+  onUnder: (under: Under) => void;
+  earlier: { on: string; outlines: { left?: number[][]; right?: number[][] } }[];
+  turned: Side;
+  onTurned: (side: Side) => void;
+}
+
+function Sheet({ view, under, unders, onUnder, earlier, turned, onTurned }: SheetProps) {
+  const { bodies, fitting } = useDesk();
+  const [box, size] = useSize();
+  const drawn = {
+    left: useDrawn("left"),
+    right: useDrawn("right"),
+  };
+  const shapes = {
+    left: shapeOf(bodies.feet.left, fitting.found.left),
+    right: shapeOf(bodies.feet.right, fitting.found.right),
+  };
+  const underOf = (side: Side): ((place: Place) => ReactNode) | undefined => {
+    const { tracing, mat, scan } = drawn[side];
+    if (under === "tracing" && tracing.shape && tracing.capture) {
+      const src = `/api/captures/${tracing.capture.id}/picture?flat=true&v=${tracing.capture.version}`;
+      return (place) => <PaperUnder shape={tracing.shape as Shape} src={src} place={place} />;
+    }
+    if (under === "mat" && mat.shape)
+      return (place) => <PrintUnder shape={mat.shape as Shape} place={place} />;
+    if (under === "scan" && scan.shape) {
+      return (place) => <ScanUnder shape={scan.shape as Shape} place={place} side={side} />;
+    }
+    return undefined;
+  };
+  const plan = Object.fromEntries(
+    SIDES.map((side): [Side, PlanSide] => {
+      const from = drawn[side].scan.shape ?? drawn[side].tracing.shape ?? drawn[side].record.shape;
+      return [
+        side,
+        {
+          shape: shapes[side],
+          outline: from?.outline.length ? from.outline : undefined,
+          under: underOf(side),
+          earlier:
+            under === "earlier"
+              ? earlier.flatMap((e) => {
+                  const outline = e.outlines[side];
+                  return outline ? [{ on: e.on, outline }] : [];
+                })
+              : [],
+        },
+      ];
+    }),
+  ) as Record<Side, PlanSide>;
+  const scan = drawn[turned].scan;
+  return (
+    <div className="min-h-0 flex-1" ref={box}>
+      {size && view === "plan" && <PlanView plan={plan} width={size.width} height={size.height - 40} />}
+      {size && (view === "inner" || view === "outer") && (
+        <FeetSide
+          feet={sideFeet(shapes, fitting.found, drawn)}
+          view={view}
+          width={size.width}
+          height={size.height - 8}
+          figures={(side, place) => <SideFigures side={side} shape={shapes[side]} place={place} />}
+        />
+      )}
+      {size && view === "turned" && (
+        <>
+          <OneOf
+            label="Foot shown"
+            value={turned}
+            onChange={(v) => onTurned(v as Side)}
+            options={SIDES.map((s) => ({ value: s, text: sideName(s) }))}
+          />
+          {scan.capture && scan.shape ? (
+            <Suspense fallback={<Loading what="the scan" />}>
+              <FootTurned
+                id={scan.capture.id}
+                version={scan.capture.version}
+                side={turned}
+                shape={scan.shape}
+                width={size.width}
+                height={size.height - 52}
+              />
+            </Suspense>
+          ) : (
+            <p className="p-4">There is no scan of the {turned} foot.</p>
+          )}
+        </>
+      )}
+      {view === "plan" && (
+        <div className="flex h-10 flex-wrap items-center gap-2">
+          {unders.length > 1 && (
+            <>
+              <span className="text-faint text-sm">Lay under</span>
+              <OneOf
+                label="Lay under"
+                value={under}
+                onChange={(v) => onUnder(v as Under)}
+                options={unders.map((u) => ({ value: u, text: UNDER_NAMES[u] }))}
+              />
+            </>
+          )}
+          {under === "mat" && <PrintKey />}
+          {under === "earlier" && (
+            <span className="text-sm">
+              Dotted:{" "}
+              {earlier
+                .filter((e) => e.outlines.left || e.outlines.right)
+                .map((e) => day(e.on))
+                .join(", ") || "no outline was kept"}
+            </span>
+          )}
+        </div>
+      )}
+    </div>
+  );
+}
+
+function ScanUnder({ shape, place, side }: { shape: Shape; place: Place; side: Side }) {
+  return (
+    <g data-under="scan">
+      {Object.entries(shape.loops).map(([name, loop]) => (
+        <path
+          key={name}
+          d={`M${loop.points
+            .map(([x = 0, y = 0]) =>
+              place(x, y)
+                .map((v) => v.toFixed(1))
+                .join(" "),
+            )
+            .join("L")}Z`}
+          fill={`color-mix(in srgb, var(--${side}) 10%, transparent)`}
+          stroke={name.endsWith("%") ? `var(--${side})` : "var(--madder)"}
+          strokeWidth={name.endsWith("%") ? 0.8 : 1.6}
+        />
+      ))}
+    </g>
+  );
+}
+
+/** The newest capture of each kind of one foot, with its shape. */
+function useDrawn(side: Side) {
+  const { captures } = useDesk().fitting;
+  const scan = newest(captures, side, "scan");
+  const tracing = newest(captures, side, "tracing");
+  const mat = newest(captures, side, "mat");
+  const record = newest(captures, side, "record");
+  return {
+    scan: { capture: scan, shape: useShape(scan) },
+    tracing: { capture: tracing, shape: useShape(tracing) },
+    mat: { capture: mat, shape: useShape(mat) },
+    record: { capture: record, shape: useShape(record) },
+  };
+}
+
+const COLUMN = 148;
+const STEP = 55;
+
+function PlanView({ plan, width, height }: { plan: Record<Side, PlanSide>; width: number; height: number }) {
+  const middle = width - 2 * COLUMN;
+  const { scale, heelY } = planScale(plan, middle, height);
+  const length = Math.max(plan.left.shape.length, plan.right.shape.length);
+  const wanted = PLAN_FIGURES.map((f) => heelY - f.at * length * scale);
+  const places = spread(wanted, STEP, 24, height - 172);
+  const leaders = PLAN_FIGURES.map((f, i) => ({ at: f.at, y: (places[i] ?? 0) + 12 }));
+  return (
+    <div className="relative flex" style={{ height }}>
+      <Column side="left" places={places} />
+      <FeetPlan sides={plan} width={middle} height={height} leaders={leaders} />
+      <Column side="right" places={places} />
+    </div>
+  );
+}
+
+function Column({ side, places }: { side: Side; places: number[] }) {
+  const { bodies, fitting, set, locked } = useDesk();
+  const foot = bodies.feet[side];
+  const found = fitting.found[side];
+  return (
+    <fieldset
+      aria-label={sideName(side)}
+      className="relative shrink-0"
+      style={{ width: COLUMN, color: `var(--${side})` }}
+    >
+      {PLAN_FIGURES.map((f, i) => (
+        <div key={f.name} className="absolute inset-x-0" style={{ top: (places[i] ?? 0) - 22 }}>
+          <Figure side={side} spec={f} />
+        </div>
+      ))}
+      <div className="absolute inset-x-0 bottom-0 space-y-1">
+        <OneOf
+          label={`Longest toe, ${side}`}
+          value={foot?.toe_shape ?? found.toe_shape}
+          disabled={locked}
+          columns="grid grid-cols-3 gap-1 *:px-1 *:text-center *:text-xs *:leading-[1.1] *:!min-h-12"
+          options={TOES.map(([value, text]) => ({
+            value,
+            text,
+            picture: <ToesPicture side={side} toes={value} />,
+          }))}
+          onChange={(v) => set("feet", { [`${side}/toe_shape`]: v })}
+        />
+        <OneOf
+          label={`Arch, ${side}`}
+          value={found.arch.value ?? foot?.arch}
+          disabled={locked || (!!found.arch.value && found.arch.mark !== "CP")}
+          columns="grid grid-cols-3 gap-1 *:px-1 *:text-center *:text-xs"
+          options={ARCHES.map((a) => ({ value: a, text: a, picture: <ArchPicture arch={a} /> }))}
+          onChange={(v) => set("feet", { [`${side}/arch`]: v })}
+        />
+        <label className="flex min-h-11 items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-5"
+            checked={(foot?.bunion ?? false) || found.bunion}
+            disabled={locked}
+            onChange={(e) => set("feet", { [`${side}/bunion`]: e.target.checked || null })}
+          />
+          Bunion
+        </label>
+      </div>
+    </fieldset>
+  );
+}
+
+interface SideFiguresProps {
+  side: Side;
+  shape: { length: number };
+  place: (x: number, z: number) => Point;
+}
+
+function SideFigures({ side, shape, place }: SideFiguresProps) {
+  const { found } = useDesk().fitting;
+  const numbers = found[side].numbers;
+  const rest = (["arch_height_index", "arch_index", "ball_angle_deg"] as const).filter((n) => numbers[n]);
+  const spots: Record<string, Point> = {
+    instep_height_mm: place(0.5 * shape.length, 92),
+    toe_height_mm: place(0.9 * shape.length, 62),
+    heel_to_ball_mm: place(0.36 * shape.length, 30),
+  };
+  return (
+    <>
+      {SIDE_FIGURES.map((f) => {
+        const [x, y] = spots[f.name] ?? [0, 0];
+        return (
+          <div
+            key={f.name}
+            className="absolute w-38"
+            style={{ left: x - 70, top: y - 22, color: `var(--${side})` }}
+          >
+            <Figure side={side} spec={f} />
+          </div>
+        );
+      })}
+      <p
+        className="absolute right-1 text-right text-xs"
+        style={{ top: place(0, 96)[1], color: `var(--${side})` }}
+      >
+        {rest.map((n) => (
+          <span key={n} className="block">
+            {
+              {
+                arch_height_index: "Arch height index",
+                arch_index: "Arch index",
+                ball_angle_deg: "Ball angle",
+              }[n]
+            }{" "}
+            <b className="font-mono">
+              {numbers[n]?.value.toFixed(n === "ball_angle_deg" ? 1 : 3)}
+              {n === "ball_angle_deg" ? "°" : ""}
+            </b>{" "}
+            ±{numbers[n]?.uncertainty.toFixed(n === "ball_angle_deg" ? 1 : 3)} {numbers[n]?.source}
+          </span>
+        ))}
+      </p>
+    </>
+  );
+}
+
+function sideFeet(
+  shapes: Record<Side, ReturnType<typeof shapeOf>>,
+  found: ReturnType<typeof useDesk>["fitting"]["found"],
+  drawn: Record<Side, ReturnType<typeof useDrawn>>,
+): Record<Side, SideFoot> {
+  return Object.fromEntries(
+    SIDES.map((side): [Side, SideFoot] => {
+      const numbers = found[side].numbers;
+      const length = shapes[side].length;
+      return [
+        side,
+        {
+          shape: shapes[side],
+          found: found[side],
+          instepHeight: numbers.instep_height_mm?.value ?? 0.25 * length,
+          toeHeight: numbers.toe_height_mm?.value,
+          heelToBall: numbers.heel_to_ball_mm?.value ?? 0.72 * length,
+          profile: drawn[side].scan.shape?.profile,
+        },
+      ];
+    }),
+  ) as Record<Side, SideFoot>;
+}
+
+function HowMeasured() {
+  const { bodies, set, locked } = useDesk();
+  const feet = bodies.feet;
+  return (
+    <div className="flex flex-wrap items-end gap-x-3 gap-y-1 border-line border-t pt-1.5">
+      <Picked label="Typed in (sizes: length only)">
+        <OneOf
+          label="Units"
+          value={feet.units}
+          options={[
+            { value: "mm", text: "mm" },
+            { value: "inch", text: "inch" },
+            { value: "eu", text: "EU" },
+            { value: "uk", text: "UK" },
+          ]}
+          onChange={(v) => set("feet", { units: v })}
+          disabled={locked}
+        />
+      </Picked>
+      <Picked label="Sock">
+        <OneOf
+          label="Sock"
+          value={feet.sock}
+          options={SOCKS}
+          onChange={(v) => set("feet", { sock: v })}
+          disabled={locked}
+        />
+      </Picked>
+      <Picked label="Measured by gauge">
+        <OneOf
+          label="Measured"
+          value={feet.stance}
+          options={[
+            { value: "standing", text: "standing" },
+            { value: "sitting", text: "sitting" },
+          ]}
+          onChange={(v) => set("feet", { stance: v })}
+          disabled={locked}
+        />
+      </Picked>
+      <Picked label="Before measuring">
+        <OneOf
+          label="Before measuring"
+          value={feet.effort ?? "rested"}
+          options={[
+            { value: "rested", text: "rested" },
+            { value: "after_effort", text: "trained" },
+          ]}
+          onChange={(v) => set("feet", { effort: v })}
+          disabled={locked}
+        />
+      </Picked>
+      <TextField
+        className="w-28"
+        label="At what time"
+        type="time"
+        value={feet.time_of_day ?? ""}
+        onChange={(v) => set("feet", { time_of_day: v || null })}
+        disabled={locked}
+      />
+    </div>
+  );
+}
+
+function Picked({ label, children }: { label: string; children: ReactNode }) {
   return (
     <div>
       <span className="block text-faint text-xs">{label}</span>
@@ -105,87 +489,19 @@ function useSize() {
   useLayoutEffect(() => {
     const element = ref.current;
     if (!element) return;
-    const watch = new ResizeObserver(() =>
-      setSize({ width: element.clientWidth, height: element.clientHeight }),
-    );
+    const now = () => setSize({ width: element.clientWidth, height: element.clientHeight });
+    const watch = new ResizeObserver(now);
     watch.observe(element);
-    setSize({ width: element.clientWidth, height: element.clientHeight });
+    now();
     return () => watch.disconnect();
   }, []);
   return [ref, size] as const;
 }
 
-function Column({ side }: { side: Side }) {
-  const { bodies, set, refusal, fitting, locked } = useDesk();
-  const foot = bodies.feet[side];
-  const inch = bodies.feet.units === "inch";
-  const doubt = (field: string) =>
-    fitting.reading.questions.find((q) => q.field === `${side}.${field}`)?.text;
-  return (
-    <fieldset className="min-w-0 space-y-1.5 overflow-auto" style={{ color: `var(--${side})` }}>
-      <legend className="font-bold">{side === "left" ? "Left" : "Right"}</legend>
-      {MEASURES.map(([field, label]) => {
-        const mm = foot?.[field];
-        return (
-          <NumberField
-            key={field}
-            label={label}
-            value={mm === null || mm === undefined ? null : inch ? mm / INCH : mm}
-            decimals={inch ? 2 : 1}
-            step={inch ? 0.05 : 1}
-            unit={inch ? "in" : "mm"}
-            ink={`var(--${side})`}
-            width="w-full"
-            inline
-            disabled={locked}
-            error={refusal("feet", `${side}/${field}`)}
-            doubt={doubt(field)}
-            onChange={(v) =>
-              set("feet", {
-                [`${side}/${field}`]: v === null ? null : Number((inch ? v * INCH : v).toFixed(2)),
-              })
-            }
-          />
-        );
-      })}
-      <OneOf
-        label={`Arch, ${side}`}
-        value={foot?.arch}
-        disabled={locked}
-        columns="grid grid-cols-3 gap-1 *:px-1 *:text-center *:text-xs"
-        options={ARCHES.map((a) => ({ value: a, text: a, picture: <ArchPicture arch={a} /> }))}
-        onChange={(v) => set("feet", { [`${side}/arch`]: v })}
-      />
-      <OneOf
-        label={`Longest toe, ${side}`}
-        value={foot?.toe_shape}
-        disabled={locked}
-        columns="grid grid-cols-3 gap-1 *:px-1 *:text-center *:text-xs *:leading-[1.1]"
-        options={TOES.map(([value, text]) => ({
-          value,
-          text,
-          picture: <ToesPicture side={side} toes={value} />,
-        }))}
-        onChange={(v) => set("feet", { [`${side}/toe_shape`]: v })}
-      />
-      <label className="flex min-h-11 items-center gap-2">
-        <input
-          type="checkbox"
-          className="size-5"
-          checked={foot?.bunion ?? false}
-          disabled={locked}
-          onChange={(e) => set("feet", { [`${side}/bunion`]: e.target.checked || null })}
-        />
-        Bunion
-      </label>
-    </fieldset>
-  );
-}
-
 function ArchPicture({ arch }: { arch: (typeof ARCHES)[number] }) {
   const rise = { low: 2, medium: 6, high: 11 }[arch];
   return (
-    <svg viewBox="0 0 36 16" className="mx-auto h-4 w-8" aria-hidden="true">
+    <svg viewBox="0 0 36 16" className="mx-auto h-3.5 w-8" aria-hidden="true">
       <path
         d={`M1 14H9Q18 ${14 - rise * 1.6} 27 14H35`}
         fill="none"
@@ -207,78 +523,8 @@ function ToesPicture({ side, toes }: { side: Side; toes: (typeof TOES)[number][0
   });
   const points = toScreen(side === "left" ? mirrored(outline) : outline, 0.3, 18, 80);
   return (
-    <svg viewBox="0 0 36 32" className="mx-auto h-7 w-8" aria-hidden="true">
+    <svg viewBox="0 0 36 26" className="mx-auto h-5 w-8" aria-hidden="true">
       <path d={closedPath(points)} fill="none" stroke="currentColor" strokeWidth="1.6" />
     </svg>
-  );
-}
-
-function FeetMargin({ feet, reading }: { feet: Schemas["Feet"]; reading: Schemas["FeetReading"] }) {
-  const { set, locked } = useDesk();
-  return (
-    <>
-      <Heading>Volume</Heading>
-      {(["left", "right"] as const).map((side) => (
-        <p key={side} className="mb-1">
-          <b style={{ color: `var(--${side})` }}>{side === "left" ? "Left" : "Right"}: </b>
-          {reading.volume[side] ?? "not known yet"}.{" "}
-          <span className="text-faint text-sm">{reading.volume_reason[side]}</span>
-        </p>
-      ))}
-      {reading.questions.length > 0 && <Heading>To look at again</Heading>}
-      <ul className="space-y-1.5">
-        {reading.questions.map((q) => (
-          <li key={q.field} className="border-ink border-l-2 border-dashed pl-2">
-            {q.text}
-          </li>
-        ))}
-      </ul>
-      {reading.differences.length > 0 && (
-        <>
-          <Heading>Left against right</Heading>
-          <ul className="font-mono text-sm">
-            {reading.differences.map((d) => (
-              <li
-                key={d.measure}
-                className={`flex justify-between ${d.matters ? "font-bold text-madder" : ""}`}
-              >
-                <span>{MEASURES.find(([m]) => m === d.measure)?.[1]}</span>
-                <span>
-                  {d.left_less_right_mm > 0 ? "L +" : d.left_less_right_mm < 0 ? "R +" : ""}
-                  {Math.abs(d.left_less_right_mm).toFixed(1)} mm
-                </span>
-              </li>
-            ))}
-          </ul>
-          {reading.remedies.map((r) => (
-            <p key={r} className="mt-2">
-              {r}
-            </p>
-          ))}
-        </>
-      )}
-      <Heading>Cautions</Heading>
-      <label className="flex min-h-11 items-center gap-2">
-        <input
-          type="checkbox"
-          className="size-5"
-          checked={feet.wounds_or_numbness ?? false}
-          disabled={locked}
-          onChange={(e) => set("feet", { wounds_or_numbness: e.target.checked || null })}
-        />
-        Wounds or numb spots
-      </label>
-      {feet.wounds_or_numbness && (
-        <p className="mt-3 border-madder border-l-4 pl-2">
-          Wounds or numb spots: before fitting tight, have a physician, physiotherapist or podiatrist look.
-          Common practice.
-        </p>
-      )}
-      <Heading>How sure</Heading>
-      <p className="text-faint text-sm">
-        Gauge ±1 mm, tape ±2 mm, one spread each. Feet grow over the day: the time of day is allowed for.
-        House default.
-      </p>
-    </>
   );
 }

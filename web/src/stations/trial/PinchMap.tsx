@@ -19,12 +19,13 @@ const FILL = ["none", "url(#hatch-slack)", "url(#hatch-tight)", "url(#hatch-too_
 
 interface Props {
   feet: Schemas["Feet"];
+  found: Schemas["FeetFound"];
   pinches: Record<string, number>;
   disabled: boolean;
   onChange: (key: string, severity: number | null) => void;
 }
 
-export function PinchMap({ feet, pinches, disabled, onChange }: Props) {
+export function PinchMap({ feet, found, pinches, disabled, onChange }: Props) {
   const width = 310;
   const height = 380;
   const scale = 1.14;
@@ -33,7 +34,7 @@ export function PinchMap({ feet, pinches, disabled, onChange }: Props) {
     <div className="relative" style={{ width, height }}>
       <svg width={width} height={height} role="img" aria-label="Where it pinches, both feet from above">
         {(["left", "right"] as const).map((side) => {
-          const outline = footOutline(shapeOf(feet[side]));
+          const outline = footOutline(shapeOf(feet[side], found[side]));
           const points: Point[] = toScreen(
             side === "left" ? mirrored(outline) : outline,
             scale,
@@ -64,7 +65,7 @@ export function PinchMap({ feet, pinches, disabled, onChange }: Props) {
       </svg>
       {(["left", "right"] as const).flatMap((side) =>
         ZONES.map(([zone, name, across, along]) => {
-          const shape = shapeOf(feet[side]);
+          const shape = shapeOf(feet[side], found[side]);
           const severity = pinches[`${side}:${zone}`] ?? 0;
           const x = middle(side, width) + (side === "left" ? -1 : 1) * across * shape.ballWidth * scale;
           const y = heelY - along * shape.length * scale;

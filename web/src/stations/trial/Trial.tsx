@@ -121,6 +121,7 @@ export default function TrialStation() {
         </div>
         <PinchMap
           feet={bodies.feet}
+          found={fitting.found}
           pinches={trial.pinches ?? {}}
           disabled={locked}
           onChange={(key, severity) => put(`pinches/${key}`, severity)}

@@ -1,0 +1,181 @@
+/** A number where it belongs on the drawing: typed in place, with how sure it is and where it comes from. */
+import { Popover } from "radix-ui";
+import { useEffect, useId, useState } from "react";
+import type { Schemas, Side } from "../../api/client";
+import { useDesk } from "../../api/fitting";
+import { type FigureSpec, SOURCE_NAMES, sideName, unitFor } from "./layout";
+
+const shown = (value: number | null | undefined, decimals: number) =>
+  value === null || value === undefined ? "" : String(Number(value.toFixed(decimals)));
+
+/** The clock's time now, as the feet keep it. */
+export const clock = () => new Date().toTimeString().slice(0, 5);
+
+export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
+  const { bodies, fitting, set, refusal, locked } = useDesk();
+  const id = useId();
+  const feet = bodies.feet;
+  const unit = unitFor(spec.name, feet.units);
+  const typed = feet[side]?.[spec.name];
+  const found = fitting.found[side].numbers[spec.name];
+  const fromGauge = !found || found.source === "gauge";
+  const mm = fromGauge ? (typed ?? found?.value) : found.value;
+  const value = mm === null || mm === undefined ? null : unit.show(mm);
+  const [text, setText] = useState(() => shown(value, unit.decimals));
+  const [typing, setTyping] = useState(false);
+  const [broken, setBroken] = useState(false);
+  useEffect(() => {
+    if (!typing) setText(shown(value, unit.decimals));
+  }, [value, typing, unit]);
+
+  const type = (next: string) => {
+    setText(next);
+    const plain = next.trim().replace(",", ".");
+    const parsed = plain === "" ? null : Number(plain);
+    const bad = parsed !== null && !Number.isFinite(parsed);
+    setBroken(bad);
+    if (bad) return;
+    const captured = found?.sources.some((s) => s.source !== "gauge");
+    set("feet", {
+      [`${side}/${spec.name}`]: parsed === null ? null : Number(unit.read(parsed).toFixed(2)),
+      ...(captured ? { [`prefer/${side}/${spec.name}`]: parsed === null ? null : "gauge" } : {}),
+      ...(feet.time_of_day ? {} : { time_of_day: clock() }),
+    });
+  };
+  const trouble = broken
+    ? `Must be a number${unit.text ? ` in ${unit.text}` : ""}.`
+    : refusal("feet", `${side}/${spec.name}`);
+  const doubt = fitting.reading.questions.find((q) => q.field === `${side}.${spec.name}`)?.text;
+  const told = trouble ?? doubt;
+  const ink = `var(--${side})`;
+  return (
+    <div className="group relative" data-figure={`${side}/${spec.name}`}>
+      <div
+        className={`flex min-h-11 items-center gap-1 border-b-2 bg-sheet/80 ${trouble ? "border-madder" : doubt ? "border-ink border-dashed" : "border-current/40"}`}
+        style={{ color: ink }}
+      >
+        <label htmlFor={id} className="min-w-0 flex-1 text-[0.8rem] leading-[1.05]">
+          {spec.label}
+        </label>
+        <input
+          id={id}
+          inputMode="decimal"
+          autoComplete="off"
+          disabled={locked}
+          value={text}
+          aria-invalid={trouble ? true : undefined}
+          aria-describedby={told ? `${id}-told` : undefined}
+          data-next
+          onFocus={(e) => {
+            setTyping(true);
+            e.target.select();
+          }}
+          onBlur={() => {
+            setTyping(false);
+            setBroken(false);
+          }}
+          onChange={(e) => type(e.target.value)}
+          onKeyDown={(e) => {
+            if (e.key === "Enter") {
+              e.preventDefault();
+              nextFigure(e.currentTarget)?.focus();
+              return;
+            }
+            const way = e.key === "ArrowUp" ? 1 : e.key === "ArrowDown" ? -1 : 0;
+            if (!way) return;
+            e.preventDefault();
+            const by = way * unit.step * (e.shiftKey ? 0.5 : 1);
+            type(shown((Number(text.replace(",", ".")) || 0) + by, unit.decimals));
+          }}
+          className={`min-h-10 min-w-0 bg-transparent text-right font-mono font-semibold text-base outline-offset-0 ${unit.decimals > 1 ? "w-14" : "w-13"}`}
+          style={{ color: ink }}
+        />
+        <span className="w-5 text-xs">{unit.text}</span>
+      </div>
+      {found && <Sources side={side} spec={spec} found={found} />}
+      {told && (
+        <p
+          id={`${id}-told`}
+          role={trouble ? "alert" : undefined}
+          className={`absolute top-full z-20 hidden w-52 border border-ink bg-sheet p-1.5 text-xs group-focus-within:block group-hover:block ${trouble ? "!block border-madder text-madder" : ""} ${side === "right" ? "right-0" : "left-0"}`}
+        >
+          {told}
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** The next number in measuring order: down the left foot, then the right. */
+function nextFigure(from: HTMLInputElement): HTMLInputElement | undefined {
+  const all = [...document.querySelectorAll<HTMLInputElement>("input[data-next]")];
+  return all[all.indexOf(from) + 1];
+}
+
+interface SourcesProps {
+  side: Side;
+  spec: FigureSpec;
+  found: Schemas["NumberFound"];
+}
+
+function Sources({ side, spec, found }: SourcesProps) {
+  const { bodies, set, locked } = useDesk();
+  const unit = unitFor(spec.name, bodies.feet.units);
+  const size = unit.text === "EU" || unit.text === "UK";
+  const plain = size ? unitFor("ball_width_mm", "mm") : unit;
+  const within = plain.show(found.uncertainty);
+  const said = `±${within.toFixed(plain.decimals)}${size ? " mm" : ""} ${SOURCE_NAMES[found.source]}`;
+  if (found.sources.length < 2) {
+    return <p className="text-right text-[0.7rem] text-faint leading-none">{said}</p>;
+  }
+  return (
+    <Popover.Root>
+      <Popover.Trigger
+        className={`flex min-h-6 w-full items-center justify-end text-[0.72rem] underline leading-none ${found.conflict ? "font-bold text-madder" : "text-faint"}`}
+        aria-label={`${sideName(side)} ${spec.label}: ${said}, ${found.sources.length} sources`}
+      >
+        {found.conflict ? "≠ " : ""}
+        {said}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          side="bottom"
+          collisionPadding={8}
+          className="z-30 w-64 border-2 border-ink bg-sheet p-2"
+          aria-label={`Sources of ${spec.label}, ${side}`}
+        >
+          {found.conflict && <p className="mb-1 text-madder text-sm">{found.conflict}</p>}
+          {found.sources.map((s) => (
+            <button
+              key={s.id}
+              type="button"
+              disabled={locked}
+              onClick={() => set("feet", { [`prefer/${side}/${spec.name}`]: s.id })}
+              className={`flex min-h-11 w-full items-center justify-between gap-2 border-line border-b px-1 text-left hover:bg-paper ${s.id === found.id ? "font-bold" : ""}`}
+            >
+              <span>
+                {s.id === found.id ? "› " : ""}
+                {SOURCE_NAMES[s.source]}
+                {s.corrected ? " (sitting → standing)" : ""}
+              </span>
+              <span className="font-mono">
+                {plain.show(s.value).toFixed(plain.decimals)} ±
+                {plain.show(s.uncertainty).toFixed(plain.decimals)} {plain.text}
+              </span>
+            </button>
+          ))}
+          {found.chosen && (
+            <button
+              type="button"
+              disabled={locked}
+              onClick={() => set("feet", { [`prefer/${side}/${spec.name}`]: null })}
+              className="min-h-11 w-full text-left text-sm underline"
+            >
+              Let the surest count again
+            </button>
+          )}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

@@ -1,0 +1,108 @@
+/** Where each number of a foot belongs on the drawing, and how numbers are shown in the units chosen. */
+import type { Schemas } from "../../api/client";
+
+export type NumberName =
+  | "length_mm"
+  | "ball_width_mm"
+  | "ball_girth_mm"
+  | "instep_height_mm"
+  | "instep_girth_mm"
+  | "heel_width_mm"
+  | "toe_height_mm"
+  | "heel_to_ball_mm"
+  | "first_toe_angle_deg";
+export type View = "plan" | "inner" | "outer" | "turned";
+export const VIEW_NAMES: Record<View, string> = {
+  plan: "Plan",
+  inner: "Inner side",
+  outer: "Outer side",
+  turned: "3-D",
+};
+
+export interface FigureSpec {
+  name: NumberName;
+  label: string;
+  /** Share of the foot's length the number is taken at. */
+  at: number;
+}
+
+/** In the order they are measured, from the toes to the heel. */
+export const PLAN_FIGURES: FigureSpec[] = [
+  { name: "length_mm", label: "Length", at: 0.98 },
+  { name: "first_toe_angle_deg", label: "Big toe angle", at: 0.86 },
+  { name: "ball_width_mm", label: "Ball width", at: 0.72 },
+  { name: "ball_girth_mm", label: "Ball girth", at: 0.62 },
+  { name: "instep_girth_mm", label: "Instep girth", at: 0.5 },
+  { name: "heel_width_mm", label: "Heel width", at: 0.16 },
+];
+export const SIDE_FIGURES: FigureSpec[] = [
+  { name: "instep_height_mm", label: "Instep height", at: 0.5 },
+  { name: "toe_height_mm", label: "Toe height", at: 0.92 },
+  { name: "heel_to_ball_mm", label: "Heel to ball", at: 0.36 },
+];
+
+/** Move wanted places apart until none is nearer than `least`, keeping order and staying within the ends. */
+export function spread(wanted: number[], least: number, low: number, high: number): number[] {
+  const found = wanted.map((w) => Math.min(Math.max(w, low), high));
+  for (let i = 1; i < found.length; i++) {
+    found[i] = Math.max(found[i] ?? 0, (found[i - 1] ?? 0) + least);
+  }
+  let limit = high;
+  for (let i = found.length - 1; i >= 0; i--) {
+    found[i] = Math.min(found[i] ?? 0, limit);
+    limit = (found[i] ?? 0) - least;
+  }
+  return found;
+}
+
+type Units = NonNullable<Schemas["Feet"]["units"]>;
+const INCH = 25.4;
+const PARIS_POINT = 20 / 3;
+/** How much longer a last is than the foot it is marked for. House default. */
+const ALLOWANCE_MM = 15;
+
+export interface Unit {
+  text: string;
+  step: number;
+  decimals: number;
+  show: (mm: number) => number;
+  read: (shown: number) => number;
+}
+const MM: Unit = { text: "mm", step: 1, decimals: 1, show: (mm) => mm, read: (v) => v };
+const DEGREES: Unit = { ...MM, text: "°" };
+const UNITS: Record<Units, Unit> = {
+  mm: MM,
+  inch: { text: "in", step: 0.05, decimals: 2, show: (mm) => mm / INCH, read: (v) => v * INCH },
+  eu: {
+    text: "EU",
+    step: 0.5,
+    decimals: 1,
+    show: (mm) => (mm + ALLOWANCE_MM) / PARIS_POINT,
+    read: (v) => v * PARIS_POINT - ALLOWANCE_MM,
+  },
+  uk: {
+    text: "UK",
+    step: 0.5,
+    decimals: 1,
+    show: (mm) => (3 * (mm + ALLOWANCE_MM)) / INCH - 25,
+    read: (v) => ((v + 25) * INCH) / 3 - ALLOWANCE_MM,
+  },
+};
+
+/** The unit a number is typed in: size systems count for the length only. */
+export function unitFor(name: NumberName, units: Units | undefined): Unit {
+  if (name.endsWith("_deg")) return DEGREES;
+  const chosen = units ?? "mm";
+  if ((chosen === "eu" || chosen === "uk") && name !== "length_mm") return MM;
+  return UNITS[chosen];
+}
+
+export const SOURCE_NAMES: Record<string, string> = {
+  gauge: "gauge",
+  scan: "scan",
+  tracing: "tracing",
+  mat: "mat",
+  record: "record",
+};
+
+export const sideName = (side: "left" | "right") => (side === "left" ? "Left" : "Right");

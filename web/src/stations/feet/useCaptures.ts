@@ -1,0 +1,227 @@
+/** Bringing files and practice devices to a fitting, with progress; correcting and removing what was captured. */
+import { useQuery } from "@tanstack/react-query";
+import { useCallback, useEffect, useState } from "react";
+import { ask, http, type Problem, type Schemas, type Side, Trouble } from "../../api/client";
+import { useDesk, useStoreFitting } from "../../api/fitting";
+
+export type Capture = Schemas["CaptureOut"];
+export type Shape = Schemas["ShapeOut"];
+type Said = Partial<Schemas["Said"]>;
+
+export interface Job {
+  id: string;
+  name: string;
+  share: number;
+  step: string;
+  trouble: Problem | null;
+  again: () => void;
+}
+
+const TELL_EVERY_MS = 300;
+
+/** Send a file with the share sent so far; answers as `ask` does. */
+function send(url: string, file: Blob, told: (share: number) => void): Promise<Schemas["CaptureDone"]> {
+  return new Promise((done, fail) => {
+    const request = new XMLHttpRequest();
+    request.open("POST", url);
+    request.responseType = "json";
+    request.upload.onprogress = (e) => e.lengthComputable && told(e.loaded / e.total);
+    request.onload = () => {
+      if (request.status < 300) done(request.response as Schemas["CaptureDone"]);
+      else
+        fail(
+          new Trouble({
+            type: "urn:kalon:http",
+            title: `The server answered ${request.status}.`,
+            code: "http",
+            fields: [],
+            clashes: [],
+            version: null,
+            ...((request.response as Partial<Problem> | null) ?? {}),
+            status: request.status,
+          } as Problem),
+        );
+    };
+    request.onerror = () =>
+      fail(
+        new Trouble(
+          {
+            type: "urn:kalon:offline",
+            title: "No connection: the file was not sent. Try again when it is back.",
+            status: 0,
+            code: "offline",
+            fields: [],
+            clashes: [],
+            version: null,
+          },
+          true,
+        ),
+      );
+    request.send(file);
+  });
+}
+
+export function useCaptures() {
+  const { fitting } = useDesk();
+  const store = useStoreFitting();
+  const [jobs, setJobs] = useState<Job[]>([]);
+  const [removed, setRemoved] = useState<Capture | null>(null);
+  const change = useCallback(
+    (id: string, part: Partial<Job>) =>
+      setJobs((all) => all.map((j) => (j.id === id ? { ...j, ...part } : j))),
+    [],
+  );
+  const drop = useCallback((id: string) => setJobs((all) => all.filter((j) => j.id !== id)), []);
+
+  const work = useCallback(
+    async (id: string, name: string, run: () => Promise<Schemas["CaptureDone"]>, again: () => void) => {
+      setJobs((all) => [
+        ...all.filter((j) => j.id !== id),
+        { id, name, share: 0.02, step: "sending", trouble: null, again },
+      ]);
+      const look = setInterval(async () => {
+        const at = await ask(
+          http.GET("/api/captures/{capture_id}/progress", { params: { path: { capture_id: id } } }),
+        ).catch(() => null);
+        if (at) change(id, { share: at.share, step: at.step });
+      }, TELL_EVERY_MS);
+      try {
+        const answer = await run();
+        store(answer.fitting);
+        drop(id);
+      } catch (error) {
+        if (!(error instanceof Trouble)) throw error;
+        change(id, { trouble: error.problem });
+      } finally {
+        clearInterval(look);
+      }
+    },
+    [change, drop, store],
+  );
+
+  const bring = useCallback(
+    async (files: File[], said: Said = {}) => {
+      for (const file of files) {
+        const id = crypto.randomUUID();
+        const query = new URLSearchParams({ id, name: file.name, said: JSON.stringify(said) });
+        const url = `/api/fittings/${fitting.id}/captures?${query}`;
+        const go = () =>
+          work(
+            id,
+            file.name,
+            () => send(url, file, (s) => change(id, { share: s * 0.05 })),
+            () => void go(),
+          );
+        await go();
+      }
+    },
+    [fitting.id, work, change],
+  );
+
+  const practise = useCallback(
+    async (device: Schemas["PracticeIn"]["device"], side: Side, seed: number) => {
+      const id = crypto.randomUUID();
+      const run = () =>
+        ask(
+          http.POST("/api/fittings/{fitting_id}/practice", {
+            params: { path: { fitting_id: fitting.id } },
+            body: { id, device, side, seed },
+          }),
+        );
+      const go = () => work(id, `practice ${device}, ${side} foot`, run, () => void go());
+      await go();
+    },
+    [fitting.id, work],
+  );
+
+  const correct = useCallback(
+    async (capture: Capture, said: Said) => {
+      store(
+        await ask(
+          http.PATCH("/api/captures/{capture_id}", {
+            params: { path: { capture_id: capture.id } },
+            body: { version: capture.version, said: said as Schemas["Said"] },
+          }),
+        ),
+      );
+    },
+    [store],
+  );
+
+  const remove = useCallback(
+    async (capture: Capture) => {
+      const params = { path: { capture_id: capture.id } };
+      store(await ask(http.DELETE("/api/captures/{capture_id}", { params })));
+      setRemoved(capture);
+    },
+    [store],
+  );
+  const putBack = useCallback(async () => {
+    if (!removed) return;
+    store(
+      await ask(
+        http.POST("/api/captures/{capture_id}/back", { params: { path: { capture_id: removed.id } } }),
+      ),
+    );
+    setRemoved(null);
+  }, [removed, store]);
+
+  return { jobs, drop, bring, practise, correct, remove, removed, putBack };
+}
+export type Captures = ReturnType<typeof useCaptures>;
+
+/** What is drawn of a capture; asked for once a version. */
+export function useShape(capture: Capture | undefined) {
+  return useQuery({
+    queryKey: ["shape", capture?.id, capture?.version],
+    enabled: !!capture,
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: () =>
+      ask(
+        http.GET("/api/captures/{capture_id}/shape", {
+          params: { path: { capture_id: capture?.id ?? "" } },
+        }),
+      ),
+  }).data;
+}
+
+export const useOverTime = (fittingId: string, stamp: string) =>
+  useQuery({
+    queryKey: ["of", fittingId, "feet-over-time", stamp],
+    queryFn: () =>
+      ask(
+        http.GET("/api/fittings/{fitting_id}/feet/over-time", {
+          params: { path: { fitting_id: fittingId } },
+        }),
+      ),
+  }).data;
+
+/** Files dropped anywhere on the page while the station is open. */
+export function useDrop(onFiles: (files: File[]) => void): boolean {
+  const [over, setOver] = useState(false);
+  useEffect(() => {
+    const hover = (e: DragEvent) => {
+      if (!e.dataTransfer?.types.includes("Files")) return;
+      e.preventDefault();
+      setOver(true);
+    };
+    const leave = (e: DragEvent) => {
+      if (!e.relatedTarget) setOver(false);
+    };
+    const put = (e: DragEvent) => {
+      setOver(false);
+      if (!e.dataTransfer?.files.length) return;
+      e.preventDefault();
+      onFiles([...e.dataTransfer.files]);
+    };
+    window.addEventListener("dragover", hover);
+    window.addEventListener("dragleave", leave);
+    window.addEventListener("drop", put);
+    return () => {
+      window.removeEventListener("dragover", hover);
+      window.removeEventListener("dragleave", leave);
+      window.removeEventListener("drop", put);
+    };
+  }, [onFiles]);
+  return over;
+}
