@@ -64,7 +64,7 @@ interface Props {
 
 const TOP = 26;
 const BOTTOM = 26;
-const RULER = 40;
+const RULER = 58;
 
 /** Scale and origins: the same for the drawing and for the numbers beside it. */
 export function planScale(sides: Record<Side, PlanSide>, width: number, height: number) {
@@ -84,7 +84,23 @@ export function planScale(sides: Record<Side, PlanSide>, width: number, height: 
   };
 }
 
+function placed(side: Side, scale: number, originX: number, heelY: number): Place {
+  const sign = side === "left" ? 1 : -1;
+  const at = (fx: number, fy: number): Point => [originX + sign * fy * scale, heelY - fx * scale];
+  return Object.assign(at, { scale, sign, originX, heelY });
+}
+
 const rightFrame = (points: readonly Point[]): number[][] => points.map(([x, y]) => [y, -x]);
+/** The outline's inner (big toe's side) and outer edge near a place along the foot. */
+function edgesAt(outline: number[][], at: number, span: number): [inner: number[], outer: number[]] {
+  const near = outline.filter(([x = 0]) => Math.abs(x - at) <= span);
+  const by = (sign: number) =>
+    near.reduce((best, p) => (sign * (p[1] ?? 0) > sign * (best[1] ?? 0) ? p : best), near[0] ?? [at, 0]);
+  return [by(1), by(-1)];
+}
+
+const outlineOf = (foot: PlanSide): number[][] =>
+  foot.outline && foot.outline.length > 12 ? foot.outline : rightFrame(footOutline(foot.shape));
 const lessRough = (points: number[][]) => points.map(([x = 0, y = 0]) => [x, y] as const);
 
 export function FeetPlan({ sides, width, height, leaders }: Props) {
@@ -99,15 +115,27 @@ export function FeetPlan({ sides, width, height, leaders }: Props) {
       aria-label={`Both feet from above. Left ${said(sides.left.shape)}; right ${said(sides.right.shape)}.`}
       data-drawing="feet"
     >
-      <Ruler scale={scale} from={0} to={top} x={4} y={heelY} vertical />
+      <Ruler scale={scale} from={0} to={top} x={22} y={heelY} vertical />
       <Ruler scale={scale} from={0} to={100} x={middle - 50 * scale} y={height - 3} />
       <path d={`M${RULER} ${heelY}H${width - 8}`} stroke="var(--line)" />
+      {(["left", "right"] as const).map((side) => (
+        <g key={side} clipPath={`url(#half-${side})`}>
+          <clipPath id={`half-${side}`}>
+            <rect
+              x={side === "left" ? 0 : middle}
+              width={side === "left" ? middle : width - middle}
+              height={height}
+            />
+          </clipPath>
+          {sides[side].under?.(placed(side, scale, origin[side], heelY))}
+        </g>
+      ))}
       {(["left", "right"] as const).map((side) => (
         <Foot
           key={side}
           side={side}
           of={sides[side]}
-          other={both ? sides[side === "left" ? "right" : "left"].shape : null}
+          other={both ? outlineOf(sides[side === "left" ? "right" : "left"]) : null}
           scale={scale}
           x={origin[side]}
           heelY={heelY}
@@ -138,7 +166,7 @@ const said = (s: FootShape & { typed: boolean }) =>
 interface FootProps {
   side: Side;
   of: PlanSide;
-  other: FootShape | null;
+  other: number[][] | null;
   scale: number;
   x: number;
   heelY: number;
@@ -147,20 +175,21 @@ interface FootProps {
 }
 
 function Foot({ side, of, other, scale, x, heelY, edge, leaders }: FootProps) {
-  const sign = side === "left" ? 1 : -1;
-  const place: Place = Object.assign(
-    (fx: number, fy: number): Point => [x + sign * fy * scale, heelY - fx * scale],
-    { scale, sign, originX: x, heelY },
-  );
+  const place = placed(side, scale, x, heelY);
   const path = (points: number[][]) => closedPath(lessRough(points).map(([fx, fy]) => place(fx, fy)));
   const ink = `var(--${side})`;
   const { shape } = of;
   const { length: l, ballWidth: b, heelWidth: h } = shape;
-  const inner = (y: number, fx: number): Point => place(fx, y);
-  const ball = [inner(b * 0.45, BALL_MEDIAL * l), inner(-b * 0.53, BALL_LATERAL * l)] as const;
-  const heel = [inner(h / 2, HEEL * l), inner(-h / 2, HEEL * l)] as const;
-  const instep = [inner(b * 0.36, INSTEP * l), inner(-b * 0.47, INSTEP * l)] as const;
-  const outlined = of.outline && of.outline.length > 12 ? of.outline : rightFrame(footOutline(shape));
+  const outlined = outlineOf(of);
+  const spot = (p: number[]) => place(p[0] ?? 0, p[1] ?? 0);
+  const level = (share: number) =>
+    edgesAt(outlined, share * l, 5).map((p) => place(share * l, p[1] ?? 0)) as [Point, Point];
+  const ball = [
+    spot(edgesAt(outlined, BALL_MEDIAL * l, 0.05 * l)[0]),
+    spot(edgesAt(outlined, BALL_LATERAL * l, 0.06 * l)[1]),
+  ] as const;
+  const heel = level(HEEL);
+  const instep = level(INSTEP);
   const outer = side === "left" ? -1 : 1;
   return (
     <g data-foot={side}>
@@ -178,7 +207,6 @@ function Foot({ side, of, other, scale, x, heelY, edge, leaders }: FootProps) {
           />
         );
       })}
-      {of.under?.(place)}
       {of.earlier.map((e) => (
         <path
           key={e.on}
@@ -192,7 +220,7 @@ function Foot({ side, of, other, scale, x, heelY, edge, leaders }: FootProps) {
       ))}
       {other && !of.under && (
         <path
-          d={path(rightFrame(footOutline(other)))}
+          d={path(other)}
           fill="none"
           stroke={`var(--${side === "left" ? "right" : "left"})`}
           strokeDasharray="3 4"

@@ -30,6 +30,8 @@ const ARCH_LINE = [
   [0.56, 0.72],
   [0.66, 0],
 ] as const;
+/** The leg is cut off here. */
+const HIGHEST_MM = 84;
 const RISE = { low: 3, medium: 9, high: 16 } as const;
 
 export function FeetSide({ feet, view, width, height, figures }: Props) {
@@ -89,7 +91,7 @@ function One({ side, foot, view, place, scale, width }: OneProps) {
   const profile = foot.profile;
   const outline: Point[] = profile?.length
     ? [
-        ...profile.map(([x = 0, , top = 0]) => place(x, top)),
+        ...profile.map(([x = 0, , top = 0]) => place(x, Math.min(top, HIGHEST_MM))),
         ...[...profile].reverse().map(([x = 0, low = 0]) => place(x, low)),
       ]
     : sideProfile(l, foot.instepHeight).map(([x, z]) => place(x, z));

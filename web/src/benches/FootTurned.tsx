@@ -112,7 +112,7 @@ export default function FootTurned({ id, version, side, shape, width, height }: 
     const from = (to: [number, number, number]) => {
       camera.position
         .copy(target)
-        .add(new Vector3(to[0], flip * to[1], to[2]).normalize().multiplyScalar(620));
+        .add(new Vector3(to[0], flip * to[1], to[2]).normalize().multiplyScalar(500));
       controls.target.copy(target);
       controls.update();
       draw();

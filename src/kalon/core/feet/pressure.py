@@ -25,11 +25,13 @@ FINE_MM = 1.0
 """Step of the grid the print is outlined on."""
 TOUCH_KPA = 4.0
 """Less than this is no contact. House default."""
-EDGE_SHARE = (0.09, 0.033)
+EDGE_SHARE = (0.12, 0.033)
 """The print's edge runs where pressure falls to this share of what is next to it: a base and so much more for each
 mm of cell, as coarse cells blur the edge. House default."""
 TOE_LINE = (0.815, 0.735)
 """In front of this line, shares of the print's length at its inner and outer edge, peaks are toes. House default."""
+AXIS_DEG = 2.6
+"""From the middle of the forefoot to the 2nd toe, seen from the heel. House default."""
 HEEL_ZONE = 0.31
 SIDES_ZONE = (0.36, 0.70)
 """Across the forefoot from the inner edge: up to here the 1st head, up to there the 2nd and 3rd. House default."""
@@ -99,6 +101,7 @@ def measure_print(
     turn, fine, origin = _framed(np.where(mask, peak, 0.0), cell_mm)
     found = side_by(_votes(fine, origin, cell_mm))
     which = side or found.side
+    turn, fine, origin = _framed(np.where(mask, peak, 0.0), cell_mm, AXIS_DEG if which == "right" else -AXIS_DEG)
     if which == "left":
         fine = fine[:, ::-1]
         origin = (origin[0], -origin[1] - FINE_MM * (fine.shape[1] - 1))
@@ -127,7 +130,7 @@ def measure_print(
         which, found, fine, origin, contact, toes, (cuts[0] * FINE_MM + origin[0], cuts[1] * FINE_MM + origin[0]),
         zones, centres, load,
     )  # fmt: skip
-    sigma = float(np.hypot(0.0015, 0.0025 * (cell_mm / 5) ** 2))
+    sigma = float(np.hypot(0.0018, 0.0025 * (cell_mm / 5) ** 2))
     return print_, Reading(
         source="mat",
         side=which,
@@ -154,8 +157,11 @@ def _clumps(peak: Floats, cell_mm: float) -> list[Mask]:
     return [m for m in sized if m.sum() >= least]
 
 
-def _framed(peak: Floats, cell_mm: float) -> tuple[Floats, Floats, tuple[float, float]]:
-    """Turn a print heel back, toes forward: the map (2, 2) from mat to frame, the fine grid, and its origin."""
+def _framed(peak: Floats, cell_mm: float, leftward_deg: float = 0.0) -> tuple[Floats, Floats, tuple[float, float]]:
+    """Turn a print heel back, toes forward: the map (2, 2) from mat to frame, the fine grid, and its origin.
+
+    `leftward_deg` turns the axis from the middle of the forefoot towards the 2nd toe.
+    """
     r, c = np.nonzero(peak >= TOUCH_KPA)
     mm = np.column_stack([-r, c]) * cell_mm  # x up the mat, y to its right
     forward = np.linalg.eigh(np.cov(mm.T))[1][:, 1]
@@ -171,6 +177,8 @@ def _framed(peak: Floats, cell_mm: float) -> tuple[Floats, Floats, tuple[float, 
         heel = mm[back].mean(axis=0)
         toe = mm[front].mean(axis=0)
         forward = (toe - heel) / np.linalg.norm(toe - heel)
+    c, s = np.cos(np.radians(leftward_deg)), np.sin(np.radians(leftward_deg))
+    forward = np.array([forward[0] * c + forward[1] * s, forward[1] * c - forward[0] * s])
     turn = np.array([forward, [forward[1], -forward[0]]])  # second row: to the left
     flat = mm @ turn.T
     low, high = flat.min(axis=0) - 2 * cell_mm, flat.max(axis=0) + 2 * cell_mm

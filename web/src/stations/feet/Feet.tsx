@@ -7,7 +7,7 @@ import { FeetPlan, type Place, type PlanSide, planScale, shapeOf } from "../../b
 import { FeetSide, type SideFoot } from "../../benches/FeetSide";
 import { closedPath, footOutline, mirrored, type Point, toScreen } from "../../drawing/foot";
 import { useKeys } from "../../shell/keys";
-import { day, Loading, OneOf, TextField } from "../../ui/parts";
+import { day, ITEM, Loading, OneOf, TextField } from "../../ui/parts";
 import { Station } from "../Station";
 import { FeetMargin } from "./FeetMargin";
 import { Figure } from "./Figure";
@@ -78,6 +78,7 @@ export default function Feet() {
             onChange={(v) => setView(v as View)}
             options={views.map((v) => ({ value: v, text: VIEW_NAMES[v] }))}
           />
+          <UnitsPicked />
           <WaysIn captures={captures} onBrought={brought} />
         </div>
         <Jobs captures={captures} />
@@ -161,7 +162,7 @@ function Sheet({ view, under, unders, onUnder, earlier, turned, onTurned }: Shee
   const scan = drawn[turned].scan;
   return (
     <div className="min-h-0 flex-1" ref={box}>
-      {size && view === "plan" && <PlanView plan={plan} width={size.width} height={size.height - 40} />}
+      {size && view === "plan" && <PlanView plan={plan} width={size.width} height={size.height - 44} />}
       {size && (view === "inner" || view === "outer") && (
         <FeetSide
           feet={sideFeet(shapes, fitting.found, drawn)}
@@ -196,12 +197,13 @@ function Sheet({ view, under, unders, onUnder, earlier, turned, onTurned }: Shee
         </>
       )}
       {view === "plan" && (
-        <div className="flex h-10 flex-wrap items-center gap-2">
+        <div className="flex h-11 items-center gap-2 overflow-hidden">
           {unders.length > 1 && (
             <>
-              <span className="text-faint text-sm">Lay under</span>
+              <span className="shrink-0 text-faint text-sm">Lay under</span>
               <OneOf
                 label="Lay under"
+                columns="flex shrink-0 gap-1 *:!px-2 *:text-sm"
                 value={under}
                 onChange={(v) => onUnder(v as Under)}
                 options={unders.map((u) => ({ value: u, text: UNDER_NAMES[u] }))}
@@ -261,16 +263,17 @@ function useDrawn(side: Side) {
   };
 }
 
-const COLUMN = 148;
-const STEP = 55;
+const COLUMN = 172;
+const STEP = 47;
+const PICKERS = 112;
 
 function PlanView({ plan, width, height }: { plan: Record<Side, PlanSide>; width: number; height: number }) {
   const middle = width - 2 * COLUMN;
   const { scale, heelY } = planScale(plan, middle, height);
   const length = Math.max(plan.left.shape.length, plan.right.shape.length);
   const wanted = PLAN_FIGURES.map((f) => heelY - f.at * length * scale);
-  const places = spread(wanted, STEP, 24, height - 172);
-  const leaders = PLAN_FIGURES.map((f, i) => ({ at: f.at, y: (places[i] ?? 0) + 12 }));
+  const places = spread(wanted, STEP, 22, height - PICKERS - 26);
+  const leaders = PLAN_FIGURES.map((f, i) => ({ at: f.at, y: (places[i] ?? 0) + 22 }));
   return (
     <div className="relative flex" style={{ height }}>
       <Column side="left" places={places} />
@@ -284,6 +287,7 @@ function Column({ side, places }: { side: Side; places: number[] }) {
   const { bodies, fitting, set, locked } = useDesk();
   const foot = bodies.feet[side];
   const found = fitting.found[side];
+  const bunion = foot?.bunion || found.bunion;
   return (
     <fieldset
       aria-label={sideName(side)}
@@ -296,36 +300,40 @@ function Column({ side, places }: { side: Side; places: number[] }) {
         </div>
       ))}
       <div className="absolute inset-x-0 bottom-0 space-y-1">
-        <OneOf
-          label={`Longest toe, ${side}`}
-          value={foot?.toe_shape ?? found.toe_shape}
-          disabled={locked}
-          columns="grid grid-cols-3 gap-1 *:px-1 *:text-center *:text-xs *:leading-[1.1] *:!min-h-12"
-          options={TOES.map(([value, text]) => ({
-            value,
-            text,
-            picture: <ToesPicture side={side} toes={value} />,
-          }))}
-          onChange={(v) => set("feet", { [`${side}/toe_shape`]: v })}
-        />
+        <div className="grid grid-cols-[3fr_1.05fr] gap-0.5">
+          <OneOf
+            label={`Longest toe, ${side}`}
+            value={foot?.toe_shape ?? found.toe_shape}
+            disabled={locked}
+            columns="grid grid-cols-3 gap-0.5 *:!px-0 *:text-center *:text-[0.72rem] *:leading-none"
+            options={TOES.map(([value, text]) => ({
+              value,
+              text,
+              picture: <ToesPicture side={side} toes={value} />,
+            }))}
+            onChange={(v) => set("feet", { [`${side}/toe_shape`]: v })}
+          />
+          <button
+            type="button"
+            aria-pressed={bunion}
+            aria-label={`Bunion, ${side}`}
+            disabled={locked}
+            data-state={bunion ? "on" : "off"}
+            className={`${ITEM} !px-0 text-center text-[0.72rem] !leading-none`}
+            onClick={() => set("feet", { [`${side}/bunion`]: !foot?.bunion || null })}
+          >
+            <ToesPicture side={side} toes="first_longest" bunion />
+            Bunion
+          </button>
+        </div>
         <OneOf
           label={`Arch, ${side}`}
           value={found.arch.value ?? foot?.arch}
           disabled={locked || (!!found.arch.value && found.arch.mark !== "CP")}
-          columns="grid grid-cols-3 gap-1 *:px-1 *:text-center *:text-xs"
+          columns="grid grid-cols-3 gap-1 *:!px-1 *:text-center *:text-xs"
           options={ARCHES.map((a) => ({ value: a, text: a, picture: <ArchPicture arch={a} /> }))}
           onChange={(v) => set("feet", { [`${side}/arch`]: v })}
         />
-        <label className="flex min-h-11 items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-5"
-            checked={(foot?.bunion ?? false) || found.bunion}
-            disabled={locked}
-            onChange={(e) => set("feet", { [`${side}/bunion`]: e.target.checked || null })}
-          />
-          Bunion
-        </label>
       </div>
     </fieldset>
   );
@@ -342,9 +350,9 @@ function SideFigures({ side, shape, place }: SideFiguresProps) {
   const numbers = found[side].numbers;
   const rest = (["arch_height_index", "arch_index", "ball_angle_deg"] as const).filter((n) => numbers[n]);
   const spots: Record<string, Point> = {
-    instep_height_mm: place(0.5 * shape.length, 92),
-    toe_height_mm: place(0.9 * shape.length, 62),
-    heel_to_ball_mm: place(0.36 * shape.length, 30),
+    instep_height_mm: place(0.68 * shape.length, 82),
+    toe_height_mm: place(0.92 * shape.length, 46),
+    heel_to_ball_mm: place(0.36 * shape.length, 32),
   };
   return (
     <>
@@ -409,25 +417,30 @@ function sideFeet(
   ) as Record<Side, SideFoot>;
 }
 
+function UnitsPicked() {
+  const { bodies, set, locked } = useDesk();
+  return (
+    <OneOf
+      label="Units typed in; with EU or UK, the length only"
+      value={bodies.feet.units}
+      columns="flex gap-0.5 *:!px-2 *:text-sm"
+      options={[
+        { value: "mm", text: "mm" },
+        { value: "inch", text: "inch" },
+        { value: "eu", text: "EU" },
+        { value: "uk", text: "UK" },
+      ]}
+      onChange={(v) => set("feet", { units: v })}
+      disabled={locked}
+    />
+  );
+}
+
 function HowMeasured() {
   const { bodies, set, locked } = useDesk();
   const feet = bodies.feet;
   return (
     <div className="flex flex-wrap items-end gap-x-3 gap-y-1 border-line border-t pt-1.5">
-      <Picked label="Typed in (sizes: length only)">
-        <OneOf
-          label="Units"
-          value={feet.units}
-          options={[
-            { value: "mm", text: "mm" },
-            { value: "inch", text: "inch" },
-            { value: "eu", text: "EU" },
-            { value: "uk", text: "UK" },
-          ]}
-          onChange={(v) => set("feet", { units: v })}
-          disabled={locked}
-        />
-      </Picked>
       <Picked label="Sock">
         <OneOf
           label="Sock"
@@ -512,14 +525,20 @@ function ArchPicture({ arch }: { arch: (typeof ARCHES)[number] }) {
   );
 }
 
-function ToesPicture({ side, toes }: { side: Side; toes: (typeof TOES)[number][0] }) {
+interface ToesProps {
+  side: Side;
+  toes: (typeof TOES)[number][0];
+  bunion?: boolean;
+}
+
+function ToesPicture({ side, toes, bunion = false }: ToesProps) {
   const outline = footOutline({
     length: 260,
     ballWidth: 104,
     heelWidth: 66,
     arch: "medium",
     toes,
-    bunion: false,
+    bunion,
   });
   const points = toScreen(side === "left" ? mirrored(outline) : outline, 0.3, 18, 80);
   return (

@@ -3,13 +3,10 @@ import { Popover } from "radix-ui";
 import { useEffect, useId, useState } from "react";
 import type { Schemas, Side } from "../../api/client";
 import { useDesk } from "../../api/fitting";
-import { type FigureSpec, SOURCE_NAMES, sideName, unitFor } from "./layout";
+import { clock, type FigureSpec, SOURCE_NAMES, sideName, unitFor } from "./layout";
 
 const shown = (value: number | null | undefined, decimals: number) =>
   value === null || value === undefined ? "" : String(Number(value.toFixed(decimals)));
-
-/** The clock's time now, as the feet keep it. */
-export const clock = () => new Date().toTimeString().slice(0, 5);
 
 export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
   const { bodies, fitting, set, refusal, locked } = useDesk();
@@ -51,12 +48,15 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
   return (
     <div className="group relative" data-figure={`${side}/${spec.name}`}>
       <div
-        className={`flex min-h-11 items-center gap-1 border-b-2 bg-sheet/80 ${trouble ? "border-madder" : doubt ? "border-ink border-dashed" : "border-current/40"}`}
+        className={`flex min-h-11 items-center gap-0.5 border-b-2 bg-sheet/80 ${trouble ? "border-madder" : doubt ? "border-ink border-dashed" : "border-current/40"}`}
         style={{ color: ink }}
       >
-        <label htmlFor={id} className="min-w-0 flex-1 text-[0.8rem] leading-[1.05]">
-          {spec.label}
-        </label>
+        <div className="min-w-0 flex-1">
+          <label htmlFor={id} className="block text-[0.82rem] leading-none">
+            {spec.label}
+          </label>
+          {found && <Sources side={side} spec={spec} found={found} />}
+        </div>
         <input
           id={id}
           inputMode="decimal"
@@ -92,7 +92,6 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
         />
         <span className="w-5 text-xs">{unit.text}</span>
       </div>
-      {found && <Sources side={side} spec={spec} found={found} />}
       {told && (
         <p
           id={`${id}-told`}
@@ -126,12 +125,12 @@ function Sources({ side, spec, found }: SourcesProps) {
   const within = plain.show(found.uncertainty);
   const said = `±${within.toFixed(plain.decimals)}${size ? " mm" : ""} ${SOURCE_NAMES[found.source]}`;
   if (found.sources.length < 2) {
-    return <p className="text-right text-[0.7rem] text-faint leading-none">{said}</p>;
+    return <p className="pt-0.5 text-[0.7rem] text-faint leading-tight">{said}</p>;
   }
   return (
     <Popover.Root>
       <Popover.Trigger
-        className={`flex min-h-6 w-full items-center justify-end text-[0.72rem] underline leading-none ${found.conflict ? "font-bold text-madder" : "text-faint"}`}
+        className={`flex min-h-6 w-full items-center text-left text-[0.7rem] underline leading-none ${found.conflict ? "font-bold text-madder" : "text-faint"}`}
         aria-label={`${sideName(side)} ${spec.label}: ${said}, ${found.sources.length} sources`}
       >
         {found.conflict ? "≠ " : ""}

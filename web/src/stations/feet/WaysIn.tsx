@@ -41,10 +41,10 @@ export function WaysIn({ captures, onBrought }: { captures: Captures; onBrought:
         Bring a file
       </Button>
       <Button onClick={() => setPractice(true)} disabled={locked} aria-keyshortcuts="p">
-        Practice scanner
+        Practice
       </Button>
       <details className="relative">
-        <summary className="flex min-h-11 cursor-pointer list-none items-center px-2 underline">
+        <summary className="flex min-h-11 cursor-pointer list-none items-center whitespace-nowrap px-1 underline">
           Take out
         </summary>
         <ul className="absolute right-0 z-20 w-44 border-2 border-ink bg-sheet">

@@ -106,3 +106,6 @@ export const SOURCE_NAMES: Record<string, string> = {
 };
 
 export const sideName = (side: "left" | "right") => (side === "left" ? "Left" : "Right");
+
+/** The clock's time now, as the feet keep it. */
+export const clock = () => new Date().toTimeString().slice(0, 5);

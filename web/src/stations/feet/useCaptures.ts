@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { ask, http, type Problem, type Schemas, type Side, Trouble } from "../../api/client";
 import { useDesk, useStoreFitting } from "../../api/fitting";
+import { clock } from "./layout";
 
 export type Capture = Schemas["CaptureOut"];
 export type Shape = Schemas["ShapeOut"];
@@ -62,7 +63,8 @@ function send(url: string, file: Blob, told: (share: number) => void): Promise<S
 }
 
 export function useCaptures() {
-  const { fitting } = useDesk();
+  const { fitting, bodies, set } = useDesk();
+  const timed = !!bodies.feet.time_of_day;
   const store = useStoreFitting();
   const [jobs, setJobs] = useState<Job[]>([]);
   const [removed, setRemoved] = useState<Capture | null>(null);
@@ -89,6 +91,7 @@ export function useCaptures() {
         const answer = await run();
         store(answer.fitting);
         drop(id);
+        if (!timed) set("feet", { time_of_day: clock() });
       } catch (error) {
         if (!(error instanceof Trouble)) throw error;
         change(id, { trouble: error.problem });
@@ -96,7 +99,7 @@ export function useCaptures() {
         clearInterval(look);
       }
     },
-    [change, drop, store],
+    [change, drop, store, timed, set],
   );
 
   const bring = useCallback(
