@@ -11,7 +11,7 @@ import pytest
 from psycopg.types.json import Jsonb
 
 SHOP_TABLES = ("staff", "session", "athlete", "shoe_model", "stock_line", "fitting", "fitting_part", "change",
-               "tray_pair", "sale", "follow_up")  # fmt: skip
+               "tray_pair", "sale", "follow_up", "foot_capture", "capture_progress")  # fmt: skip
 Cx = psycopg.Connection[Any]
 
 

@@ -154,6 +154,7 @@ def test_a_school_on_a_rule_is_one_the_sport_knows() -> None:
 HISTORIES: list[list[str]] = [[], *([h] for h in ("knee", "ankle", "heel_pain", "back", "numbness", "diabetes"))]
 HISTORIES += [["surgery"], ["achilles"], ["forefoot"]]
 ODD_FEET = FEET.model_copy(update={"left": foot(length_mm=271, bunion=True), "wounds_or_numbness": True})
+CONCERNED = FEET.model_copy(update={"concerns": ["pain", "circulation", "surgery", "growing_pains"]})
 EXTRAS: list[dict[str, Any]] = [
     {},
     {"wet": True},
@@ -175,6 +176,7 @@ def witnesses(sport: Any) -> list[Case]:
             found.append(Case(brief.model_copy(update=extra)))
         for history in HISTORIES:
             found.append(Case(brief.model_copy(update={"history": history}), ODD_FEET))
+        found.append(Case(brief, CONCERNED))
     return found
 
 

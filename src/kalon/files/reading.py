@@ -139,6 +139,10 @@ def _check_ply(data: bytes) -> None:
     if counts["face"] > MOST_TRIANGLES or counts["vertex"] > MOST_VERTICES:
         raise bad("large", f"The PLY header says {counts['face']:,} faces and {counts['vertex']:,} corners; at most "
                   f"{MOST_TRIANGLES:,} and {MOST_VERTICES:,} are read. Thin it out.")  # fmt: skip
+    if found[1] == "ascii":
+        lines = data[end:].count(b"\n") - 1 + (not data.endswith(b"\n"))
+        if lines < counts["vertex"] + counts["face"]:
+            raise bad("short", f"The PLY text has {lines:,} lines, fewer than its header says: it is cut short.")
     least = counts["vertex"] * (6 if found[1] == "ascii" else 12) + counts["face"] * (7 if found[1] == "ascii" else 9)
     if len(data) - end < least:
         raise bad("short", f"The PLY header says {counts['vertex']:,} corners and {counts['face']:,} faces, more than "
@@ -172,7 +176,7 @@ def _check_obj(data: bytes) -> None:
         raise bad("damaged", f"The OBJ file's faces speak of corner {largest:,}, but it has {corners:,}: it is cut "
                   "short or damaged.")  # fmt: skip
     last = data.rstrip().rsplit(b"\n", 1)[-1]
-    if last.startswith((b"f ", b"v ")) and len(last.split()) < 4:
+    if last.split()[:1] in ([b"f"], [b"v"]) and len(last.split()) < 4:
         raise bad("short", "The OBJ file ends in the middle of a line: it is cut short. Export it again.")
 
 
@@ -324,7 +328,16 @@ def read_mat(data: bytes) -> Mat:
         raise bad("ragged", "Frames have different numbers of rows: the file is damaged or cut short.")
     if min(widths) < 8 or min(heights) < 8:
         raise bad("small", f"A frame of {min(heights)} × {min(widths)} cells is too small for a print. {MAT_HELP}")
+    if "." not in text and _decimal_commas(whole):
+        raise bad("separator", f"The numbers seem to be written with decimal commas. Use a point. {MAT_HELP}")
     return Mat(np.array(whole, dtype=np.float64), cell)
+
+
+def _decimal_commas(frames: list[list[list[float]]]) -> bool:
+    """Whether every second cell is a single digit, as the tenths of numbers split at their decimal comma are."""
+    cells = np.array(frames)
+    tenths = cells[:, :, 1::2]
+    return cells.shape[2] % 2 == 0 and bool((tenths < 10).all()) and float(cells.max()) >= 30
 
 
 def _number(text: str, line: int) -> float:

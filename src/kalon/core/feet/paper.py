@@ -95,6 +95,8 @@ def find_paper(picture: Picture) -> Sheet:
     mask = cv2.morphologyEx(mask, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))
     contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     likely = False
+    if not (0 < (mask > 0).mean() < 1) or grey[mask > 0].mean() - grey[mask == 0].mean() < 25:
+        contours = ()
     for contour in sorted(contours, key=cv2.contourArea, reverse=True)[:3]:
         hull = cv2.convexHull(contour)
         if cv2.contourArea(hull) < 0.12 * mask.size:
@@ -169,7 +171,8 @@ def to_paper(corners: Floats, paper: Paper, per_mm: float = 1.0) -> Floats:
     """The projective map (3, 3) from picture pixels to paper millimetres (times `per_mm`)."""
     if corners.shape != (4, 2) or not np.isfinite(corners).all():
         raise BadInput("The paper has four corners, each with two numbers.", code="paper-corners")
-    turns = np.cross(np.roll(corners, -1, 0) - corners, np.roll(corners, -2, 0) - np.roll(corners, -1, 0))
+    (ax, ay), (bx, by) = (np.roll(corners, -1, 0) - corners).T, (np.roll(corners, -2, 0) - np.roll(corners, -1, 0)).T
+    turns = ax * by - ay * bx
     if not ((turns > 0).all() or (turns < 0).all()) or np.abs(turns).min() < 100:
         raise BadInput("The paper's corners cross over or lie on a line: drag each to its own corner.",
                        code="paper-corners")  # fmt: skip

@@ -122,7 +122,9 @@ def head(
     pull = pull_mm * ((x / length - expected) / HEAD_SPREAD) ** 2
     top = int(np.argmax(ndimage.gaussian_filter1d(y, window / 4) - pull))
     near = np.abs(x - x[top]) <= window + 0.1
-    a, b, _ = np.polyfit(x[near] - x[top], (y - pull)[near], 2)
+    a, b = 0.0, 0.0
+    if near.sum() >= 4:
+        a, b, _ = np.polyfit(x[near] - x[top], (y - pull)[near], 2)
     shift = float(np.clip(-b / (2 * a), -window, window)) if a < 0 else 0.0
     place = float(x[top] + shift)
     return place, float(np.interp(place, x, y))

@@ -29,13 +29,14 @@ BUNION_DEG = 15.0
 """Big toe angle from which a bunion is likely enough to ask. House default."""
 PROFILE_AT = (0.08, 0.30, 0.40, 0.55, 0.60, 0.65, 0.78, 0.85)
 """Further sections for the drawing and the volume."""
-FINE_MM = 1.6
+FINE_MM = 2.4
+"""Coarser surfaces are refined, for the edges are looked for among corners."""
 QUIET_MM = 0.06
 """Roughness below this is the shape itself."""
 SPREAD: dict[str, tuple[float, float, float]] = {
     "length_mm": (0.20, 0.6, 1.1),
     "ball_width_mm": (0.35, 1.0, 0.0),
-    "ball_girth_mm": (0.75, 2.2, 0.0),
+    "ball_girth_mm": (0.85, 2.6, 0.0),
     "ball_angle_deg": (0.9, 2.8, 0.0),
     "instep_height_mm": (0.20, 0.6, 0.7),
     "instep_girth_mm": (0.35, 1.0, 1.2),
@@ -255,11 +256,11 @@ def _profile(points: Floats, length: float) -> Floats:
 def measure_scan(surface: Surface, given: ScanGiven = ScanGiven()) -> tuple[ScanShape, Reading]:
     """Everything a scan tells of one foot. Raises `BadInput` with what is wrong and what to do."""
     one, unit, feet = open_scan(merged(surface), given)
-    one = refined(one, 2.6)
     graph = neighbours(one)
     rough = roughness_mm(one, graph)
     if rough > QUIET_MM:
         one = smoothed(one, graph, int(np.clip(round(rough * 30), 3, 9)))
+    one = refined(one, FINE_MM)
     shape, numbers, toes = _measure(_stand(one, given), unit, feet, rough)
     notes = [f"{len(surface.faces):,} triangles in {shape.unit}, roughness {rough:.2f} mm."]
     questions = []

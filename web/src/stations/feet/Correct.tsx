@@ -134,6 +134,7 @@ function ScanCheck({ capture, shape, busy, say }: CheckProps) {
           </text>
         </g>
       </svg>
+      <span className="block text-faint text-xs">Unit of the file</span>
       <OneOf
         label="Unit of the file"
         value={capture.said.unit ?? shape.unit}
@@ -160,6 +161,7 @@ function ScanCheck({ capture, shape, busy, say }: CheckProps) {
           </Button>
         )}
       </div>
+      <span className="block text-faint text-xs">Which axis of the file points up from the sole</span>
       <OneOf
         label="Which way was up in the file"
         value={upName(capture.said.up)}

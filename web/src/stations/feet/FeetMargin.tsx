@@ -98,11 +98,6 @@ function Captured({ captures, onCorrect }: Props) {
                 {q}
               </p>
             ))}
-            {c.reading.notes?.map((n) => (
-              <p key={n} className="text-faint text-xs">
-                {n}
-              </p>
-            ))}
             <span className="-ml-3 flex">
               {c.kind !== "record" && (
                 <Button
@@ -124,6 +119,12 @@ function Captured({ captures, onCorrect }: Props) {
                 Take out
               </Button>
             </span>
+            {!!c.reading.notes?.length && (
+              <details className="text-faint text-xs">
+                <summary className="min-h-6 cursor-pointer">How it was read</summary>
+                {c.reading.notes.join(" ")}
+              </details>
+            )}
           </li>
         ))}
       </ul>
