@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from playwright.sync_api import Browser, Page, sync_playwright
 
 ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update",
-        "--disable-sync", "--disable-quic", "--no-first-run"]  # fmt: skip
+        "--disable-sync", "--disable-quic", "--no-first-run", "--enable-unsafe-swiftshader"]  # fmt: skip
 VIEW = {"width": 1280, "height": 800}
 
 

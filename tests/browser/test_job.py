@@ -32,7 +32,7 @@ def test_by_mouse(page: Page, running: Web, tmp_path: Path) -> None:
         group.get_by_role("radio", name="2nd toe").click()
     page.get_by_label("At what time").fill("16:45")
     saved(page)
-    expect(page.get_by_text("Left: medium.")).to_be_visible()
+    expect(page.get_by_text("medium arch, volume medium").first).to_be_visible()
 
     station(page, "Brief")
     page.get_by_role("radio", name="Football").click()

@@ -161,7 +161,7 @@ function Sheet({ view, under, unders, onUnder, earlier, turned, onTurned }: Shee
   ) as Record<Side, PlanSide>;
   const scan = drawn[turned].scan;
   return (
-    <div className="min-h-0 flex-1" ref={box}>
+    <div className="min-h-[456px] flex-1" ref={box}>
       {size && view === "plan" && <PlanView plan={plan} width={size.width} height={size.height - 44} />}
       {size && (view === "inner" || view === "outer") && (
         <FeetSide
