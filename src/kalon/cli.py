@@ -222,7 +222,8 @@ def shots(_: argparse.Namespace) -> None:
 
 def bench(args: argparse.Namespace) -> None:
     """Run the benchmarks."""
-    sys.exit(subprocess.run([sys.executable, "bench/run.py", *args.rest], cwd=ROOT, check=False).returncode)
+    file = "bench/feet.py" if args.what == "feet" else "bench/run.py"
+    sys.exit(subprocess.run([sys.executable, file, *args.rest], cwd=ROOT, check=False).returncode)
 
 
 def parser() -> argparse.ArgumentParser:
@@ -282,7 +283,8 @@ def parser() -> argparse.ArgumentParser:
     add("shots", help="retake docs/screenshots").set_defaults(run=shots)
     add("openapi", help="print the OpenAPI document").set_defaults(run=openapi)
     add("check", help="make the tools of .ci/run ready").set_defaults(run=lambda _: None)
-    p = add("bench", help="run the benchmarks")
+    p = add("bench", help="run the benchmarks: bench, or bench feet for accuracy and speed of measuring")
+    p.add_argument("what", nargs="?", choices=["all", "feet"], default="all")
     p.add_argument("rest", nargs=argparse.REMAINDER)
     p.set_defaults(run=bench)
     return top

@@ -30,7 +30,7 @@ from ..core.feet.paper import (
 from ..core.feet.pressure import HIGH_PEAK_KPA, Print, measure_print
 from ..core.feet.said import Said
 from ..core.feet.scan import ScanGiven, ScanShape, measure_scan
-from ..core.feet.surface import Surface, merged
+from ..core.feet.surface import Surface
 from .reading import Kind, jpeg, kind_of, limit_of, read_mat, read_mesh, read_picture
 from .records import read_record, readings_of
 
@@ -293,7 +293,7 @@ def measure(data: bytes, name: str, said: Said, report: Report = _nothing) -> li
             f"The file has {len(data) / 1e6:.0f} MB; at most {limit_of(kind) / 1e6:.0f} MB are read.", code="file-large"
         )
     if kind == "scan":
-        return [_scan(merged(read_mesh(data, name)), said, report, None)]
+        return [_scan(read_mesh(data, name), said, report, None)]
     if kind == "tracing":
         return [_tracing(read_picture(data).pixels, said, report, None)]
     if kind == "mat":

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from ..core.errors import BadInput
-from ..core.feet.surface import Surface
+from ..core.feet.surface import Surface, merged
 
 Kind = Literal["scan", "tracing", "mat", "record"]
 Floats = NDArray[np.float64]
@@ -181,7 +181,7 @@ def _check_obj(data: bytes) -> None:
 
 
 def read_mesh(data: bytes, name: str = "") -> Surface:
-    """The triangles of an STL (binary or text), PLY or OBJ file, in the file's own unit."""
+    """The triangles of an STL (binary or text), PLY or OBJ file in the file's own unit, equal corners made one."""
     if not data:
         raise bad("empty", "The file is empty.")
     found = _mesh_type(data, name)
@@ -210,7 +210,7 @@ def read_mesh(data: bytes, name: str = "") -> Surface:
     size = np.abs(vertices - np.median(vertices, axis=0)).max(axis=1)
     if float(size.max()) > 40 * float(np.quantile(size, 0.9)):
         raise bad("damaged", "Some corners lie far off all others: the scan is damaged. Clean or export it again.")
-    return Surface(vertices, faces)
+    return merged(Surface(vertices, faces))
 
 
 # --- pictures

@@ -19,7 +19,7 @@ from ..errors import BadInput
 from .gauge import ToeShape
 from .measures import Number, Reading, toe_shape_of
 from .plan import HEEL_AT, INSTEP_AT, TOE_EDGE_AT, Ball, SideFound, aligned, find_ball, first_toe_angle_deg, toe_tips
-from .surface import Cutter, Loop, Surface, compact, loop, merged, neighbours, refined, roughness_mm, smoothed
+from .surface import Cutter, Loop, Surface, compact, loop, neighbours, refined, roughness_mm, smoothed
 from .upright import MM_PER, Unit, extent_of, pieces, side_of, stand, unit_of
 
 Floats = NDArray[np.float64]
@@ -254,8 +254,11 @@ def _profile(points: Floats, length: float) -> Floats:
 
 
 def measure_scan(surface: Surface, given: ScanGiven = ScanGiven()) -> tuple[ScanShape, Reading]:
-    """Everything a scan tells of one foot. Raises `BadInput` with what is wrong and what to do."""
-    one, unit, feet = open_scan(merged(surface), given)
+    """Everything a scan tells of one foot; equal corners of the surface are one (`merged`).
+
+    Raises `BadInput` with what is wrong and what to do.
+    """
+    one, unit, feet = open_scan(surface, given)
     graph = neighbours(one)
     rough = roughness_mm(one, graph)
     if rough > QUIET_MM:

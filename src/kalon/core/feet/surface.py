@@ -27,7 +27,14 @@ def merged(surface: Surface) -> Surface:
     bits = single.view(np.uint32).astype(np.uint64)
     key = bits[:, 0] * np.uint64(0x9E3779B97F4A7C15) ^ bits[:, 1] * np.uint64(0xC2B2AE3D27D4EB4F)
     key = (key ^ (key >> np.uint64(29))) * np.uint64(0xBF58476D1CE4E5B9) ^ bits[:, 2] * np.uint64(0x94D049BB133111EB)
-    _, first, back = np.unique(key, return_index=True, return_inverse=True)
+    order = np.argsort(key)
+    along = key[order]
+    new = np.concatenate([[True], along[1:] != along[:-1]])
+    if new.all():
+        return surface
+    back = np.empty(len(key), dtype=np.int64)
+    back[order] = np.cumsum(new) - 1
+    first = order[new]
     faces = back[surface.faces]
     a, b, c = faces.T
     return Surface(surface.vertices[first], faces[(a != b) & (b != c) & (a != c)])
@@ -35,6 +42,8 @@ def merged(surface: Surface) -> Surface:
 
 def compact(surface: Surface, keep: NDArray[np.bool_]) -> Surface:
     """Only the faces whose vertices are all kept."""
+    if keep.all():
+        return surface
     faces = surface.faces[keep[surface.faces].all(axis=1)]
     number = np.cumsum(keep) - 1
     return Surface(surface.vertices[keep], number[faces])
@@ -78,7 +87,12 @@ def refined(surface: Surface, most_mm: float) -> Surface:
     """Split every triangle in four until edges are mostly shorter than `most_mm`; at most three times."""
     for _ in range(3):
         v, f = surface.vertices, surface.faces
-        if not len(f) or np.median(np.linalg.norm(v[f[:, 0]] - v[f[:, 1]], axis=1)) <= most_mm or len(f) > 400_000:
+        some = f[:: max(1, len(f) // 5000)]
+        if (
+            not len(f)
+            or len(f) > 400_000
+            or np.median(np.linalg.norm(v[some[:, 0]] - v[some[:, 1]], axis=1)) <= most_mm
+        ):
             break
         edges = np.sort(np.concatenate([f[:, [0, 1]], f[:, [1, 2]], f[:, [2, 0]]]), axis=1)
         _, first, back = np.unique(edges[:, 0] * len(v) + edges[:, 1], return_index=True, return_inverse=True)
