@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import shutil
 import signal
@@ -215,7 +216,7 @@ def scene(url: str) -> dict[str, Any]:
             "stock": cx.execute("SELECT eu_label, length_mm, on_hand FROM stock_line ORDER BY 1, 2, 3").fetchall(),
             "parts": cx.execute(
                 "SELECT a.name, p.part, p.body FROM fitting_part p JOIN fitting f ON f.id = p.fitting_id "
-                "JOIN athlete a ON a.id = f.athlete_id WHERE p.part IN ('feet', 'brief') ORDER BY 1, 2"
+                "JOIN athlete a ON a.id = f.athlete_id WHERE p.part IN ('feet', 'brief') ORDER BY 1, 2, f.id"
             ).fetchall(),
             "states": cx.execute("SELECT state, count(*) FROM fitting GROUP BY 1 ORDER BY 1").fetchall(),
             "due": cx.execute("SELECT due_on FROM follow_up ORDER BY 1").fetchall(),
@@ -283,3 +284,41 @@ def test_the_database_server_helper_cleans_up_after_itself() -> None:
         home = server.home
         assert home.exists()
     assert not home.exists()
+
+
+def run_kalon(*arguments: str, **more: object) -> subprocess.CompletedProcess[str]:
+    command = [sys.executable, "-m", "kalon.cli", *arguments]
+    return subprocess.run(command, capture_output=True, text=True, check=False, timeout=120, **more)  # type: ignore[call-overload,no-any-return]
+
+
+@pytest.mark.parametrize("form", ["stl", "png", "csv"])
+def test_practice_files_are_written_and_measured_by_the_command_line(tmp_path: Path, form: str) -> None:
+    made = run_kalon("simulate", "foot", "--seed", "2", "--as", form, "--into", str(tmp_path))
+    assert made.returncode == 0, made.stderr
+    assert len(made.stdout.split()) == 2
+    file = tmp_path / f"foot-2-left.{form}"
+    truth = json.loads(file.with_suffix(".truth.json").read_text())
+    told = run_kalon("measure", str(file))
+    assert told.returncode == 0, told.stderr
+    found = json.loads(told.stdout)
+    assert found["side"] == "left"
+    name = "arch_index" if form == "csv" else "length_mm"
+    assert abs(found[name] - truth[name]) <= max(found["uncertainty"][name] * 1.5, 0.01)
+    again = run_kalon("simulate", "foot", "--seed", "2", "--as", form, "--side", "left", "--into", str(tmp_path / "b"))
+    assert again.returncode == 0
+    assert (tmp_path / "b" / file.name).read_bytes() == file.read_bytes()
+
+
+def test_measure_takes_gauge_numbers_and_names_what_is_wrong(tmp_path: Path) -> None:
+    file = tmp_path / "gauge.json"
+    file.write_text(json.dumps({"side": "left", "foot": {"length_mm": 262, "ball_girth_mm": 246}, "stance": "sitting"}))
+    found = json.loads(run_kalon("measure", str(file)).stdout)
+    assert found["length_mm"] == pytest.approx(262 * 1.012)
+    assert found["uncertainty"]["length_mm"] > 1.96
+    spoilt_ = tmp_path / "half.stl"
+    spoilt_.write_bytes(b"solid nothing")
+    refused = run_kalon("measure", str(spoilt_))
+    assert refused.returncode == 2
+    problem = json.loads(refused.stderr)
+    assert (problem["status"], problem["code"].startswith("file-")) == (422, True)
+    assert run_kalon("measure", str(tmp_path / "nowhere.stl")).returncode == 2

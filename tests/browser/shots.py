@@ -49,11 +49,32 @@ def _dark(page: Page, url: str) -> None:
     page.get_by_role("button", name="Light / dark").click()
 
 
+def _feet_view(athlete: str, view: str, ready: str) -> Callable[[Page, str], None]:
+    def go(page: Page, url: str) -> None:
+        _at(athlete, "feet", "[data-outline=captured]")(page, url)
+        page.get_by_role("radio", name=view, exact=True).click()
+        page.locator(ready).first.wait_for(timeout=40_000)
+
+    return go
+
+
+def _feet_tracing(page: Page, url: str) -> None:
+    _at("Tavi Umber", "feet", "[data-capture='tracing/left']")(page, url)
+    page.get_by_role("button", name="Check", exact=True).first.click()
+    page.locator("[data-handle]").first.wait_for()
+    page.wait_for_timeout(600)
+
+
 SHOTS: dict[str, Callable[[Page, str], None]] = {
     "today": _room("/", "To see again"),
     "athletes": _room("/athletes", "Anneke Dovrel"),
     "stockroom": _room("/stockroom", "pairs on hand"),
     "feet": _at("Wren Halloway", "feet", "[data-drawing=feet]"),
+    "feet-print": _feet_view("Wren Halloway", "print", "[data-under=mat]"),
+    "feet-side": _feet_view("Wren Halloway", "Inner side", "[data-drawing=feet-inner]"),
+    "feet-turned": _feet_view("Wren Halloway", "3-D", "[data-drawn=yes]"),
+    "feet-tracing": _feet_tracing,
+    "feet-junior": _at("Fenna Rusk", "feet", "[data-chart=growth]"),
     "brief": _at("Tavi Umber", "brief", "text=What sport?"),
     "spec": _at("Kester Vane", "spec", "[data-band]"),
     "spec-what-if": _what_if,

@@ -3,18 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from datetime import UTC, date, datetime, timedelta
 from random import Random
-from typing import Any
+from typing import Any, Literal
 from uuid import UUID
 
 import psycopg
 from psycopg.rows import dict_row
 
+from ..core.contract import SIDES
+from ..core.feet.said import Said
 from ..core.match.rank import rank
 from ..core.rules.spec import VERSION
-from ..store import athletes, fittings, sales, staff, stock
+from ..devices.practice import SCALED, dims_of, make_of
+from ..files.captures import measure
+from ..store import athletes, captures, fittings, sales, staff, stock
 from ..store.bench import bench_of, snapshot, spec_of
 from ..store.database import Cx, Who
 from ..store.ids import new_id
@@ -35,6 +39,8 @@ class _Scene:
     random: Random
     today: date
     people: dict[str, Who]
+    earlier: dict[UUID, int] = field(default_factory=dict)
+    """Earlier visits, by how many days ago they were."""
 
     def patch(self, who: Who, fitting: UUID, part: str, sets: dict[str, Any]) -> None:
         version = fittings.parts(self.cx, fitting)[part].version
@@ -69,6 +75,11 @@ def load(url: str, say: Callable[[str], None]) -> None:
                 _fitting(scene, who, athlete, person, STATES[turn % len(STATES)], index)
         cx.execute("RESET ROLE")
         _back_date(cx)
+        for fitting, days in scene.earlier.items():
+            cx.execute(
+                "UPDATE fitting SET opened_at = now() - %s, touched_at = now() - %s WHERE id = %s",
+                [timedelta(days=days), timedelta(days=days), fitting],
+            )
 
 
 def _back_date(cx: Cx) -> None:
@@ -140,10 +151,45 @@ def _feet(random: Random, length: float) -> dict[str, Any]:
     return sets
 
 
+CAPTURED: dict[str, tuple[Literal["stl", "png", "csv"], ...]] = {
+    "Wren Halloway-Tisk": ("stl", "csv"),
+    "Tavi Umber": ("png",),
+}
+"""Whose feet were captured by the practice devices, and with which."""
+
+
+def _capture(scene: _Scene, who: Who, fitting: UUID, person: Person) -> None:
+    """Both feet of a made-up person of that length, through the practice devices."""
+    for side in SIDES:
+        base = dims_of(len(person.name), side)
+        grown = person.length_mm / base.length_mm
+        dims = replace(base, **{n: getattr(base, n) * grown for n in SCALED})
+        for what in CAPTURED[person.name]:
+            data = make_of(what, dims, len(person.name))
+            for found in measure(data, f"practice.{what}", Said(side=side)):
+                captures.add(scene.cx, who, fitting, new_id(), f"practice {side}.{what}", found, practice=True)
+
+
+def _earlier(scene: _Scene, who: Who, athlete: UUID, person: Person, feet: dict[str, Any]) -> None:
+    """What a junior's feet measured at visits before, shorter by what they have grown since."""
+    for months in (9, 4):
+        visit = fittings.open_fitting(scene.cx, who, athlete, new_id())
+        grown = 0.7 * months + scene.random.gauss(0, 0.4)
+        sets = {k: v for k, v in feet.items() if not k.endswith("_mm")}
+        sets |= {k: round(v * (1 - grown / person.length_mm), 1) for k, v in feet.items() if k.endswith("_mm")}
+        scene.patch(who, visit, "feet", sets)
+        scene.earlier[visit] = 30 * months
+
+
 def _fitting(scene: _Scene, who: Who, athlete: UUID, person: Person, state: str, index: int) -> None:
     cx, random = scene.cx, scene.random
-    fitting = fittings.open_fitting(cx, who, athlete, new_id())
     feet = _feet(random, person.length_mm)
+    if person.age < 18 and person.sport == "football":
+        _earlier(scene, who, athlete, person, feet)
+    fitting = fittings.open_fitting(cx, who, athlete, new_id())
+    if person.name in CAPTURED:
+        _capture(scene, who, fitting, person)
+        feet = {k: v for k, v in feet.items() if "/" not in k or "png" in CAPTURED[person.name]}
     if state == "feet":
         scene.patch(who, fitting, "feet", {k: v for k, v in feet.items() if k.startswith("left")})
         return

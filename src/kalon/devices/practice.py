@@ -69,12 +69,21 @@ def png_bytes(dims: FootDims, seed: int, tilt_deg: float) -> bytes:
     return out.getvalue()
 
 
+SCALED = ("length_mm", "ball_width_mm", "ball_girth_mm", "instep_height_mm", "instep_girth_mm", "heel_width_mm",
+          "toe_height_mm")  # fmt: skip
+"""What grows along when a made-up foot is made longer."""
+
+
+def make_of(what: What, dims: FootDims, shift: int) -> bytes:
+    """A practice file of one made-up foot; `shift` seeds the device's noise, pose and angle."""
+    if what == "stl":
+        return stl_bytes(scan(dims, shift))
+    if what == "png":
+        return png_bytes(dims, shift, 6 + shift % 22)
+    return csv_bytes(record(dims, shift, frames=24))
+
+
 def make(what: What, seed: int, side: Side) -> tuple[bytes, FootDims]:
     """A practice file of that kind, and what is true of the foot in it."""
     dims = dims_of(seed, side)
-    shift = seed * 2 + (side == "left")
-    if what == "stl":
-        return stl_bytes(scan(dims, shift)), dims
-    if what == "png":
-        return png_bytes(dims, shift, 6 + shift % 22), dims
-    return csv_bytes(record(dims, shift, frames=24)), dims
+    return make_of(what, dims, seed * 2 + (side == "left")), dims
