@@ -58,6 +58,12 @@ def _feet_view(athlete: str, view: str, ready: str) -> Callable[[Page, str], Non
     return go
 
 
+def _feet_junior(page: Page, url: str) -> None:
+    _at("Fenna Rusk", "feet", "[data-chart=growth]")(page, url)
+    page.get_by_role("radio", name="earlier").click()
+    page.locator("[data-chart=growth]").last.scroll_into_view_if_needed()
+
+
 def _feet_tracing(page: Page, url: str) -> None:
     _at("Tavi Umber", "feet", "[data-capture='tracing/left']")(page, url)
     page.get_by_role("button", name="Check", exact=True).first.click()
@@ -74,7 +80,7 @@ SHOTS: dict[str, Callable[[Page, str], None]] = {
     "feet-side": _feet_view("Wren Halloway", "Inner side", "[data-drawing=feet-inner]"),
     "feet-turned": _feet_view("Wren Halloway", "3-D", "[data-drawn=yes]"),
     "feet-tracing": _feet_tracing,
-    "feet-junior": _at("Fenna Rusk", "feet", "[data-chart=growth]"),
+    "feet-junior": _feet_junior,
     "brief": _at("Tavi Umber", "brief", "text=What sport?"),
     "spec": _at("Kester Vane", "spec", "[data-band]"),
     "spec-what-if": _what_if,

@@ -55,26 +55,28 @@ export default function Correct({ capture, captures, onClose }: Props) {
             {trouble}
           </p>
         )}
-        <OneOf
-          label="Which foot"
-          value={capture.side}
-          disabled={busy}
-          onChange={(side) => void say({ side: side as Side })}
-          options={[
-            { value: "left", text: "Left foot" },
-            { value: "right", text: "Right foot" },
-          ]}
-        />
-        <OneOf
-          label="How it was measured"
-          value={capture.said.stance ?? "standing"}
-          disabled={busy}
-          onChange={(stance) => void say({ stance: stance as "standing" | "sitting" })}
-          options={[
-            { value: "standing", text: "standing" },
-            { value: "sitting", text: "sitting" },
-          ]}
-        />
+        <div className="flex flex-wrap gap-4">
+          <OneOf
+            label="Which foot"
+            value={capture.side}
+            disabled={busy}
+            onChange={(side) => void say({ side: side as Side })}
+            options={[
+              { value: "left", text: "Left foot" },
+              { value: "right", text: "Right foot" },
+            ]}
+          />
+          <OneOf
+            label="How it was measured"
+            value={capture.said.stance ?? "standing"}
+            disabled={busy}
+            onChange={(stance) => void say({ stance: stance as "standing" | "sitting" })}
+            options={[
+              { value: "standing", text: "standing" },
+              { value: "sitting", text: "sitting" },
+            ]}
+          />
+        </div>
         {shape && capture.kind === "scan" && <ScanCheck {...common} shape={shape} />}
         {shape && capture.kind === "tracing" && <TracingCheck {...common} shape={shape} />}
         {shape && capture.kind === "mat" && <MatCheck {...common} shape={shape} />}
@@ -295,7 +297,7 @@ interface DraggedProps {
   onPut: (points: number[][]) => void;
 }
 
-const TALL = 470;
+const TALL = 410;
 
 /** A picture with points that can be dragged, or moved by the arrow keys; put when let go. */
 function Dragged({ label, src, width, height, points, curve, names, disabled, onPut }: DraggedProps) {
