@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -38,8 +39,18 @@ def _ellipse(x: Floats, y: Floats, at: tuple[float, float], along: float, across
     return (np.abs(u / along) ** 2.2 + np.abs(v / across) ** 2.2) <= 1  # type: ignore[no-any-return]
 
 
-def parts(dims: FootDims, waist_mm: float) -> dict[str, Mask]:
-    """Contact of heel, waist, forefoot and toes on a grid of `STEP_MM`, for a waist of that width."""
+@dataclass(frozen=True)
+class _Plan:
+    """What of a print doesn't depend on the waist: masks, and where the waist may lie."""
+
+    fixed: dict[str, Mask]
+    between: Mask
+    outer: Floats
+    y: Floats
+
+
+@lru_cache(maxsize=4)
+def _plan(dims: FootDims) -> _Plan:
     x, y = _grid(dims)
     length, breadth = dims.length_mm, dims.breadth_mm
     (x1, y1), (x5, y5) = dims.first_head, dims.fifth_head
@@ -49,14 +60,20 @@ def parts(dims: FootDims, waist_mm: float) -> dict[str, Mask]:
     fore = _ellipse(x, y, middle, 0.088 * length, 0.475 * dims.ball_width_mm, -slant)
     share = np.clip((x - 0.145 * length) / (middle[0] - 0.145 * length), 0, 1)
     outer = -0.40 * dims.heel_width_mm + share * (y5 + 0.06 * breadth + 0.40 * dims.heel_width_mm)
-    waist = (share > 0) & (share < 1) & (y >= outer) & (y <= outer + waist_mm)
-    found = {"heel": heel, "waist": waist & ~heel & ~fore, "fore": fore & ~heel}
+    fixed = {"heel": heel, "fore": fore & ~heel}
     for i, toe in enumerate(toes(dims)):
         tip = TIPS[dims.toe_shape][i] * length
         pad = 0.055 * length if i == 0 else 0.034 * length
         at = (tip - pad - 0.008 * length, toe.middle(tip - pad))
-        found[f"toe{i + 1}"] = _ellipse(x, y, at, pad, 0.86 * toe.half_width)
-    return found
+        fixed[f"toe{i + 1}"] = _ellipse(x, y, at, pad, 0.86 * toe.half_width)
+    return _Plan(fixed, (share > 0) & (share < 1) & ~heel & ~fore, outer, y)
+
+
+def parts(dims: FootDims, waist_mm: float) -> dict[str, Mask]:
+    """Contact of heel, waist, forefoot and toes on a grid of `STEP_MM`, for a waist of that width."""
+    plan = _plan(dims)
+    waist = plan.between & (plan.y >= plan.outer) & (plan.y <= plan.outer + waist_mm)
+    return {**plan.fixed, "waist": waist}
 
 
 def index_of(found: dict[str, Mask]) -> float:
