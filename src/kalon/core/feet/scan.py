@@ -36,15 +36,15 @@ QUIET_MM = 0.06
 SPREAD: dict[str, tuple[float, float, float]] = {
     "length_mm": (0.20, 0.6, 1.1),
     "ball_width_mm": (0.35, 1.0, 0.0),
-    "ball_girth_mm": (0.85, 2.6, 0.0),
+    "ball_girth_mm": (0.85, 2.9, 0.0),
     "ball_angle_deg": (0.9, 2.8, 0.0),
     "instep_height_mm": (0.20, 0.6, 0.7),
     "instep_girth_mm": (0.35, 1.0, 1.2),
     "heel_width_mm": (0.20, 0.5, 0.4),
     "toe_height_mm": (0.20, 0.5, 0.7),
-    "heel_to_ball_mm": (1.3, 3.5, 0.0),
+    "heel_to_ball_mm": (1.3, 4.4, 0.0),
     "first_toe_angle_deg": (0.4, 0.8, 0.0),
-    "arch_height_index": (0.0025, 0.007, 0.0),
+    "arch_height_index": (0.0025, 0.0085, 0.0),
 }
 """Of each number: one standard deviation on a clean scan, what each mm of roughness adds to it, and by how much
 each mm of roughness lifts the number itself (extremes of a noisy surface stand out). House default, from the

@@ -50,11 +50,14 @@ def compact(surface: Surface, keep: NDArray[np.bool_]) -> Surface:
 
 
 def neighbours(surface: Surface) -> csr_array:
-    """Row-normalised vertex graph (n, n), single precision: each row averages a vertex's neighbours."""
+    """Row-normalised vertex graph (n, n), single precision: each row averages a vertex's neighbours.
+
+    Faces wind one way, so their sides in that direction name each neighbour of an inner vertex once.
+    """
     n = len(surface.vertices)
     f = surface.faces.astype(np.int32)
-    row = np.concatenate([f[:, 0], f[:, 1], f[:, 2], f[:, 1], f[:, 2], f[:, 0]])
-    col = np.concatenate([f[:, 1], f[:, 2], f[:, 0], f[:, 0], f[:, 1], f[:, 2]])
+    row = np.concatenate([f[:, 0], f[:, 1], f[:, 2]])
+    col = np.concatenate([f[:, 1], f[:, 2], f[:, 0]])
     weight = np.maximum(np.bincount(row, minlength=n), 1).astype(np.float32)
     return csr_array((1 / weight[row], (row, col)), shape=(n, n))
 
