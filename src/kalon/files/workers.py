@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import contextlib
+import ctypes
 import os
 import resource
+import signal
 import tempfile
 from collections.abc import Callable, Iterator
-from concurrent.futures import CancelledError
+from concurrent.futures import CancelledError, Future
 from concurrent.futures import TimeoutError as StillRunning
 from functools import cache
 from multiprocessing import get_context
@@ -34,7 +36,12 @@ class Busy(KalonError):
     status = 503
 
 
+DIE_WITH_PARENT = 1
+"""PR_SET_PDEATHSIG of Linux's prctl: a web process that is killed leaves no worker behind."""
+
+
 def _begin() -> None:
+    ctypes.CDLL(None).prctl(DIE_WITH_PARENT, signal.SIGKILL)
     os.nice(5)
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
     for name in ("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS"):
@@ -57,6 +64,7 @@ def stop() -> None:
         _pool.cache_clear()
 
 
+AWAY = "The measuring process is not answering. Try again in a moment."
 Problem = tuple[str, str, list[tuple[str, str, str]]]
 
 
@@ -79,6 +87,19 @@ def _work(path: str, name: str, kind: Kind | None, said: Said) -> list[Measured]
         return "measure-none", text, []
 
 
+def _given(path: Path, name: str, kind: Kind | None, said: Said) -> Future[list[Measured] | Problem]:
+    """Hand the file to the pool; a pool that lost a worker to something outside is replaced. Raises `Busy`."""
+    for _ in range(2):
+        try:
+            handed: Future[list[Measured] | Problem] = _pool().schedule(
+                _work, args=(str(path), name, kind, said), timeout=SECONDS
+            )
+            return handed
+        except RuntimeError:
+            _pool.cache_clear()
+    raise Busy(AWAY)
+
+
 def run(
     path: Path, name: str, said: Said, progress: Callable[[float, str], None], kind: Kind | None = None
 ) -> list[Measured]:
@@ -86,7 +107,7 @@ def run(
 
     Raises `BadInput` with what is wrong, `Busy` when no worker answers.
     """
-    future = _pool().schedule(_work, args=(str(path), name, kind, said), timeout=SECONDS)
+    future = _given(path, name, kind, said)
     said_last = ""
     while True:
         try:
@@ -109,7 +130,7 @@ def run(
                 raise BadInput(
                     "Measuring this file broke off: it is damaged, or too large.", code="file-broke"
                 ) from None
-            raise Busy("The measuring process is not answering. Try again in a moment.") from None
+            raise Busy(AWAY) from None
     Path(f"{path}.progress").unlink(missing_ok=True)
     if isinstance(result, tuple):
         code, text, fields = result

@@ -1,0 +1,100 @@
+"""The measuring processes: bounded in time, ended when broken, gone with the web process that had them."""
+
+from __future__ import annotations
+
+import os
+import signal
+import time
+import uuid
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from kalon.core.errors import BadInput
+from kalon.core.feet.said import Said
+from kalon.files import workers
+from tests.api.calls import eventually, new_fitting, signed_in
+from tests.running import Web
+from tests.spoilt import good
+
+
+@pytest.fixture(autouse=True)
+def ended() -> Iterator[None]:
+    yield
+    workers.stop()
+
+
+def nothing(_: float, __: str) -> None:
+    pass
+
+
+def test_a_file_is_measured_in_a_process_of_its_own_with_progress() -> None:
+    told: list[str] = []
+    with workers.spooled(good()["photo.png"]) as path:
+        found = workers.run(path, "photo.png", Said(), lambda _, step: told.append(step))
+        assert path.exists()
+    assert found[0].kind == "tracing"
+    assert not path.exists()
+    assert not Path(f"{path}.progress").exists()
+
+
+def test_what_takes_too_long_is_stopped_in_words(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(workers, "SECONDS", 0.2)
+    with workers.spooled(good()["scan.stl"]) as path, pytest.raises(BadInput) as caught:
+        workers.run(path, "scan.stl", Said(), nothing)
+    assert caught.value.code in ("file-slow", "file-broke")
+
+
+def test_a_problem_in_the_worker_comes_back_as_itself() -> None:
+    with workers.spooled(good()["scan.stl"][:900]) as path, pytest.raises(BadInput) as caught:
+        workers.run(path, "scan.stl", Said(), nothing)
+    assert caught.value.code == "file-short"
+
+
+def children(pid: int) -> list[int]:
+    found = []
+    for entry in Path("/proc").iterdir():
+        if entry.name.isdigit():
+            try:
+                if int((entry / "stat").read_text().rsplit(")", 1)[1].split()[1]) == pid:
+                    found.append(int(entry.name))
+            except OSError:
+                continue
+    return found
+
+
+def gone(pid: int) -> bool | None:
+    try:
+        state = Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0]
+    except OSError:
+        return True
+    return True if state == "Z" else None
+
+
+def test_a_killed_web_process_leaves_no_worker_and_the_next_measures_again(running: Web) -> None:
+    client = signed_in(running)
+    client.timeout = 60  # type: ignore[assignment]
+    fitting = new_fitting(client)
+
+    def bring() -> int:
+        query = {"id": str(uuid.uuid4()), "name": "mat.csv"}
+        return client.post(f"/api/fittings/{fitting}/captures", params=query, content=good()["mat.csv"]).status_code
+
+    assert bring() == 201
+    assert running.process
+    left = children(running.process.pid)
+    assert left
+    running.kill()
+    for pid in left:
+        eventually(lambda pid=pid: gone(pid), seconds=15)
+    running.start()
+    assert bring() == 201
+    worker = next(p for p in children(running.process.pid) if "multiprocessing.spawn" in cmdline(p))
+    os.kill(worker, signal.SIGKILL)
+    time.sleep(0.5)
+    assert bring() == 201
+
+
+def cmdline(pid: int) -> str:
+    return Path(f"/proc/{pid}/cmdline").read_bytes().replace(b"\0", b" ").decode()
