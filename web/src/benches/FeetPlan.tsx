@@ -91,6 +91,20 @@ function placed(side: Side, scale: number, originX: number, heelY: number): Plac
 }
 
 const rightFrame = (points: readonly Point[]): number[][] => points.map(([x, y]) => [y, -x]);
+/** An outline in the foot's frame from a visit's numbers; undefined without a length. */
+export function outlineFrom(numbers: Record<string, number>, like: FootShape): number[][] | undefined {
+  const length = numbers.length_mm;
+  if (!length) return undefined;
+  return rightFrame(
+    footOutline({
+      ...like,
+      length,
+      ballWidth: numbers.ball_width_mm ?? length * 0.39,
+      heelWidth: numbers.heel_width_mm ?? length * 0.25,
+    }),
+  );
+}
+
 /** The outline's inner (big toe's side) and outer edge near a place along the foot. */
 function edgesAt(outline: number[][], at: number, span: number): [inner: number[], outer: number[]] {
   const near = outline.filter(([x = 0]) => Math.abs(x - at) <= span);

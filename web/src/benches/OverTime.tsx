@@ -112,7 +112,7 @@ export function GrowthCurve({
             {t}
           </text>
         ))}
-        {x.ticks(3).map((t) => (
+        {x.ticks(5).map((t) => (
           <text key={t.getTime()} x={x(t)} y={height - 6} textAnchor="middle">
             {t.toLocaleDateString("en-GB", { month: "short", year: "2-digit" })}
           </text>

@@ -1,9 +1,9 @@
 /** Feet: what was captured and typed, drawn to scale, each number where it is measured. */
 import { lazy, type ReactNode, Suspense, useCallback, useLayoutEffect, useRef, useState } from "react";
-import type { Side } from "../../api/client";
+import type { Schemas, Side } from "../../api/client";
 import { useDesk } from "../../api/fitting";
 import { PaperUnder, PrintKey, PrintUnder } from "../../benches/FeetLayers";
-import { FeetPlan, type Place, type PlanSide, planScale, shapeOf } from "../../benches/FeetPlan";
+import { FeetPlan, outlineFrom, type Place, type PlanSide, planScale, shapeOf } from "../../benches/FeetPlan";
 import { FeetSide, type SideFoot } from "../../benches/FeetSide";
 import { closedPath, footOutline, mirrored, type Point, toScreen } from "../../drawing/foot";
 import { useKeys } from "../../shell/keys";
@@ -110,7 +110,7 @@ interface SheetProps {
   under: Under;
   unders: Under[];
   onUnder: (under: Under) => void;
-  earlier: { on: string; outlines: { left?: number[][]; right?: number[][] } }[];
+  earlier: Schemas["VisitOut"][];
   turned: Side;
   onTurned: (side: Side) => void;
 }
@@ -151,7 +151,7 @@ function Sheet({ view, under, unders, onUnder, earlier, turned, onTurned }: Shee
           earlier:
             under === "earlier"
               ? earlier.flatMap((e) => {
-                  const outline = e.outlines[side];
+                  const outline = e.outlines[side] ?? outlineFrom(e[side], shapes[side]);
                   return outline ? [{ on: e.on, outline }] : [];
                 })
               : [],
@@ -213,11 +213,7 @@ function Sheet({ view, under, unders, onUnder, earlier, turned, onTurned }: Shee
           {under === "mat" && <PrintKey />}
           {under === "earlier" && (
             <span className="text-sm">
-              Dotted:{" "}
-              {earlier
-                .filter((e) => e.outlines.left || e.outlines.right)
-                .map((e) => day(e.on))
-                .join(", ") || "no outline was kept"}
+              Dotted: {earlier.map((e) => day(e.on)).join(", ")}, as captured or from its numbers
             </span>
           )}
         </div>
