@@ -232,7 +232,7 @@ function Foot({ side, of, other, scale, x, heelY, edge, leaders }: FootProps) {
           data-earlier={e.on}
         />
       ))}
-      {other && !of.under && (
+      {other && !of.under && !of.earlier.length && (
         <path
           d={path(other)}
           fill="none"
@@ -243,7 +243,7 @@ function Foot({ side, of, other, scale, x, heelY, edge, leaders }: FootProps) {
       )}
       <path
         d={path(outlined)}
-        fill={of.under ? "none" : `color-mix(in srgb, ${ink} 9%, var(--sheet))`}
+        fill={of.under || of.earlier.length ? "none" : `color-mix(in srgb, ${ink} 9%, var(--sheet))`}
         stroke={ink}
         strokeWidth="2.2"
         strokeDasharray={shape.typed ? undefined : "7 5"}

@@ -112,11 +112,14 @@ export function GrowthCurve({
             {t}
           </text>
         ))}
-        {x.ticks(5).map((t) => (
-          <text key={t.getTime()} x={x(t)} y={height - 6} textAnchor="middle">
-            {t.toLocaleDateString("en-GB", { month: "short", year: "2-digit" })}
-          </text>
-        ))}
+        {x
+          .ticks(5)
+          .filter((_, i) => i % 2 === 0)
+          .map((t) => (
+            <text key={t.getTime()} x={x(t)} y={height - 6} textAnchor="middle">
+              {t.toLocaleDateString("en-GB", { month: "short", year: "2-digit" })}
+            </text>
+          ))}
       </g>
       <path
         d={
