@@ -92,9 +92,11 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
             <SavedWord />
           </header>
           {desk.locked && slug !== "settle" && slug !== "return" && (
-            <p className="border-line border-b bg-sheet px-5 py-1.5 text-sm">
-              This fitting is settled: it shows what it was settled by. Begin a new one to change it.
-            </p>
+            <section aria-label="Settled">
+              <p className="border-line border-b bg-sheet px-5 py-1.5 text-sm">
+                This fitting is settled: it shows what it was settled by. Begin a new one to change it.
+              </p>
+            </section>
           )}
           <Suspense fallback={<Loading what={STATION_NAMES[slug].toLowerCase()} />}>
             <View key={slug} me={me} />

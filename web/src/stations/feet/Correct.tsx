@@ -243,18 +243,23 @@ function TracingCheck({ capture, shape, busy, say }: CheckProps) {
 
 const PAPER_MM = { a4: [210, 297], letter: [215.9, 279.4] } as const;
 
+/** Points of the outline that can be dragged: as many as fingers can tell apart. */
+const HANDLES = 22;
+
 function OutlineEditor({ capture, shape, busy, say }: CheckProps) {
   const [w, h] = PAPER_MM[shape.paper ?? "a4"];
-  const every = Math.max(1, Math.round(shape.on_paper.length / 28));
-  const handles = shape.on_paper.filter((_, i) => i % every === 0);
+  const count = shape.on_paper.length;
+  const many = Math.min(HANDLES, count);
+  const placeOf = (k: number) => Math.round((k * count) / many);
+  const handles = Array.from({ length: many }, (_, k) => shape.on_paper[placeOf(k)] ?? [0, 0]);
   if (!shape.on_paper.length) {
     return <p>There is no outline yet: set the corners first.</p>;
   }
   const put = (moved: number[][]) => {
     // Points between two handles follow them by their distance along the outline.
     const all = shape.on_paper.map(([x = 0, y = 0], i) => {
-      const a = Math.floor(i / every);
-      const share = (i % every) / every;
+      const a = Math.min(Math.floor((i * many) / count), many - 1);
+      const share = (i - placeOf(a)) / Math.max(placeOf(a + 1) - placeOf(a), 1);
       const shift = (k: number) => {
         const at = k % handles.length;
         return [
