@@ -220,8 +220,11 @@ def test_a_new_fitting_carries_the_captured_feet_along_and_shows_growth(ilse: ht
     carried = ilse.get(f"/api/fittings/{second}").json()["captures"]
     assert [(c["kind"], c["side"]) for c in carried] == [("record", "left")]
     assert carried[0]["reading"]["numbers"]["length_mm"]["value"] == pytest.approx(seen)
+    third = new_fitting(ilse, athlete)
+    again = ilse.get(f"/api/fittings/{third}").json()["captures"]
+    assert [c["name"] for c in again] == [c["name"] for c in carried]
     time_ = ilse.get(f"/api/fittings/{second}/feet/over-time").json()
-    assert [v["fitting_id"] for v in time_["visits"]] == [first, second]
+    assert [v["fitting_id"] for v in time_["visits"]] == [first, second, third]
     assert time_["visits"][0]["outlines"]["left"]
     assert time_["growth"]["left"]["still_growing"]
     assert time_["growth"]["left"]["remeasure_on"]

@@ -168,6 +168,22 @@ def test_sources_disagree_and_the_fitter_chooses(page: Page, running: Web) -> No
     assert figure(page, "Left", "Length") == round(dims.length_mm + 9)
 
 
+def test_one_undo_takes_a_number_typed_over_a_capture_back_whole(page: Page, running: Web) -> None:
+    new_athlete(page, running.url, "Undone Here")
+    practise(page, "3-D scanner", "Left")
+    brought(page, "scan", "left")
+    before = figure(page, "Left", "Length")
+    group = page.get_by_role("group", name="Left", exact=True)
+    group.get_by_label("Length", exact=True).press_sequentially("251")
+    saved(page)
+    assert figure(page, "Left", "Length") == 251
+    page.evaluate("document.activeElement.blur()")
+    page.keyboard.press("Control+z")
+    saved(page)
+    page.wait_for_timeout(600)
+    assert figure(page, "Left", "Length") == before
+
+
 def test_a_spoilt_file_gets_a_sentence_and_can_be_tried_again(page: Page, running: Web) -> None:
     new_athlete(page, running.url, "Spoilt File")
     bring(page, "half.stl", good()["scan.stl"][:5000])

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from kalon.core.feet.combine import Captured, FootMeasureIn, combine, foot_measure, resolved
 from kalon.core.feet.gauge import Feet, read_feet, recentred, volume_class
-from kalon.core.feet.growth import GrowthIn, Visit, growth, usual_growth
+from kalon.core.feet.growth import GrowthIn, Visit, aged, growth, usual_growth
 from kalon.core.feet.measures import Number, Reading, arch_class, toe_shape_of
 from kalon.core.fit.foot import foot_to_fit, swelling
 from tests.made import FEET, foot, football, spec
@@ -135,6 +135,19 @@ def test_growth_against_the_normal_posterior_by_hand() -> None:
     prior = np.diag([0, 1 / spread**2])
     expected = np.linalg.solve(x.T @ x + prior, x.T @ y + np.array([0, mean / spread**2]))[1]
     assert growth(grown(12)).mm_per_year == pytest.approx(expected, rel=1e-6)
+
+
+@given(years=st.floats(0, 3), age=st.floats(5, 17))
+def test_earlier_readings_are_less_sure_the_more_so_while_growing(years: float, age: float) -> None:
+    seen = scanned(220, 0.4, ball_girth_mm=210).reading
+    grown, young = aged(seen, years, 30), aged(seen, years, age)
+    for name, number in seen.numbers.items():
+        assert number.sigma < grown.numbers[name].sigma <= young.numbers[name].sigma
+        assert young.numbers[name].value == number.value
+    assert aged(seen, years, None).numbers == aged(seen, years, 90).numbers
+    today = scanned(226, 0.45)
+    before = Captured(id="before", reading=aged(seen, 0.4, 10).model_copy(update={"source": "record"}))
+    assert combine(Feet(), [before, today]).left.numbers["length_mm"].source == "scan"
 
 
 def test_the_grown_don_t_grow() -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import UTC, date, datetime
 from typing import Any
 from uuid import UUID
 
@@ -12,6 +12,7 @@ from ..core.contract import SIDES, Side
 from ..core.errors import Conflict, NotFound
 from ..core.feet.combine import Captured, FeetFound, combine, resolved
 from ..core.feet.gauge import Feet
+from ..core.feet.growth import DAYS, aged
 from ..core.feet.measures import Reading
 from ..files.captures import Measured
 from . import fittings
@@ -126,22 +127,24 @@ def remove(cx: Cx, who: Who, capture_id: UUID, *, back: bool = False) -> None:
 
 
 def carry(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> None:
-    """Bring the athlete's newest captured readings into a new fitting, as records of that day."""
+    """Bring the athlete's last captured readings into a new fitting, as records of their day and less sure since."""
     rows = cx.execute(
-        "SELECT c.side, c.kind, c.reading, c.shape, c.taken_at, c.fitting_id FROM foot_capture c "
+        "SELECT c.side, c.kind, c.name, c.reading, c.shape, c.taken_at, now() - c.taken_at AS ago FROM foot_capture c "
         "WHERE c.removed_at IS NULL AND c.fitting_id = (SELECT id FROM fitting WHERE athlete_id = %s AND id <> %s "
         "ORDER BY opened_at DESC, id DESC LIMIT 1) ORDER BY c.taken_at, c.id",
         [athlete_id, fitting_id],
     ).fetchall()
+    born = born_on(cx, athlete_id)
+    age = (datetime.now(UTC).date() - born).days / DAYS if born else None
     for row in rows:
-        day = f"{row['taken_at']:%d %b %Y}"
-        reading = Reading.model_validate(row["reading"])
+        name = row["name"] if row["kind"] == "record" else f"{row['kind']} of {row['taken_at']:%d %b %Y}"
+        reading = aged(Reading.model_validate(row["reading"]), row["ago"].days / DAYS, age)
         kept = reading.model_copy(
-            update={"source": "record", "questions": [], "notes": [f"From the {row['kind']} of {day}: measure again?"]}
+            update={"source": "record", "questions": [], "notes": [f"From the {name}: measure again?"]}
         )
         outline = row["shape"].get("outline", [])
         shape = {"outline": outline} if outline and row["kind"] != "mat" else {}
-        add(cx, who, fitting_id, new_id(), f"{row['kind']} of {day}",
+        add(cx, who, fitting_id, new_id(), name,
             Measured("record", {"side": row["side"]}, kept, shape, b"", b""), practice=False)  # fmt: skip
 
 

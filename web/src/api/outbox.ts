@@ -32,7 +32,8 @@ let acknowledge: Acknowledge = () => {};
 let timer: ReturnType<typeof setTimeout> | undefined;
 let busy = false;
 const listeners = new Set<() => void>();
-const undoable: { fitting: string; part: PartName; path: string; before: unknown; at: number }[] = [];
+/** What can be taken back: the values before a change, one entry for all that was set together. */
+const undoable: { fitting: string; part: PartName; before: Values; at: number }[] = [];
 
 const storageKey = () => `kalon.outbox.${owner}`;
 
@@ -87,12 +88,14 @@ export function setFields(
   set: Values,
   before: Values = {},
 ): void {
-  for (const path of Object.keys(before)) {
-    const last = undoable.at(-1);
-    const again = last && last.path === path && last.part === part && Date.now() - last.at < 1500;
-    if (again) last.at = Date.now();
-    else undoable.push({ fitting, part, path, before: before[path] ?? null, at: Date.now() });
-  }
+  const last = undoable.at(-1);
+  const typedOn =
+    last?.fitting === fitting &&
+    last.part === part &&
+    Date.now() - last.at < 1500 &&
+    Object.keys(before).every((path) => path in last.before);
+  if (typedOn) last.at = Date.now();
+  else if (Object.keys(before).length) undoable.push({ fitting, part, before, at: Date.now() });
   const key = `${fitting}/${part}`;
   const now = state.entries[key] ?? {
     fitting,
@@ -114,7 +117,7 @@ export function undo(fitting: string, versionOf: (part: PartName) => number): bo
   const index = undoable.findLastIndex((u) => u.fitting === fitting);
   const [last] = index < 0 ? [] : undoable.splice(index, 1);
   if (!last) return false;
-  setFields(fitting, last.part, versionOf(last.part), { [last.path]: last.before });
+  setFields(fitting, last.part, versionOf(last.part), last.before);
   void flush();
   return true;
 }

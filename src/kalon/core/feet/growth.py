@@ -12,7 +12,7 @@ from pydantic import Field
 
 from ..contract import Contract, Positive
 from ..units import HALF_UK_MM
-from .measures import TWO_SIDED_95
+from .measures import TWO_SIDED_95, Number, Reading
 
 USUAL: tuple[tuple[float, float, float], ...] = (
     (3, 15.0, 4.0), (6, 10.0, 3.0), (10, 8.5, 2.5), (12, 8.0, 3.0), (14, 5.0, 3.5), (16, 2.0, 2.0), (18, 0.6, 1.0),
@@ -21,6 +21,24 @@ USUAL: tuple[tuple[float, float, float], ...] = (
 GROWN = 18.0
 SOONEST, LATEST = timedelta(days=30), timedelta(days=365)
 DAYS = 365.25
+
+
+DRIFT_MM = 0.5
+"""How much a grown foot may have changed since it was last measured, one standard deviation. House default."""
+
+
+def aged(reading: Reading, years: float, age_years: float | None) -> Reading:
+    """A reading from an earlier day, less sure by what the foot may have changed since: by growth while it grows.
+
+    `age_years` is the age now, where it is known. Numbers keep their values; lengths widen.
+    """
+    usual = usual_growth(age_years)[0] if age_years is not None else 0.0
+    change = float(np.hypot(DRIFT_MM, usual * max(years, 0.0)))
+    numbers = {
+        name: Number(value=n.value, sigma=float(np.hypot(n.sigma, change * name.endswith("_mm"))))
+        for name, n in reading.numbers.items()
+    }
+    return reading.model_copy(update={"numbers": numbers})
 
 
 class Visit(Contract):
