@@ -17,8 +17,8 @@ from playwright.sync_api import Page
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from tests.browser.driver import VIEW, chromium, sign_in
-from tests.browser.shots import SHOTS, fitting_of
+from tests.browser.driver import VIEW, chromium, new_athlete, sign_in
+from tests.browser.shots import fitting_of
 from tests.made import FEET, climbing, football, lifting
 from tests.running import database_server, demo_database, web
 
@@ -143,7 +143,7 @@ REDRAW = """async () => {
 
 def redraw(page: Page, url: str) -> None:
     """From a changed foot number to the frame that shows it."""
-    SHOTS["feet"](page, url)
+    new_athlete(page, url, "Redrawn")
     line("a changed foot number redrawn", float(page.evaluate(REDRAW)), 1000 / 60, 100)
 
 

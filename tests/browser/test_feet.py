@@ -168,6 +168,18 @@ def test_sources_disagree_and_the_fitter_chooses(page: Page, running: Web) -> No
     assert figure(page, "Left", "Length") == round(dims.length_mm + 9)
 
 
+def test_a_mats_cells_are_asked_for_when_the_file_doesn_t_say(page: Page, running: Web) -> None:
+    new_athlete(page, running.url, "Cells Asked")
+    bring(page, "mat.csv", good()["mat.csv"].split(b"\n", 2)[2])
+    jobs = page.get_by_role("list", name="Being measured")
+    expect(jobs.get_by_role("alert").first).to_contain_text("how wide a cell")
+    jobs.get_by_label("Width of a cell").fill("90")
+    expect(jobs.get_by_text("A cell is 1 to 20 mm wide.")).to_be_visible()
+    jobs.get_by_label("Width of a cell").fill("5")
+    jobs.get_by_role("button", name="Measure").click()
+    brought(page, "mat", "right")
+
+
 def test_one_undo_takes_a_number_typed_over_a_capture_back_whole(page: Page, running: Web) -> None:
     new_athlete(page, running.url, "Undone Here")
     practise(page, "3-D scanner", "Left")

@@ -178,8 +178,11 @@ def test_swelling_is_less_to_come_later_and_none_after_effort() -> None:
         ("likes red laces", None),
     ],
 )
-def test_a_note_raises_the_caution_it_calls_for(note: str, rule: str | None) -> None:
-    found = read_feet(FEET.model_copy(update={"note": note})).cautions
+def test_a_note_raises_the_caution_it_calls_for_here_and_in_the_spec(note: str, rule: str | None) -> None:
+    noted = FEET.model_copy(update={"note": note})
+    asked = {c.rule for c in spec(football(), noted).cautions} - {c.rule for c in spec(football(), FEET).cautions}
+    assert len(asked) == (rule is not None)
+    found = read_feet(noted).cautions
     assert [c.rule for c in found] == ([rule] if rule else [])
     assert all("physician" in c.text for c in found)
 

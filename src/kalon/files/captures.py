@@ -246,17 +246,17 @@ def _mat(
         raise BadInput("The file doesn't say how wide a cell is: give it in millimetres.", code="mat-cell")
     report(0.5, "reading the print")
     found, reading = measure_print(frames, cell, side=said.side, pick=said.pick, stance=said.stance)
-    notes = list(reading.notes)
+    questions = list(reading.questions)
     for zone in found.zones:
         if zone.peak_kpa >= HIGH_PEAK_KPA:
-            notes.append(
+            questions.append(
                 f"{zone.peak_kpa:.0f} kPa at the {zone.name}: cushion there; if it hurts or callus builds, "
                 "a podiatrist. House default."
             )
     return Measured(
         "mat",
         said.model_dump(exclude_defaults=True),
-        reading.model_copy(update={"notes": notes}),
+        reading.model_copy(update={"questions": questions}),
         _print_shape(found, cell),
         copy or _pack(frames=frames.astype(np.float32), cell=np.array([cell_mm or 0.0])),
         b"",
@@ -295,7 +295,7 @@ def measure(data: bytes, name: str, said: Said, report: Report = _nothing) -> li
     if kind == "scan":
         return [_scan(read_mesh(data, name), said, report, None)]
     if kind == "tracing":
-        return [_tracing(read_picture(data).pixels, said, report, None)]
+        return [_tracing(read_picture(data), said, report, None)]
     if kind == "mat":
         mat = read_mat(data)
         return [_mat(mat.frames, mat.cell_mm, said, report, None)]
@@ -316,7 +316,7 @@ def measure_again(kind: Kind, copy: bytes, said: Said, report: Report = _nothing
         surface = Surface(arrays["vertices"].astype(np.float64), arrays["faces"].astype(np.int64))
         return _scan(surface, said, report, copy)
     if kind == "tracing":
-        return _tracing(read_picture(copy).pixels, said, report, copy)
+        return _tracing(read_picture(copy), said, report, copy)
     if kind == "mat":
         arrays = _unpack(copy)
         return _mat(arrays["frames"].astype(np.float64), float(arrays["cell"][0]) or None, said, report, copy)

@@ -216,16 +216,11 @@ def read_mesh(data: bytes, name: str = "") -> Surface:
 # --- pictures
 
 
-@dataclass(frozen=True)
-class Photo:
-    """A picture upright in 8-bit red, green and blue, and by how much it was made smaller."""
+def read_picture(data: bytes) -> NDArray[np.uint8]:
+    """A JPEG or PNG picture in 8-bit red, green and blue (h, w, 3), turned as its camera noted.
 
-    pixels: NDArray[np.uint8]
-    shrunk: float
-
-
-def read_picture(data: bytes) -> Photo:
-    """A JPEG or PNG picture, turned as its camera noted, colour spaces made plain."""
+    No side is longer than `LONGEST_SIDE`; what is clear is white.
+    """
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)
@@ -264,7 +259,7 @@ def read_picture(data: bytes) -> Photo:
     shrunk = min(1.0, LONGEST_SIDE / longest)
     if shrunk < 1:
         plain = plain.resize((round(plain.width * shrunk), round(plain.height * shrunk)), Image.Resampling.LANCZOS)
-    return Photo(np.asarray(plain, dtype=np.uint8), max(plain.size) / max(width, height))
+    return np.asarray(plain, dtype=np.uint8)
 
 
 def jpeg(pixels: NDArray[np.uint8], quality: int = 88) -> bytes:

@@ -1,12 +1,11 @@
 /** Both feet from the inner or the outer side, one above the other, to scale, with heights where they are taken. */
 import type { ReactNode } from "react";
-import type { Schemas, Side } from "../api/client";
+import type { Side } from "../api/client";
 import { closedPath, type FootShape, type Point, sideProfile } from "../drawing/foot";
 import { Dimension, Ruler } from "../drawing/kit";
 
 export interface SideFoot {
   shape: FootShape & { typed: boolean };
-  found: Schemas["FootFound"];
   instepHeight: number;
   toeHeight: number | undefined;
   heelToBall: number;

@@ -1,6 +1,7 @@
 /** Our look over plain elements and Radix primitives. Targets are at least 44 px. */
 import { Dialog as RadixDialog, ToggleGroup } from "radix-ui";
 import { type ButtonHTMLAttributes, type ReactNode, useEffect, useId, useState } from "react";
+import { useTyped } from "./useTyped";
 
 type Kind = "plain" | "strong" | "quiet";
 const KINDS: Record<Kind, string> = {
@@ -119,27 +120,11 @@ interface NumberFieldProps {
   decimals?: number;
 }
 
-const shown = (value: number | null | undefined, decimals: number) =>
-  value === null || value === undefined ? "" : String(Number(value.toFixed(decimals)));
-
 /** A measurement: typed once, with its unit; arrows step it. Problems stand right below. */
 export function NumberField(props: NumberFieldProps) {
   const { value, onChange, unit = "", step = 1, decimals = 1 } = props;
   const id = useId();
-  const [text, setText] = useState(() => shown(value, decimals));
-  const [typing, setTyping] = useState(false);
-  const [broken, setBroken] = useState(false);
-  useEffect(() => {
-    if (!typing) setText(shown(value, decimals));
-  }, [value, typing, decimals]);
-  const type = (next: string) => {
-    setText(next);
-    const plain = next.trim().replace(",", ".");
-    const parsed = plain === "" ? null : Number(plain);
-    const bad = parsed !== null && !Number.isFinite(parsed);
-    setBroken(bad);
-    if (!bad) onChange(parsed);
-  };
+  const { broken, input } = useTyped({ value, decimals, step, onChange });
   const trouble = broken ? `Must be a number${unit ? ` in ${unit}` : ""}.` : props.error;
   const told = trouble ?? props.doubt;
   return (
@@ -159,27 +144,10 @@ export function NumberField(props: NumberFieldProps) {
         )}
         <input
           id={id}
-          inputMode="decimal"
-          autoComplete="off"
+          {...input}
           disabled={props.disabled}
-          value={text}
           aria-invalid={trouble ? true : undefined}
           aria-describedby={told ? `${id}-told` : undefined}
-          onFocus={(e) => {
-            setTyping(true);
-            e.target.select();
-          }}
-          onBlur={() => {
-            setTyping(false);
-            setBroken(false);
-          }}
-          onChange={(e) => type(e.target.value)}
-          onKeyDown={(e) => {
-            const by = e.key === "ArrowUp" ? step : e.key === "ArrowDown" ? -step : 0;
-            if (!by) return;
-            e.preventDefault();
-            type(shown((Number(text.replace(",", ".")) || 0) + by, decimals));
-          }}
           className={`min-h-10 w-full min-w-0 bg-transparent font-mono outline-offset-0 ${props.inline ? "px-1 text-right text-base" : "px-2 text-lg"}`}
           style={props.ink ? { color: props.ink } : undefined}
         />

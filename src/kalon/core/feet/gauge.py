@@ -5,21 +5,20 @@ Limits and norms are house defaults unless a line says otherwise.
 
 from __future__ import annotations
 
-import re
 from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..contract import SIDES, Contract, Mark, Side
+from ..contract import SIDES, Contract, Side
 from ..errors import BadInput, FieldProblem, unit_of
 from ..units import HALF_UK_MM
+from .cautions import Concern, FootCaution, cautions_of
 
 Arch = Literal["low", "medium", "high"]
 ToeShape = Literal["first_longest", "second_longest", "square"]
 Sock = Literal["none", "thin", "medium", "thick"]
 VolumeClass = Literal["low", "medium", "high"]
 Stance = Literal["standing", "sitting"]
-Concern = Literal["pain", "circulation", "surgery", "growing_pains"]
 
 POSSIBLE_MM: dict[str, tuple[float, float]] = {
     "length_mm": (110, 380),
@@ -130,15 +129,6 @@ class Difference(Contract):
     matters: bool
 
 
-class FootCaution(Contract):
-    """A caution with its rule, what raised it, and its mark."""
-
-    rule: str
-    field: str
-    text: str
-    mark: Mark
-
-
 class FeetReading(Contract):
     """What the numbers say: questions, volume per foot, differences with remedies."""
 
@@ -204,8 +194,8 @@ def volume_class(foot: GaugeFoot, norms: Norms | None = None) -> tuple[VolumeCla
     score = sum(scores) / len(scores)
     word: VolumeClass = "low" if score < -VOLUME_EDGE else "high" if score > VOLUME_EDGE else "medium"
     size = "small" if word == "low" else "large" if word == "high" else "usual"
-    whose = "usual among the athletes here" if norms else "usual"
-    return word, f"Girths are {size} for the length ({score:+.1f} spreads from the {whose}). House default."
+    where = " among the athletes here" if norms else ""
+    return word, f"Girths are {size} for the length ({score:+.1f} spreads from what is usual{where}). House default."
 
 
 def read_feet(feet: Feet, norms: Norms | None = None) -> FeetReading:
@@ -247,49 +237,6 @@ def read_feet(feet: Feet, norms: Norms | None = None) -> FeetReading:
         cautions=cautions_of(feet),
         complete=is_complete(feet),
     )
-
-
-REFER = "before fitting tight or changing the heel, have a physician, physiotherapist or podiatrist look."
-CONCERNS: dict[Concern, tuple[str, str]] = {
-    "pain": ("Pain that lasts", f"Pain that lasts: {REFER}"),
-    "circulation": ("Diabetes or poor circulation", f"Diabetes or poor circulation: {REFER}"),
-    "surgery": ("Recent operation or injury", f"A recent operation or acute injury: {REFER}"),
-    "growing_pains": ("A child's growing pains", f"A child's growing pains, often at the heel: {REFER}"),
-}
-"""What a fitter notes about the feet, and what follows from it."""
-NOTED: dict[str, str] = {
-    r"\bpain|\bhurt|\bsore\b|\bache": "pain",
-    r"numb|tingl|wound|blister|ulcer|bleed": "wounds",
-    r"diabet|circulation": "circulation",
-    r"surger|operat|fractur|sprain": "surgery",
-}
-"""Words in a note that call for a caution."""
-FAR_TURNED_DEG = 20.0
-"""Big toe angle from which a podiatrist may help. House default."""
-
-
-def cautions_of(feet: Feet) -> list[FootCaution]:
-    """What the feet, the ticks and the note call for, each once."""
-    found: dict[str, FootCaution] = {}
-
-    def add(rule: str, field: str, text: str, mark: Mark = "CP") -> None:
-        found.setdefault(rule, FootCaution(rule=f"caution.{rule}", field=field, text=text, mark=mark))
-
-    if feet.wounds_or_numbness:
-        add("wounds", "wounds_or_numbness", f"Wounds or numb spots: {REFER}")
-    for concern in feet.concerns:
-        add(concern, "concerns", CONCERNS[concern][1])
-    for words, concern_named in NOTED.items():
-        if match := re.search(words, feet.note, re.IGNORECASE):
-            text = f"You noted “{match.group(0)}…”: {REFER}"
-            add(concern_named, "note", text)
-    for side in SIDES:
-        angle = getattr(feet, side).first_toe_angle_deg
-        if angle is not None and angle >= FAR_TURNED_DEG:
-            add("turned_toe", f"{side}.first_toe_angle_deg",
-                f"The {side} big toe turns in by {angle:.0f}°: leather and width over the joint, and if it hurts, "
-                "a podiatrist.", "HD")  # fmt: skip
-    return list(found.values())
 
 
 def is_complete(feet: Feet) -> bool:

@@ -34,6 +34,8 @@ LOW_HEIGHT, HIGH_HEIGHT = 0.31, 0.37
 """Arch height index, standing: one spread below and above the usual 0.340 ± 0.030 (Butler 2008, from memory)."""
 TOES_LEVEL_MM = 3.0
 """Toe tips closer than this are level. House default."""
+BUNION_DEG = 15.0
+"""Big toe angle from which a bunion is likely enough to ask. House default."""
 
 
 class Number(Contract):
@@ -72,11 +74,11 @@ class ClassFound(Contract):
     mark: Mark
 
 
-def toe_shape_of(first_mm: float, second_mm: float, third_mm: float | None = None) -> ToeShape:
+def toe_shape_of(first_mm: float, second_mm: float) -> ToeShape:
     """The toe shape from the tips' places along the foot; level tips make it square. House default."""
     if second_mm - first_mm > TOES_LEVEL_MM:
         return "second_longest"
-    if first_mm - second_mm > TOES_LEVEL_MM or (third_mm is not None and first_mm - third_mm > 3 * TOES_LEVEL_MM):
+    if first_mm - second_mm > TOES_LEVEL_MM:
         return "first_longest"
     return "square"
 

@@ -15,7 +15,7 @@ from scipy import ndimage
 from ..contract import Side
 from ..errors import BadInput
 from .gauge import Stance
-from .measures import Number, Reading, Source, toe_shape_of
+from .measures import BUNION_DEG, Number, Reading, Source, toe_shape_of
 from .plan import (
     HEEL_AT,
     TOE_EDGE_AT,
@@ -28,7 +28,6 @@ from .plan import (
     side_votes,
     toe_tips,
 )
-from .scan import BUNION_DEG
 
 Floats = NDArray[np.float64]
 

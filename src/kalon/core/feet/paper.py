@@ -109,8 +109,8 @@ def find_paper(picture: Picture) -> Sheet:
         corners = _ordered(_sharpened(full, _ordered(quad / shrink)))
         border = np.minimum(corners, np.array([w, h]) - 1 - corners).min()
         return Sheet(corners, bool(border > 2))
-    inset = np.array([[0.1, 0.1], [0.9, 0.1], [0.9, 0.9], [0.1, 0.9]]) * np.array([w, h])
-    return Sheet(_ordered(inset), False, likely)
+    guess = np.array([[0.1, 0.1], [0.9, 0.1], [0.9, 0.9], [0.1, 0.9]]) * np.array([w, h])
+    return Sheet(_ordered(guess), False, likely)
 
 
 def _four_corners(hull: cv2.typing.MatLike) -> Floats | None:
@@ -246,7 +246,7 @@ def find_outline(flat: Picture, drawn: Drawn | None = None) -> Found:
         if inside is not None:
             return Found(_middle_of_line(inside, ink), "line")
     raise BadInput(
-        "The line round the foot isn't closed: draw over the gaps, or drag the outline by its points.",
+        "The line round the foot isn't closed: draw over the gaps and take the picture again.",
         code="outline-open",
     )
 
@@ -265,12 +265,9 @@ def _inside(ink: Mask, gap_mm: float) -> Mask | None:
     wall = cv2.copyMakeBorder(cv2.morphologyEx(ink, cv2.MORPH_CLOSE, kernel), 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
     free = (1 - wall).astype(np.uint8)
     _, labels, stats, _ = cv2.connectedComponentsWithStats(free, connectivity=4)
-    outside = labels[0, 0]
     areas = stats[:, cv2.CC_STAT_AREA].copy()
-    areas[outside] = 0
-    areas[labels[0, 0]] = 0
-    background = np.unique(labels[wall > 0])
-    areas[background] = 0
+    areas[labels[0, 0]] = 0  # outside
+    areas[np.unique(labels[wall > 0])] = 0
     best = int(np.argmax(areas))
     if areas[best] < 5000 * PER_MM**2:
         return None

@@ -10,6 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
@@ -17,16 +18,14 @@ from scipy import ndimage
 from ..contract import Side
 from ..errors import BadInput
 from .gauge import ToeShape
-from .measures import Number, Reading, toe_shape_of
+from .measures import BUNION_DEG, Number, Reading, toe_shape_of
 from .plan import HEEL_AT, INSTEP_AT, TOE_EDGE_AT, Ball, SideFound, aligned, find_ball, first_toe_angle_deg, toe_tips
 from .surface import Cutter, Loop, Surface, compact, loop, neighbours, refined, roughness_mm, smoothed
-from .upright import MM_PER, Unit, extent_of, pieces, side_of, stand, unit_of
+from .upright import LONGEST_MM, MM_PER, Unit, extent_of, pieces, side_of, stand, unit_of
 
 Floats = NDArray[np.float64]
 
 TOE_HEIGHT_AT = 0.92
-BUNION_DEG = 15.0
-"""Big toe angle from which a bunion is likely enough to ask. House default."""
 PROFILE_AT = (0.08, 0.30, 0.40, 0.55, 0.60, 0.65, 0.78, 0.85)
 """Further sections for the drawing and the volume."""
 FINE_MM = 2.4
@@ -106,7 +105,7 @@ def open_scan(surface: Surface, given: ScanGiven = ScanGiven()) -> tuple[Surface
         unit = unit_of(extent_of(some))
     factor = MM_PER[unit]
     extent = float(np.ptp(some, axis=0).max()) * factor
-    if extent > 4 * LARGEST_MM or extent < 60:
+    if extent > 4 * LONGEST_MM or extent < 60:
         raise BadInput(
             f"In {unit} the scan is {extent / 10:.0f} cm across: that is no pair of feet. Choose another unit.",
             code="scan-size",
@@ -119,9 +118,6 @@ def open_scan(surface: Surface, given: ScanGiven = ScanGiven()) -> tuple[Surface
         raise BadInput("The scan falls into scattered bits: there is no foot in it.", code="scan-pieces")
     mask = feet[min(given.pick, len(feet) - 1)]
     return compact(mm, mask), unit, len(feet)
-
-
-LARGEST_MM = 650.0
 
 
 def _stand(one: Surface, given: ScanGiven) -> _Stood:
@@ -212,22 +208,20 @@ def _measure(stood: _Stood, unit: Unit, feet: int, rough: float) -> tuple[ScanSh
     return shape, numbers, toe_shape_of(tip_at, second_tip)
 
 
-TAPED = {"ball_width_mm": "ball", "ball_girth_mm": "ball", "ball_angle_deg": "ball", "heel_to_ball_mm": "ball",
+_NEAR_A_LOOP = {"ball_width_mm": "ball", "ball_girth_mm": "ball", "ball_angle_deg": "ball", "heel_to_ball_mm": "ball",
         "instep_girth_mm": "instep", "instep_height_mm": "instep", "arch_height_index": "instep",
         }  # fmt: skip
 
 
 def _sigma(name: str, value: float, noise: float, gaps: dict[str, float]) -> float:
     clean, gain, _ = SPREAD[name]
-    gap = gaps.get(TAPED.get(name, ""), 0.0)
+    gap = gaps.get(_NEAR_A_LOOP.get(name, ""), 0.0)
     in_mm = name.endswith("_mm")
     return float(np.sqrt(clean**2 + (gain * noise) ** 2 + in_mm * ((gap**2 / 600) ** 2 + (SCALE_SIGMA * value) ** 2)))
 
 
 def _outline(points: Floats, length: float) -> Floats:
     """Plan outline (k, 2) from the heel round by the big toe, every few millimetres."""
-    import cv2
-
     low = points[points[:, 2] < 0.22 * length]
     cells = np.round(low[:, :2] + np.array([10, 110])).astype(np.int64)
     mask = np.zeros((int(length) + 24, 220), np.uint8)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ..feet.cautions import CONCERNS, REFER, cautions_of
 from .engine import Case, Caution, Rule
 
 
@@ -9,11 +10,10 @@ def _always(_: Case) -> bool:
     return True
 
 
-def _concern(c: Case, slug: str) -> bool:
-    return bool(c.feet and slug in c.feet.concerns)
+def _called_for(c: Case, slug: str) -> bool:
+    """Whether the feet call for it, by a tick or by a word in the note."""
+    return c.feet is not None and f"caution.{slug}" in {found.rule for found in cautions_of(c.feet)}
 
-
-REFER = "before fitting tight or changing the heel, have a physician, physiotherapist or podiatrist look."
 
 RULES: tuple[Rule, ...] = (
     Rule("caution.numbness", lambda c: c.has("numbness"), (Caution("history", True),),
@@ -22,16 +22,14 @@ RULES: tuple[Rule, ...] = (
          f"Diabetes or poor circulation: {REFER}", "CP"),
     Rule("caution.surgery", lambda c: c.has("surgery"), (Caution("history", True),),
          f"A recent operation: {REFER}", "CP"),
-    Rule("caution.wounds", lambda c: bool(c.feet and c.feet.wounds_or_numbness), (Caution("feet", True),),
-         f"Wounds or numb spots on the feet: {REFER}", "CP"),
-    Rule("caution.feet_pain", lambda c: _concern(c, "pain"), (Caution("feet", True),),
-         f"Pain that lasts: {REFER}", "CP"),
-    Rule("caution.feet_circulation", lambda c: _concern(c, "circulation"), (Caution("feet", True),),
-         f"Diabetes or poor circulation: {REFER}", "CP"),
-    Rule("caution.feet_surgery", lambda c: _concern(c, "surgery"), (Caution("feet", True),),
-         f"A recent operation or acute injury: {REFER}", "CP"),
-    Rule("caution.growing_pains", lambda c: _concern(c, "growing_pains"), (Caution("feet", True),),
-         f"A child's growing pains: {REFER}", "CP"),
+    Rule("caution.wounds", lambda c: _called_for(c, "wounds"), (Caution("feet", True),), CONCERNS["wounds"], "CP"),
+    Rule("caution.feet_pain", lambda c: _called_for(c, "pain"), (Caution("feet", True),), CONCERNS["pain"], "CP"),
+    Rule("caution.feet_circulation", lambda c: _called_for(c, "circulation"), (Caution("feet", True),),
+         CONCERNS["circulation"], "CP"),
+    Rule("caution.feet_surgery", lambda c: _called_for(c, "surgery"), (Caution("feet", True),),
+         CONCERNS["surgery"], "CP"),
+    Rule("caution.growing_pains", lambda c: _called_for(c, "growing_pains"), (Caution("feet", True),),
+         CONCERNS["growing_pains"], "CP"),
     Rule("caution.pain", lambda c: c.has("heel_pain", "forefoot", "achilles"), (Caution("history"),),
          "Pain that lasts belongs to a clinician; the shoe only spares it.", "CP"),
     Rule("caution.build_up", _always, (Caution("spec"),),

@@ -402,7 +402,6 @@ function sideFeet(
         side,
         {
           shape: shapes[side],
-          found: found[side],
           instepHeight: numbers.instep_height_mm?.value ?? 0.25 * length,
           toeHeight: numbers.toe_height_mm?.value,
           heelToBall: numbers.heel_to_ball_mm?.value ?? 0.72 * length,

@@ -1,12 +1,10 @@
 /** A number where it belongs on the drawing: typed in place, with how sure it is and where it comes from. */
 import { Popover } from "radix-ui";
-import { useEffect, useId, useState } from "react";
+import { useId } from "react";
 import type { Schemas, Side } from "../../api/client";
 import { useDesk } from "../../api/fitting";
-import { clock, type FigureSpec, SOURCE_NAMES, sideName, unitFor } from "./layout";
-
-const shown = (value: number | null | undefined, decimals: number) =>
-  value === null || value === undefined ? "" : String(Number(value.toFixed(decimals)));
+import { useTyped } from "../../ui/useTyped";
+import { clock, type FigureSpec, sideName, unitFor } from "./layout";
 
 export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
   const { bodies, fitting, set, refusal, locked } = useDesk();
@@ -18,27 +16,15 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
   const fromGauge = !found || found.source === "gauge";
   const mm = fromGauge ? (typed ?? found?.value) : found.value;
   const value = mm === null || mm === undefined ? null : unit.show(mm);
-  const [text, setText] = useState(() => shown(value, unit.decimals));
-  const [typing, setTyping] = useState(false);
-  const [broken, setBroken] = useState(false);
-  useEffect(() => {
-    if (!typing) setText(shown(value, unit.decimals));
-  }, [value, typing, unit]);
-
-  const type = (next: string) => {
-    setText(next);
-    const plain = next.trim().replace(",", ".");
-    const parsed = plain === "" ? null : Number(plain);
-    const bad = parsed !== null && !Number.isFinite(parsed);
-    setBroken(bad);
-    if (bad) return;
+  const type = (typedNow: number | null) => {
     const captured = found?.sources.some((s) => s.source !== "gauge");
     set("feet", {
-      [`${side}/${spec.name}`]: parsed === null ? null : Number(unit.read(parsed).toFixed(2)),
-      ...(captured ? { [`prefer/${side}/${spec.name}`]: parsed === null ? null : "gauge" } : {}),
+      [`${side}/${spec.name}`]: typedNow === null ? null : Number(unit.read(typedNow).toFixed(2)),
+      ...(captured ? { [`prefer/${side}/${spec.name}`]: typedNow === null ? null : "gauge" } : {}),
       ...(feet.time_of_day ? {} : { time_of_day: clock() }),
     });
   };
+  const { broken, input } = useTyped({ value, decimals: unit.decimals, step: unit.step, onChange: type });
   const trouble = broken
     ? `Must be a number${unit.text ? ` in ${unit.text}` : ""}.`
     : refusal("feet", `${side}/${spec.name}`);
@@ -59,33 +45,15 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
         </div>
         <input
           id={id}
-          inputMode="decimal"
-          autoComplete="off"
+          {...input}
           disabled={locked}
-          value={text}
           aria-invalid={trouble ? true : undefined}
           aria-describedby={told ? `${id}-told` : undefined}
           data-next
-          onFocus={(e) => {
-            setTyping(true);
-            e.target.select();
-          }}
-          onBlur={() => {
-            setTyping(false);
-            setBroken(false);
-          }}
-          onChange={(e) => type(e.target.value)}
           onKeyDown={(e) => {
-            if (e.key === "Enter") {
-              e.preventDefault();
-              nextFigure(e.currentTarget)?.focus();
-              return;
-            }
-            const way = e.key === "ArrowUp" ? 1 : e.key === "ArrowDown" ? -1 : 0;
-            if (!way) return;
+            if (e.key !== "Enter") return input.onKeyDown(e);
             e.preventDefault();
-            const by = way * unit.step * (e.shiftKey ? 0.5 : 1);
-            type(shown((Number(text.replace(",", ".")) || 0) + by, unit.decimals));
+            nextFigure(e.currentTarget)?.focus();
           }}
           className={`min-h-10 min-w-0 bg-transparent text-right font-mono font-semibold text-base outline-offset-0 ${unit.decimals > 1 ? "w-14" : "w-13"}`}
           style={{ color: ink }}
@@ -123,7 +91,7 @@ function Sources({ side, spec, found }: SourcesProps) {
   const size = unit.text === "EU" || unit.text === "UK";
   const plain = size ? unitFor("ball_width_mm", "mm") : unit;
   const within = plain.show(found.uncertainty);
-  const said = `±${within.toFixed(plain.decimals)}${size ? " mm" : ""} ${SOURCE_NAMES[found.source]}`;
+  const said = `±${within.toFixed(plain.decimals)}${size ? " mm" : ""} ${found.source}`;
   if (found.sources.length < 2) {
     return <p className="pt-0.5 text-[0.7rem] text-faint leading-tight">{said}</p>;
   }
@@ -154,7 +122,7 @@ function Sources({ side, spec, found }: SourcesProps) {
             >
               <span>
                 {s.id === found.id ? "› " : ""}
-                {SOURCE_NAMES[s.source]}
+                {s.source}
                 {s.corrected ? " (sitting → standing)" : ""}
               </span>
               <span className="font-mono">

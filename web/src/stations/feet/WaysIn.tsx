@@ -4,7 +4,7 @@ import type { Schemas, Side } from "../../api/client";
 import { useDesk } from "../../api/fitting";
 import { useKeys } from "../../shell/keys";
 import { Button, Dialog, NumberField, OneOf } from "../../ui/parts";
-import type { Captures } from "./useCaptures";
+import type { Captures, Job } from "./useCaptures";
 
 const FILES = ".stl,.ply,.obj,.jpg,.jpeg,.png,.csv,.json,.svg";
 type Device = Schemas["PracticeIn"]["device"];
@@ -133,6 +133,28 @@ function Practice({ open, onClose, onGo }: PracticeProps) {
   );
 }
 
+/** A mat's file that doesn't say how wide its cells are: the fitter does. */
+function CellWidth({ again }: Pick<Job, "again">) {
+  const [cell, setCell] = useState<number | null>(null);
+  const wrong = cell !== null && (cell < 1 || cell > 20);
+  return (
+    <>
+      <NumberField
+        label="Width of a cell"
+        unit="mm"
+        value={cell}
+        decimals={2}
+        step={0.5}
+        onChange={setCell}
+        error={wrong ? "A cell is 1 to 20 mm wide." : undefined}
+      />
+      <Button disabled={cell === null || wrong} onClick={() => again({ cell_mm: cell })}>
+        Measure
+      </Button>
+    </>
+  );
+}
+
 /** Files on their way: how far, at what, and what went wrong. */
 export function Jobs({ captures }: { captures: Captures }) {
   const { jobs, drop, removed, putBack } = captures;
@@ -147,10 +169,14 @@ export function Jobs({ captures }: { captures: Captures }) {
                 <b>{job.name}: </b>
                 {job.trouble.title}
               </p>
-              <span>
-                <Button kind="quiet" onClick={job.again}>
-                  Try again
-                </Button>
+              <span className="flex items-end gap-1">
+                {job.trouble.code === "mat-cell" ? (
+                  <CellWidth again={job.again} />
+                ) : (
+                  <Button kind="quiet" onClick={() => job.again()}>
+                    Try again
+                  </Button>
+                )}
                 <Button kind="quiet" onClick={() => drop(job.id)}>
                   Close
                 </Button>

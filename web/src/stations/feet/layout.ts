@@ -97,14 +97,6 @@ export function unitFor(name: NumberName, units: Units | undefined): Unit {
   return UNITS[chosen];
 }
 
-export const SOURCE_NAMES: Record<string, string> = {
-  gauge: "gauge",
-  scan: "scan",
-  tracing: "tracing",
-  mat: "mat",
-  record: "record",
-};
-
 export const sideName = (side: "left" | "right") => (side === "left" ? "Left" : "Right");
 
 /** The clock's time now, as the feet keep it. */

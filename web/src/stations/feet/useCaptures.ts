@@ -15,7 +15,8 @@ export interface Job {
   share: number;
   step: string;
   trouble: Problem | null;
-  again: () => void;
+  /** Try again, with more said about the file. */
+  again: (more?: Said) => void;
 }
 
 const TELL_EVERY_MS = 300;
@@ -76,7 +77,7 @@ export function useCaptures() {
   const drop = useCallback((id: string) => setJobs((all) => all.filter((j) => j.id !== id)), []);
 
   const work = useCallback(
-    async (id: string, name: string, run: () => Promise<Schemas["CaptureDone"]>, again: () => void) => {
+    async (id: string, name: string, run: () => Promise<Schemas["CaptureDone"]>, again: Job["again"]) => {
       setJobs((all) => [
         ...all.filter((j) => j.id !== id),
         { id, name, share: 0.02, step: "sending", trouble: null, again },
@@ -103,18 +104,19 @@ export function useCaptures() {
   );
 
   const bring = useCallback(
-    async (files: File[], said: Said = {}) => {
+    async (files: File[]) => {
       for (const file of files) {
         const id = crypto.randomUUID();
-        const query = new URLSearchParams({ id, name: file.name, said: JSON.stringify(said) });
-        const url = `/api/fittings/${fitting.id}/captures?${query}`;
-        const go = () =>
-          work(
+        const go = (said: Said = {}) => {
+          const query = new URLSearchParams({ id, name: file.name, said: JSON.stringify(said) });
+          const url = `/api/fittings/${fitting.id}/captures?${query}`;
+          return work(
             id,
             file.name,
             () => send(url, file, (s) => change(id, { share: s * 0.05 })),
-            () => void go(),
+            (more) => void go({ ...said, ...more }),
           );
+        };
         await go();
       }
     },
