@@ -29,18 +29,20 @@ const ARCH_LINE = [
   [0.56, 0.72],
   [0.66, 0],
 ] as const;
+/** Room under each foot for its ruler and a line of text, pixels. */
+const BELOW = 54;
 /** The leg is cut off here. */
 const HIGHEST_MM = 84;
 const RISE = { low: 3, medium: 9, high: 16 } as const;
 
 export function FeetSide({ feet, view, width, height, figures }: Props) {
   const longest = Math.max(feet.left.shape.length, feet.right.shape.length);
-  const scale = Math.min((width - 120) / (longest + 20), (height - 70) / 2 / 96);
+  const scale = Math.min((width - 120) / (longest + 20), (height - 2 * BELOW - 12) / 2 / 92);
   const row = height / 2;
   const place = (side: Side): ((x: number, z: number) => Point) => {
     // Seen from the inner side the right foot's toes point left, the left foot's right; from outside the reverse.
     const toesRight = (side === "left") === (view === "inner");
-    const base = (side === "left" ? row : 2 * row) - 34;
+    const base = (side === "left" ? row : 2 * row) - BELOW;
     const span = longest * scale;
     const start = width / 2 + (toesRight ? -span / 2 : span / 2);
     return (x, z) => [start + (toesRight ? 1 : -1) * x * scale, base - z * scale];

@@ -70,7 +70,7 @@ export default function Feet() {
   const checked = fitting.captures.find((c) => c.id === checking);
   return (
     <Station margin={<FeetMargin captures={captures} onCorrect={(c) => setChecking(c.id)} />}>
-      <div className="flex h-full min-h-[560px] flex-col gap-2 max-lg:h-[860px]">
+      <div className="flex h-full min-h-[560px] flex-col gap-2 max-lg:h-[720px]">
         <div className="flex flex-wrap items-center justify-between gap-x-3 gap-y-1">
           <OneOf
             label="View"
@@ -365,11 +365,11 @@ function SideFigures({ side, shape, place }: SideFiguresProps) {
         );
       })}
       <p
-        className="absolute right-1 text-right text-xs"
-        style={{ top: place(0, 96)[1], color: `var(--${side})` }}
+        className="absolute inset-x-0 flex flex-wrap justify-center gap-x-4 text-xs"
+        style={{ top: place(0, 0)[1] + 35, color: `var(--${side})` }}
       >
         {rest.map((n) => (
-          <span key={n} className="block">
+          <span key={n}>
             {
               {
                 arch_height_index: "Arch height index",

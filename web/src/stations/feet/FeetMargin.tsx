@@ -61,7 +61,9 @@ export function FeetMargin({ captures, onCorrect }: Props) {
           {found[side].arch.value ? `${found[side].arch.value} arch` : "arch not known yet"}, volume{" "}
           {reading.volume[side] ?? "not known yet"}.{" "}
           <span className="text-faint text-sm">
-            {found[side].arch.reason} {reading.volume_reason[side]}
+            {found[side].arch.reason}
+            {found[side].arch.value ? ` ${MARKS[found[side].arch.mark]}. ` : " "}
+            {reading.volume_reason[side]}
           </span>
         </p>
       ))}
