@@ -258,8 +258,9 @@ def test_the_whole_station_by_keyboard(page: Page, running: Web) -> None:
     dialog = page.get_by_role("dialog")
     dialog.wait_for()
     dialog.get_by_role("radio", name="3-D scanner").focus()
-    page.keyboard.press("ArrowRight")
-    page.keyboard.press("ArrowRight")
+    for way in ("Camera", "Pressure mat"):
+        page.keyboard.press("ArrowRight")
+        expect(dialog.get_by_role("radio", name=way)).to_be_focused()
     page.keyboard.press("Space")
     expect(dialog.get_by_role("radio", name="Pressure mat")).to_be_checked()
     dialog.get_by_role("button", name="Measure", exact=True).focus()

@@ -123,7 +123,7 @@ def photograph(
     turn, _ = cv2.Rodrigues(axis * lean)
     spin, _ = cv2.Rodrigues(np.array([0, 0, np.radians(rng.uniform(-12, 12))]))
     rotation = turn @ spin
-    away = (1.5 if drawn == "line" else 2.6) * focal * h_mm / height
+    away = (1.5 + 0.5 * float(np.sin(lean)) if drawn == "line" else 2.6) * focal * h_mm / height
     shift = np.array([rng.uniform(-10, 10), rng.uniform(-10, 10), away])
     camera = np.array([[focal, 0, width / 2], [0, focal, height / 2], [0, 0, 1]])
 

@@ -149,6 +149,7 @@ def measure_outline(
     `off_mm` is how far the line stands off the foot (its spread `off_sigma_mm`), `scale_sigma` the relative
     spread of the scale. Raises `BadInput` with what is wrong and what to do.
     """
+    _check(polygon)
     shape = frame(inset(polygon, off_mm), side)
     points = np.column_stack([dense(shape.outline), np.zeros(len(dense(shape.outline)))])
     length = float(points[:, 0].max())
