@@ -37,6 +37,28 @@ def lifting(discipline: str = "powerlifting_squat", **values: Any) -> Brief:
     return Brief.model_validate(usual | values)
 
 
+def cycling(discipline: str = "road_fast", **values: Any) -> Brief:
+    """A cycling brief."""
+    usual = {"sport": "cycling", "discipline": discipline, "pedal": "three_bolt", "body_kg": 72}
+    return Brief.model_validate(usual | values)
+
+
+def court(discipline: str = "badminton", **values: Any) -> Brief:
+    """A court brief."""
+    return Brief.model_validate({"sport": "court", "discipline": discipline, "body_kg": 68} | values)
+
+
+def cricket(role: str = "all_rounder", wicket: str = "grass", **values: Any) -> Brief:
+    """A cricket brief."""
+    usual = {"sport": "field", "discipline": "cricket", "role": role, "wicket": wicket, "body_kg": 75}
+    return Brief.model_validate(usual | values)
+
+
+def skating(**values: Any) -> Brief:
+    """An ice hockey brief."""
+    return Brief.model_validate({"sport": "ice", "discipline": "hockey", "body_kg": 80} | values)
+
+
 def spec(brief: Brief, feet: Feet | None = None) -> Spec:
     """Its spec."""
     return spec_for(brief, feet)

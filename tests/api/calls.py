@@ -46,17 +46,17 @@ def patch(
     return client.patch(f"/api/fittings/{fitting}/parts/{part}", json=body)
 
 
-def ready_to_pull(client: httpx.Client, **brief: Any) -> str:
+def ready_to_pull(client: httpx.Client, athlete: str | None = None, **brief: Any) -> str:
     """A fitting with feet and a brief."""
-    fitting = new_fitting(client)
+    fitting = new_fitting(client, athlete)
     assert patch(client, fitting, "feet", gauge_paths() | {"time_of_day": "17:30"}).status_code == 200
     assert patch(client, fitting, "brief", FOOTBALL | brief).status_code == 200
     return fitting
 
 
-def pulled(client: httpx.Client, count: int = 2, **brief: Any) -> tuple[str, list[str]]:
+def pulled(client: httpx.Client, count: int = 2, athlete: str | None = None, **brief: Any) -> tuple[str, list[str]]:
     """A fitting with the best pairs in the tray."""
-    fitting = ready_to_pull(client, **brief)
+    fitting = ready_to_pull(client, athlete, **brief)
     places = client.get(f"/api/fittings/{fitting}/pull").json()["places"][:count]
     lines = [p["pair"]["id"] for p in places]
     for line in lines:

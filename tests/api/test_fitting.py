@@ -237,7 +237,8 @@ def test_what_if_moves_the_spec_and_keeps_nothing(running: Web) -> None:
     path = f"/api/fittings/{fitting}/spec"
     before = client.get(path).json()
     tried = client.post(f"{path}/what-if", json={"set": {"history": ["knee"]}}).json()
-    assert "firm_ground_blade" in {v["value"] for v in tried["vetoes"]}
+    assert "firm_ground_blade" in {v["value"] for v in tried["spec"]["vetoes"]}
+    assert "Firm ground, blades is out" in tried["moved"]
     assert client.get(path).json() == before
     wrong = client.post(f"{path}/what-if", json={"set": {"body_kg": "heavy"}})
     assert wrong.status_code == 422

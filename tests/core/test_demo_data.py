@@ -9,7 +9,7 @@ import pytest
 
 from kalon.core.fit.stretch import BUILDS, UPPERS
 from kalon.core.rules.brief import BriefDraft, complete
-from kalon.core.rules.engine import CHOICES, PROPERTIES
+from kalon.core.rules.scales import CHOICES, scale
 from kalon.demo.people import ATHLETES, SIGN_INS
 from kalon.demo.shoes import KINDS, MAKERS, models
 
@@ -20,9 +20,9 @@ MODELS: list[dict[str, Any]] = list(models(Random(20)))
 def test_every_model_is_one_the_core_can_judge(model: dict[str, Any]) -> None:
     assert model["upper"] in UPPERS
     assert model["build"] in BUILDS
-    assert set(model["properties"]) <= set(PROPERTIES)
     for name, value in model["properties"].items():
-        assert PROPERTIES[name].low <= value <= PROPERTIES[name].high
+        drawn = scale(name, model["sport"])
+        assert drawn.low <= value <= drawn.high
     for name, value in model["choices"].items():
         assert value in CHOICES[name]
     labels = [(line["width"], line["eu_label"]) for line in model["lines"]]

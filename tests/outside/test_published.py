@@ -5,15 +5,20 @@ Each check names its source, or says that it is common practice, from memory or 
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import pytest
-from scipy import stats
+from scipy import optimize, stats
 
 from kalon.core.fit.foot import foot_to_fit
 from kalon.core.fit.size import FitTarget, RoomBand, gaps
 from kalon.core.fit.stretch import StretchIn, stretch
 from kalon.core.mechanics.edge import EdgeIn, edge, endurance_min
+from kalon.core.mechanics.pedal import PedalIn, pedal
+from kalon.core.mechanics.sideways import FORCE_REDUCTION_PCT
 from kalon.core.mechanics.squat import FOOT, MASS, SHANK, THIGH, TRUNK, SquatIn, trunk_lean_deg
+from kalon.core.mechanics.studs import GROUNDS, Plate, Stud, StudsIn, stand, studs
 from kalon.core.rules.brief import DEGREES_PER_CM
 from kalon.core.sizes import SizeConvertIn, size_convert
 from tests.made import FEET
@@ -62,6 +67,57 @@ def test_edge_agreed_figure() -> None:
     """House figure: 70 kg, 260 mm, 10 mm edge, two minutes, average toes."""
     found = edge(EdgeIn(body_kg=70, foot_mm=260, edge_mm=10, stance_min=2))
     assert found.sole_n_mm_per_deg == pytest.approx(360, abs=1)
+
+
+def ring() -> tuple[Stud, ...]:
+    """Six round studs of 12 × 13 mm on a ring of 46 mm: the test foot of artificial turf."""
+    turns = [k * math.pi / 3 for k in range(6)]
+    return tuple(
+        Stud(shape="conical", x_mm=46 * math.cos(t), y_mm=46 * math.sin(t), height_mm=13, diameter_mm=12) for t in turns
+    )
+
+
+def test_turf_test_torque() -> None:
+    """House figure 32.8 N·m, inside the window of 30 to 45 N·m that the federation's quality programme for football
+    turf sets for its top grade (published; limits from memory)."""
+    found = studs(StudsIn(studs=list(ring()), surface="artificial_grass", load_n=451))
+    assert found.torque_n_m == pytest.approx(32.8, abs=0.05)
+    assert 30 <= found.torque_n_m <= 45
+
+
+def test_a_plate_at_rest_against_scipy() -> None:
+    """The same balance found by scipy's root finder, on a plate of unequal studs loaded off its middle."""
+    plate_ = Plate.of([*ring()[:5], Stud(shape="nub", x_mm=30, y_mm=-40, height_mm=9, diameter_mm=15)])
+    ground, cop, load = GROUNDS["firm_natural"], (6.0, 4.0), 600.0
+    shape = np.column_stack([np.ones(6), plate_.x - cop[0], plate_.y - cop[1]])
+
+    def off(u: np.ndarray) -> np.ndarray:
+        depth = shape @ u - (plate_.height.max() - plate_.height)
+        force = plate_.area * ground.bearing * np.clip(depth, 0, None)
+        force = force + 1000.0 * ground.bearing * np.clip(depth - plate_.height, 0, None)
+        return shape.T @ force - np.array([load, 0, 0])
+
+    wanted = optimize.root(off, [10.0, 0.0, 0.0], tol=1e-12)
+    assert wanted.success
+    found = stand(plate_, ground, load, cop)
+    assert found.depth == pytest.approx(shape @ wanted.x - (plate_.height.max() - plate_.height), abs=1e-3)
+
+
+@pytest.mark.parametrize(
+    ("watts", "rpm", "sole", "lost"), [(300, 90, 1500, 0.27), (300, 90, 4500, 0.09), (1200, 110, 1500, 3.5),
+                                       (1200, 110, 4500, 1.2)],
+)  # fmt: skip
+def test_pedal_agreed_figures(watts: float, rpm: float, sole: float, lost: float) -> None:
+    """House figures: little for most riders, something for sprinters."""
+    found = pedal(PedalIn(power_w=watts, cadence_rpm=rpm, sole_n_mm_per_deg=sole))
+    assert found.loss_w == pytest.approx(lost, rel=0.04)
+
+
+def test_floors_lie_in_the_classes_of_the_standard() -> None:
+    """EN 14904: sports floors take 25 to 75 % of the force (published; limits from memory). Ours stand inside, but
+    for the floors the standard isn't about."""
+    for floor in ("sprung_wood", "hard_wood", "vinyl_foam"):
+        assert 25 <= FORCE_REDUCTION_PCT[floor] <= 75
 
 
 def test_knee_to_wall() -> None:

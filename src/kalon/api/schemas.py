@@ -19,10 +19,13 @@ from ..core.feet.said import Said
 from ..core.fit.foot import Swelling
 from ..core.fit.size import SizeFit, SizeRecommendOut
 from ..core.fit.trial import Advice
+from ..core.house import House, TaxOn
 from ..core.match.rank import Point
 from ..core.parts import ReturnPart, SettlePart, SpecPart, TrialPart
+from ..core.rules.bench import Mechanics
 from ..core.rules.brief import BriefDraft
 from ..core.rules.engine import Spec
+from ..core.rules.present import Lies
 
 
 class Wire(BaseModel):
@@ -95,14 +98,17 @@ class AskOut(Wire):
     unit: str
     needed: bool
     disciplines: list[str]
+    drawn: str
+    why: str
 
 
 class SchoolOut(Wire):
-    """A matter practitioners differ on, the house's side first."""
+    """A matter practitioners differ on, and the side the house takes."""
 
     slug: str
     text: str
     options: list[OptionOut]
+    side: str
 
 
 class TestOut(Wire):
@@ -115,17 +121,6 @@ class TestOut(Wire):
     seconds: int | None
 
 
-class SportOut(Wire):
-    """A sport's vocabulary."""
-
-    slug: str
-    name: str
-    disciplines: list[OptionOut]
-    asks: list[AskOut]
-    schools: list[SchoolOut]
-    tests: list[TestOut]
-
-
 class ScaleOut(Wire):
     """A property's scale."""
 
@@ -135,11 +130,27 @@ class ScaleOut(Wire):
     high: float
 
 
+class SportOut(Wire):
+    """A sport's vocabulary."""
+
+    slug: str
+    name: str
+    disciplines: list[OptionOut]
+    drawn: str
+    needs: list[str]
+    scales: dict[str, ScaleOut]
+    asks: list[AskOut]
+    schools: list[SchoolOut]
+    tests: list[TestOut]
+
+
 class Vocabulary(Wire):
     """All the words the interface asks with."""
 
     sports: list[SportOut]
-    scales: dict[str, ScaleOut]
+    values: dict[str, str]
+    rooms: dict[str, str]
+    choices: dict[str, str]
 
 
 class AthleteIn(Wire):
@@ -492,6 +503,71 @@ class WhatIfIn(Wire):
     set: dict[str, Any] = Field(max_length=50)
 
 
+class HandOut(Wire):
+    """Who moved a weight, and when."""
+
+    by: str
+    at: datetime
+
+
+class SpecView(Wire):
+    """The spec with what it stands on; `moved` says what answers tried on top change."""
+
+    spec: Spec
+    mechanics: Mechanics
+    present: dict[str, Lies]
+    moved: list[str]
+    hands: dict[str, HandOut]
+    house_version: int
+    newest_house: int
+
+
+class HouseNumber(Wire):
+    """A number of the house: as it comes, the range it may be set in, its mark, and as it now is."""
+
+    slug: str
+    text: str
+    unit: str
+    value: float
+    low: float
+    high: float
+    mark: str
+    now: float
+
+
+class HouseVersion(Wire):
+    """When a version was set, and by whom."""
+
+    version: int
+    set_at: datetime
+    set_by: str
+
+
+class HouseOut(Wire):
+    """The house as it is set."""
+
+    house: House
+    defaults: list[HouseNumber]
+    schools: list[SchoolOut]
+    versions: list[HouseVersion]
+
+
+class HouseIn(Wire):
+    """The next version of the house, as read at `base_version`."""
+
+    base_version: int = Field(ge=0)
+    house: dict[str, Any]
+
+
+class ModelOut(Wire):
+    """A model of the shop."""
+
+    id: UUID
+    maker: str
+    name: str
+    properties: dict[str, float]
+
+
 class PlaceOut(Wire):
     """A shoe's place in the pull list."""
 
@@ -503,6 +579,7 @@ class PlaceOut(Wire):
     helps: list[Point]
     costs: list[Point]
     lift: str | None
+    over_budget: bool
 
 
 class RuledOut(Wire):
@@ -552,6 +629,7 @@ class SettlePreview(Wire):
     tau_h: float
     gives_up: list[Point]
     plan: BreakInOut
+    tax: TaxOn | None
 
 
 class SaleIn(Wire):

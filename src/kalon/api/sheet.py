@@ -21,7 +21,7 @@ from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, T
 from ..core.care.breakin import BreakInOut
 from ..core.errors import Conflict
 from ..core.fit.size import WORDS, ZONE_NAMES
-from ..core.rules.brief import SPORTS
+from ..core.rules.words import SPORTS
 from ..core.sizes import SizeConvertIn, size_convert
 from ..store import fittings, sales
 from ..store.athletes import get as get_athlete
@@ -55,6 +55,8 @@ def fit_sheet(cx: Cx, shop_name: str, fitting_id: UUID) -> dict[str, Any]:
             "nearest": size_convert(SizeConvertIn(system="eu", label=sale["eu_label"])).nearest,
         },
         "price_cents": sale["price_cents"],
+        "tax": settled.get("tax"),
+        "house_version": kept.get("house", {}).get("version", 0),
         "feet": kept["feet"],
         "foot_notes": kept["foot_notes"],
         "brief": kept["brief"],
@@ -137,6 +139,11 @@ def _safe(text: object) -> str:
     return str(text).replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
 
 
+def _tax_line(sheet: dict[str, Any]) -> str:
+    tax = sheet["tax"]
+    return f"{tax['total_cents'] / 100:.2f}, of which {tax['tax_cents'] / 100:.2f} is sales tax: {tax['why']}"
+
+
 def fit_sheet_pdf(sheet: dict[str, Any]) -> bytes:
     """The sheet as an A4 PDF."""
     _fonts()
@@ -160,6 +167,7 @@ def fit_sheet_pdf(sheet: dict[str, Any]) -> bytes:
             + _safe(sheet["fit"]["verdict"]),
             body,
         ),
+        *([Paragraph(_safe(_tax_line(sheet)), body)] if sheet["tax"] else []),
         Paragraph("Room by zone, new (hollow) and settled (full); the box is what is wanted", head),
         GapBars(sheet["fit"]["zones"], 174 * mm),
         Paragraph("What it gives up", head),
@@ -192,7 +200,9 @@ def fit_sheet_pdf(sheet: dict[str, Any]) -> bytes:
         story += [Paragraph(f"– {_safe(c['text'])} ({MARKS[c['mark']]})", body) for c in cautions]
     if sheet["follow_up_on"]:
         story += [Paragraph("See you again", head), Paragraph(_safe(f"On {sheet['follow_up_on']}, in the pair."), body)]
-    story.append(Paragraph(_safe(f"Rules {sheet['rules_version']}."), _style(7.5, before=8)))
+    story.append(
+        Paragraph(_safe(f"Rules {sheet['rules_version']}, house {sheet['house_version']}."), _style(7.5, before=8))
+    )
     out = BytesIO()
     SimpleDocTemplate(
         out, pagesize=A4, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=16 * mm, bottomMargin=14 * mm,

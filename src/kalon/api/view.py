@@ -2,15 +2,22 @@
 
 from __future__ import annotations
 
+from typing import Any
 from uuid import UUID
 
 from ..core.feet.combine import resolved
 from ..core.feet.gauge import Feet, is_complete, read_feet, recentred
 from ..core.fit.foot import FIT_ZONES
+from ..core.house import DEFAULTS
+from ..core.rules.bench import mechanics
 from ..core.rules.brief import still_to_ask
+from ..core.rules.changes import changes
 from ..core.rules.engine import Spec
+from ..core.rules.present import lies
+from ..core.rules.spec import schools_say
+from ..core.rules.words import every_school
 from ..core.sizes import SizeConvertIn, size_convert
-from ..store import bench, captures, fittings, sales, stock
+from ..store import bench, captures, fittings, house, sales, stock
 from ..store.athletes import get as get_athlete
 from ..store.bench import draft_of, gauge_of, spec_of
 from ..store.database import Cx, Row
@@ -20,12 +27,19 @@ from .schemas import (
     CaptureOut,
     FittingOut,
     FollowUpState,
+    HandOut,
+    HouseNumber,
+    HouseOut,
+    HouseVersion,
+    OptionOut,
     PairOut,
     Parts,
     SaleOut,
+    SchoolOut,
     SettlePreview,
     ShoeFit,
     SizeLine,
+    SpecView,
     StationOut,
 )
 
@@ -62,10 +76,62 @@ def shoe_fit(cx: Cx, fitting_id: UUID, model_id: UUID, width: str) -> ShoeFit:
     )
 
 
+def house_out(cx: Cx) -> HouseOut:
+    """The house for its page."""
+    now = house.current(cx)
+    return HouseOut(
+        house=now,
+        defaults=[
+            HouseNumber(
+                slug=slug, text=d.text, unit=d.unit, value=d.value, low=d.low, high=d.high, mark=d.mark, now=now[slug]
+            )
+            for slug, d in DEFAULTS.items()
+        ],
+        schools=[
+            SchoolOut(
+                slug=slug,
+                text=s.text,
+                options=[OptionOut(value=o.value, text=o.text, hint=o.hint) for o in s.options],
+                side=now.schools.get(slug, s.options[0].value),
+            )
+            for slug, s in every_school().items()
+        ],
+        versions=[HouseVersion(**{n: r[n] for n in HouseVersion.model_fields}) for r in house.history(cx)],
+    )
+
+
+def spec_view(cx: Cx, fitting_id: UUID, sets: dict[str, Any] | None = None) -> SpecView:
+    """The spec with what it stands on: mechanics, the present shoe, other schools, and weights moved by hand.
+
+    With `sets` tried on top it says what they move."""
+    case, spec = bench.case_of(cx, fitting_id, sets)
+    hands = fittings.moved_by(cx, fitting_id)
+    newest = house.current(cx).version
+    return SpecView(
+        spec=spec.model_copy(update={"schools": schools_say(case.brief, case.feet, case.house, spec)}),
+        mechanics=mechanics(case, spec),
+        present=lies(case.brief.present),
+        moved=changes(bench.case_of(cx, fitting_id)[1], spec) if sets else [],
+        hands={n: HandOut(by=r["by"], at=r["at"]) for n, r in hands.items() if _by_hand(spec, n)},
+        house_version=case.house.version,
+        newest_house=newest,
+    )
+
+
+def _by_hand(spec: Spec, name: str) -> bool:
+    moved = spec.properties.get(name) or spec.choice_weights.get(name)
+    return moved is not None and moved.by_hand is not None
+
+
 def preview_out(found: bench.Preview) -> SettlePreview:
     """A preview for the interface."""
     return SettlePreview(
-        pair=pair_out(found.row), size=found.size, tau_h=found.tau_h, gives_up=found.gives_up, plan=found.plan
+        pair=pair_out(found.row),
+        size=found.size,
+        tau_h=found.tau_h,
+        gives_up=found.gives_up,
+        plan=found.plan,
+        tax=found.tax,
     )
 
 

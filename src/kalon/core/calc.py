@@ -17,7 +17,10 @@ from .feet.growth import GrowthIn, GrowthOut, growth
 from .fit.size import SizeRecommendIn, SizeRecommendOut, size_recommend
 from .fit.stretch import StretchIn, StretchOut, stretch
 from .mechanics.edge import EdgeIn, EdgeOut, edge
+from .mechanics.pedal import PedalIn, PedalOut, pedal
+from .mechanics.sideways import SidewaysIn, SidewaysOut, sideways
 from .mechanics.squat import SquatIn, SquatOut, squat
+from .mechanics.studs import StudsIn, StudsOut, studs
 from .rules.engine import Spec
 from .rules.spec import SpecIn, spec
 from .sizes import SizeConvertIn, SizeConvertOut, size_convert
@@ -47,11 +50,14 @@ TABLE: dict[str, Calc] = {
         Calc("foot-growth", GrowthIn, GrowthOut, growth),
         Calc("foot-measure", FootMeasureIn, FootMeasureOut, foot_measure),
         Calc("follow-up", FollowUpIn, FollowUpOut, follow_up),
+        Calc("pedal", PedalIn, PedalOut, pedal),
+        Calc("sideways", SidewaysIn, SidewaysOut, sideways),
         Calc("size-convert", SizeConvertIn, SizeConvertOut, size_convert),
         Calc("size-recommend", SizeRecommendIn, SizeRecommendOut, size_recommend),
         Calc("spec", SpecIn, Spec, spec),
         Calc("squat", SquatIn, SquatOut, squat),
         Calc("stretch", StretchIn, StretchOut, stretch),
+        Calc("studs", StudsIn, StudsOut, studs),
     )
 }
 

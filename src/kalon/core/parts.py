@@ -12,12 +12,14 @@ from .errors import BadInput, FieldProblem, read
 from .feet.gauge import Feet
 from .fit.trial import PairTrial, pinches_of
 from .rules.brief import BriefDraft
+from .rules.hand import HandWeight
 
 
 class SpecPart(Contract):
-    """Cautions acknowledged, by rule."""
+    """Cautions acknowledged, by rule; weights moved by hand, by property or choice."""
 
     acknowledged: dict[str, Literal[True]] = {}
+    weights: dict[str, HandWeight] = {}
 
 
 class TrialPart(Contract):

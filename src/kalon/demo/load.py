@@ -65,7 +65,7 @@ def load(url: str, say: Callable[[str], None]) -> None:
         _north(scene, people["sorrel"])
         cx.execute("SELECT set_config('kalon.shop_id', %s, true)", [str(shops[HARBOUR])])
         cx.execute("SET LOCAL ROLE kalon_app")
-        turns = {"football": 0, "climbing": 3, "lifting": 5}
+        turns = {"football": 0, "climbing": 3, "lifting": 5, "cycling": 2, "court": 4, "field": 2, "ice": 4}
         for index, person in enumerate(ATHLETES):
             who = people["ilse" if index % 3 else "bram"]
             athlete = _athlete(scene, who, person)

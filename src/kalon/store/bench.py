@@ -14,26 +14,37 @@ from ..core.feet.gauge import Feet
 from ..core.fit.foot import FIT_ZONES, MEASURES, SITTING_NOTE, FootToFit, foot_to_fit
 from ..core.fit.size import ShoeSize, SizeFit, SizeRecommendIn, SizeRecommendOut, recommend_for
 from ..core.fit.stretch import give_of
+from ..core.house import House, TaxOn, tax_on
 from ..core.match.rank import Point, judge
-from ..core.parts import ReturnPart, SettlePart, with_path
+from ..core.parts import ReturnPart, SettlePart, SpecPart, with_path
 from ..core.rules.brief import Brief, BriefDraft, complete
-from ..core.rules.engine import Spec
+from ..core.rules.engine import Case, Spec
+from ..core.rules.hand import HandWeight
 from ..core.rules.spec import fit_target, spec_for
-from . import captures, fittings, sales, stock
+from ..core.sizes import SizeConvertIn, size_convert
+from . import captures, fittings, house, sales, stock
 from .database import Cx, Row
 from .fittings import Part
 
 LONG_EFFORT = ("multi_pitch", "mileage")
+STEAMED = ("football", "climbing")
+"""Where softening leather is a school."""
 
 
 @dataclass(frozen=True)
 class Bench:
-    """A fitting's feet and brief with the spec and the foot they give."""
+    """A fitting's feet and brief, the house it keeps, and the spec and the foot they give."""
 
     feet: Feet
     brief: Brief
     spec: Spec
     foot: FootToFit
+    house: House
+
+    @property
+    def case(self) -> Case:
+        """As rules look at it."""
+        return Case(self.brief, self.feet, self.house)
 
 
 def gauge_of(parts: dict[str, Part]) -> Feet:
@@ -54,22 +65,37 @@ def draft_of(parts: dict[str, Part], sets: dict[str, Any] | None = None) -> Brie
     return read(BriefDraft, body)
 
 
-def spec_of(cx: Cx, fitting_id: UUID, sets: dict[str, Any] | None = None) -> Spec:
-    """The spec now; a settled fitting keeps the one it was settled by. Raises `BadInput` when the brief has gaps."""
+def case_of(cx: Cx, fitting_id: UUID, sets: dict[str, Any] | None = None) -> tuple[Case, Spec]:
+    """What rules look at and the spec they give; a settled fitting keeps what it was settled by.
+
+    `sets` are answers tried on top. Raises `BadInput` when the brief has gaps."""
+    keeps = house.of_fitting(cx, fitting_id)
     sale = sales.standing(cx, fitting_id)
     if sale and not sets:
-        return Spec.model_validate(sale["snapshot"]["spec"])
+        kept = sale["snapshot"]
+        case = Case(Brief.model_validate(kept["brief"]), Feet.model_validate(kept["feet"]), keeps)
+        return case, Spec.model_validate(kept["spec"])
     parts = fittings.parts(cx, fitting_id)
-    return spec_for(complete(draft_of(parts, sets)), feet_of(cx, fitting_id, parts))
+    brief, feet = complete(draft_of(parts, sets)), feet_of(cx, fitting_id, parts)
+    return Case(brief, feet, keeps), spec_for(brief, feet, keeps, weights_of(parts))
+
+
+def weights_of(parts: dict[str, Part]) -> dict[str, HandWeight]:
+    """Weights moved by hand in this fitting."""
+    return read(SpecPart, parts["spec"].body).weights
+
+
+def spec_of(cx: Cx, fitting_id: UUID) -> Spec:
+    """The spec now. Raises `BadInput` when the brief has gaps."""
+    return case_of(cx, fitting_id)[1]
 
 
 def bench_of(cx: Cx, fitting_id: UUID) -> Bench:
     """Everything fit is computed from. Raises `BadInput` naming what is still missing."""
     parts = fittings.parts(cx, fitting_id)
     feet, brief = feet_of(cx, fitting_id, parts), complete(draft_of(parts))
-    sale = sales.standing(cx, fitting_id)
-    spec = Spec.model_validate(sale["snapshot"]["spec"]) if sale else spec_for(brief, feet)
-    return Bench(feet, brief, spec, _foot(feet, gauge_of(parts), brief))
+    case, spec = case_of(cx, fitting_id)
+    return Bench(feet, brief, spec, _foot(feet, gauge_of(parts), brief), case.house)
 
 
 def _foot(feet: Feet, typed: Feet, brief: Brief) -> FootToFit:
@@ -119,6 +145,7 @@ class Preview:
     tau_h: float
     gives_up: list[Point]
     plan: BreakInOut
+    tax: TaxOn | None
 
     def kept(self) -> dict[str, Any]:
         """As a sale keeps it."""
@@ -127,6 +154,7 @@ class Preview:
             "tau_h": self.tau_h,
             "gives_up": [p.model_dump() for p in self.gives_up],
             "plan": self.plan.model_dump(mode="json"),
+            "tax": self.tax.model_dump(mode="json") if self.tax else None,
         }
 
 
@@ -149,12 +177,21 @@ def preview(cx: Cx, fitting_id: UUID, line_id: UUID) -> Preview:
             start_on=settle.start_on or datetime.now(UTC).date(),
             event_on=bench.brief.event_on,
             weekdays=settle.weekdays,
-            steam=bench.brief.sport == "football" and bench.brief.school("softening") == "steam_leather",
+            steam=bench.brief.sport in STEAMED and bench.case.school("softening") == "steam_leather",
             sport=bench.brief.sport,
+            ready_share=bench.house["breakin.ready_share"],
         )
     )
     _, _, costs = judge(shoe, bench.spec)
-    return Preview(row=row, size=size, tau_h=give_of(shoe.upper, shoe.build).tau_h, gives_up=costs[:4], plan=plan)
+    labels = size_convert(SizeConvertIn(system="eu", label=row["eu_label"])).labels
+    return Preview(
+        row=row,
+        size=size,
+        tau_h=give_of(shoe.upper, shoe.build).tau_h,
+        gives_up=costs[:4],
+        plan=plan,
+        tax=tax_on(bench.house.tax, row["price_cents"], labels),
+    )
 
 
 def snapshot(cx: Cx, fitting_id: UUID, line_id: UUID) -> dict[str, Any]:
@@ -164,6 +201,7 @@ def snapshot(cx: Cx, fitting_id: UUID, line_id: UUID) -> dict[str, Any]:
         "feet": bench.feet.model_dump(mode="json"),
         "brief": bench.brief.model_dump(mode="json"),
         "spec": bench.spec.model_dump(mode="json"),
+        "house": bench.house.model_dump(mode="json"),
         "foot_notes": list(bench.foot.notes),
         "settled": preview(cx, fitting_id, line_id).kept(),
         "note": read(SettlePart, fittings.parts(cx, fitting_id)["settle"].body).gives_up,

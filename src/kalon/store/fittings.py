@@ -67,14 +67,49 @@ def open_fitting(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> UUID:
         [athlete_id],
     ).fetchall()
     cx.execute(
-        "INSERT INTO fitting (id, shop_id, athlete_id, opened_by) VALUES (%s, %s, %s, %s)",
+        "INSERT INTO fitting (id, shop_id, athlete_id, opened_by, house_version) "
+        "VALUES (%s, %s, %s, %s, coalesce((SELECT max(version) FROM house_version), 0))",
         [fitting_id, who.shop_id, athlete_id, who.staff_id],
     )
+    worn = _last_sold(cx, athlete_id)
     for row in last:
         body = {k: v for k, v in row["body"].items() if k not in ("time_of_day", "event_on")}
         body = {k: v for k, v in body.items() if k != "prefer"}
+        if row["part"] == "brief" and worn:
+            body |= worn
         _write(cx, who, fitting_id, athlete_id, row["part"], Part(0, {}), body, new_id(), {k: body[k] for k in body})
     return fitting_id
+
+
+def _last_sold(cx: Cx, athlete_id: UUID) -> dict[str, Any]:
+    """The pair the shop last sold them, as the brief's present shoe."""
+    row = cx.execute(
+        "SELECT m.maker || ' ' || m.name AS name, l.eu_label, m.properties FROM sale s "
+        "JOIN fitting f ON f.id = s.fitting_id JOIN stock_line l ON l.id = s.stock_line_id "
+        "JOIN shoe_model m ON m.id = l.model_id WHERE f.athlete_id = %s AND s.undone_at IS NULL "
+        "ORDER BY s.sold_at DESC LIMIT 1",
+        [athlete_id],
+    ).fetchone()
+    if not row:
+        return {}
+    present = {"kind": "this_sport", "model": row["properties"]}
+    return {"wears_now": f"{row['name']} EU {row['eu_label']:g}", "present": present}
+
+
+def moved_by(cx: Cx, fitting_id: UUID) -> dict[str, Row]:
+    """By property or choice: who last moved its weight, and when."""
+    rows = cx.execute(
+        "SELECT c.after, c.at, s.name AS by FROM change c JOIN staff s ON s.id = c.staff_id "
+        "WHERE c.fitting_id = %s AND c.part = 'spec' ORDER BY c.version",
+        [fitting_id],
+    ).fetchall()
+    found: dict[str, Row] = {}
+    for row in rows:
+        for path in row["after"]:
+            head, _, name = path.partition("/")
+            if head == "weights" and name:
+                found[name.split("/")[0]] = row
+    return found
 
 
 def get(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Row:

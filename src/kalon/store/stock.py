@@ -31,6 +31,7 @@ def shoe_of(row: Row, key: str = "model_id") -> Shoe:
         reinforced=row["reinforced"],
         properties=row["properties"],
         choices=row["choices"] | {"upper": row["upper"]},
+        price_cents=row["price_cents"],
     )
 
 
@@ -78,6 +79,13 @@ def listing(cx: Cx, text: str) -> list[Row]:
         LINE + " WHERE m.maker || ' ' || m.name || ' ' || m.sport || ' ' || l.eu_label || ' ' || l.width ILIKE %s "
         "ORDER BY m.sport, m.maker, m.name, l.width, l.eu_label",
         [like],
+    ).fetchall()
+
+
+def models_of(cx: Cx, sport: str) -> list[Row]:
+    """The shop's models of a sport, whether or not any is on the shelf."""
+    return cx.execute(
+        "SELECT id, maker, name, properties FROM shoe_model WHERE sport = %s ORDER BY maker, name", [sport]
     ).fetchall()
 
 

@@ -23,11 +23,23 @@ def pull(desk: Anyone, fitting_id: UUID, limit: Annotated[int, Query(ge=1, le=20
     with desk.open() as cx:
         bench = bench_of(cx, fitting_id)
         shoes, shelf, rows = stock.shelf(cx, bench.brief.sport)
-    ranking = rank(shoes, shelf, bench.spec, bench.foot)
+    ranking = rank(
+        shoes,
+        shelf,
+        bench.spec,
+        bench.foot,
+        bench.house["rank.fit_power"],
+        cheapest=bench.case.school("price") == "cheapest_that_fits",
+    )
+    budget = bench.brief.budget
     by_line = {str(r["id"]): r for r in rows}
     models = {str(r["model_id"]): r for r in rows}
     places = [
-        PlaceOut(pair=pair_out(by_line[p.line_id]), **p.model_dump(exclude={"shoe_id", "line_id", "label"}))
+        PlaceOut(
+            pair=pair_out(by_line[p.line_id]),
+            over_budget=budget is not None and by_line[p.line_id]["price_cents"] > 100 * budget,
+            **p.model_dump(exclude={"shoe_id", "line_id", "label"}),
+        )
         for p in ranking.places[:limit]
     ]
     vetoed = [

@@ -8,13 +8,17 @@ from uuid import UUID
 from fastapi import APIRouter, Query
 
 from ...core.fit.trial import TESTS
-from ...core.rules.brief import SPORTS, Option
-from ...core.rules.engine import PROPERTIES
-from ...store import staff, stock
+from ...core.rules.changes import CHOICE_NAMES, ROOM_NAMES, VALUE_WORDS
+from ...core.rules.scales import PROPERTIES, scale
+from ...core.rules.words import SPORTS, Option
+from ...store import house, staff, stock
 from ..desk import Anyone, Manager
 from ..schemas import (
     AskOut,
     CountIn,
+    HouseIn,
+    HouseOut,
+    ModelOut,
     OptionOut,
     PairOut,
     PersonIn,
@@ -25,9 +29,15 @@ from ..schemas import (
     TestOut,
     Vocabulary,
 )
-from ..view import pair_out
+from ..view import house_out, pair_out
 
 router = APIRouter(prefix="/api", tags=["rooms"])
+
+
+def scale_out(name: str, sport: str) -> ScaleOut:
+    """A property's scale in a sport."""
+    drawn = scale(name, sport)
+    return ScaleOut(name=drawn.name, unit=drawn.unit, low=drawn.low, high=drawn.high)
 
 
 def _options(options: tuple[Option, ...]) -> list[OptionOut]:
@@ -35,8 +45,10 @@ def _options(options: tuple[Option, ...]) -> list[OptionOut]:
 
 
 @router.get("/vocabulary")
-def vocabulary(desk: Anyone) -> Vocabulary:  # noqa: ARG001
+def vocabulary(desk: Anyone) -> Vocabulary:
     """What each sport is asked about, its tests, and the scales properties are drawn on."""
+    with desk.open() as cx:
+        keeps = house.current(cx)
     sports = [
         SportOut(
             slug=slug,
@@ -51,18 +63,52 @@ def vocabulary(desk: Anyone) -> Vocabulary:  # noqa: ARG001
                     unit=a.unit,
                     needed=a.needed,
                     disciplines=list(a.disciplines),
+                    drawn=a.drawn,
+                    why=a.why,
                 )
                 for a in v.asks
             ],
-            schools=[SchoolOut(slug=s.slug, text=s.text, options=_options(s.options)) for s in v.schools],
+            drawn=v.drawn,
+            needs=list(v.needs),
+            scales={k: scale_out(k, slug) for k in PROPERTIES},
+            schools=[
+                SchoolOut(
+                    slug=s.slug,
+                    text=s.text,
+                    options=_options(s.options),
+                    side=keeps.schools.get(s.slug, s.options[0].value),
+                )
+                for s in v.schools
+            ],
             tests=[
                 TestOut(slug=t.slug, name=t.name, how=t.how, passes=t.passes, seconds=t.seconds) for t in TESTS[slug]
             ],
         )
         for slug, v in SPORTS.items()
     ]
-    scales = {k: ScaleOut(name=s.name, unit=s.unit, low=s.low, high=s.high) for k, s in PROPERTIES.items()}
-    return Vocabulary(sports=sports, scales=scales)
+    return Vocabulary(sports=sports, values=VALUE_WORDS, rooms=ROOM_NAMES, choices=CHOICE_NAMES)
+
+
+@router.get("/house")
+def house_now(desk: Anyone) -> HouseOut:
+    """What the shop has set, every number it may set, and who set it when."""
+    with desk.open() as cx:
+        return house_out(cx)
+
+
+@router.put("/house")
+def set_house(desk: Manager, given: HouseIn) -> HouseOut:
+    """Set the next version of the house; open and settled fittings keep theirs."""
+    with desk.open() as cx:
+        house.save(cx, desk.who, given.base_version, given.house)
+        return house_out(cx)
+
+
+@router.get("/stock/models")
+def models(desk: Anyone, sport: Annotated[str, Query(max_length=20)]) -> list[ModelOut]:
+    """The shop's models of a sport, with what is known of each."""
+    with desk.open() as cx:
+        return [ModelOut(**r) for r in stock.models_of(cx, sport)]
 
 
 @router.get("/stock")

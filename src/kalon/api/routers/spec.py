@@ -6,23 +6,31 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from ...core.rules.engine import Spec
-from ...store.bench import spec_of
+from ...store import house
 from ..desk import Anyone
-from ..schemas import WhatIfIn
+from ..schemas import FittingOut, SpecView, WhatIfIn
+from ..view import fitting_out, spec_view
 
 router = APIRouter(prefix="/api/fittings/{fitting_id}/spec", tags=["spec"])
 
 
 @router.get("")
-def spec(desk: Anyone, fitting_id: UUID) -> Spec:
+def spec(desk: Anyone, fitting_id: UUID) -> SpecView:
     """The spec of the brief as it stands."""
     with desk.open() as cx:
-        return spec_of(cx, fitting_id)
+        return spec_view(cx, fitting_id)
 
 
 @router.post("/what-if")
-def what_if(desk: Anyone, fitting_id: UUID, given: WhatIfIn) -> Spec:
+def what_if(desk: Anyone, fitting_id: UUID, given: WhatIfIn) -> SpecView:
     """The spec with some answers changed, nothing kept."""
     with desk.open() as cx:
-        return spec_of(cx, fitting_id, given.set)
+        return spec_view(cx, fitting_id, given.set)
+
+
+@router.post("/newest-house")
+def newest_house(desk: Anyone, fitting_id: UUID) -> FittingOut:
+    """Compute this open fitting under the house as it now is."""
+    with desk.open() as cx:
+        house.take_newest(cx, desk.who, fitting_id)
+        return fitting_out(cx, fitting_id)

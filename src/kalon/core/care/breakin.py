@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from datetime import date, timedelta
 from typing import Annotated
 
@@ -31,6 +32,7 @@ class BreakInIn(Contract):
     weekdays: list[Annotated[int, Field(ge=0, le=6)]] = Field([0, 2, 4, 5], min_length=1, max_length=7)
     steam: bool = False
     sport: str = "football"
+    ready_share: float = Field(READY_SHARE, ge=0.5, le=0.98)
 
 
 class Wear(Contract):
@@ -59,11 +61,19 @@ def _how(index: int, minutes: int, sport: str) -> str:
         "football": "at home on clean floors, laced as for a match",
         "climbing": "at home, on and off, sitting then standing",
         "lifting": "at home, then bodyweight squats",
+        "cycling": "at home, then on a trainer, easy",
+        "court": "at home on clean floors for a few hours",
+        "field": "at home without spikes, or on grass, walking",
+        "ice": "laced at home with guards on, sitting and standing",
     }.get(sport, "at home")
     later = {
         "football": "juggling and easy running",
         "climbing": "easy routes, off between goes",
         "lifting": "warm-up sets only",
+        "cycling": "short easy rides",
+        "court": "warm-ups and easy rallies",
+        "field": "nets at half pace",
+        "ice": "easy laps, off between",
     }.get(sport, "easy use")
     if index < 2:
         return first
@@ -71,14 +81,15 @@ def _how(index: int, minutes: int, sport: str) -> str:
 
 
 def breakin(given: BreakInIn) -> BreakInOut:
-    """Plan the break-in. Minutes rise until four fifths of the stretch is done, at least four wears."""
+    """Plan the break-in. Minutes rise until the ready share of the stretch is done, at least four wears."""
     predicted = stretch(
         StretchIn(
             upper=given.upper, build=given.build, zone="ball_girth", interference_mm=given.interference_mm,
             inner_mm=given.inner_mm,
         )
     )  # fmt: skip
-    needed = predicted.t80_h if predicted.settled_mm >= HARD_GIVE_MM else 2.0
+    tau_h = predicted.t80_h / math.log(5)
+    needed = tau_h * math.log(1 / (1 - given.ready_share)) if predicted.settled_mm >= HARD_GIVE_MM else 2.0
     wears: list[Wear] = []
     day, minutes, so_far = given.start_on, float(FIRST_MIN), 0.0
     while so_far < needed or len(wears) < LEAST_SESSIONS:
@@ -98,7 +109,7 @@ def breakin(given: BreakInIn) -> BreakInOut:
     ready = wears[-1].on
     in_time = given.event_on is None or ready < given.event_on
     if predicted.settled_mm >= HARD_GIVE_MM:
-        settle = f"{READY_SHARE:.0%} of the give is done after {needed:.0f} h of wear"
+        settle = f"{given.ready_share:.0%} of the give is done after {needed:.0f} h of wear"
     else:
         settle = "It has little to give; a few careful wears are enough"
     if in_time:

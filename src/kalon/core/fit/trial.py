@@ -29,6 +29,7 @@ class TrialTest:
 _STAND = TrialTest("stand", "Stand", "Both shoes, own socks, fully laced, full weight.", "No sharp pain; snug.", 30)
 _TOE = TrialTest("toe", "Toes", "Wiggle the toes; press-check the front.", "They move; room as the spec says.")
 _WALK = TrialTest("walk", "Walk", "Walk about on a hard floor.", "No hot spot.", 120)
+_JUMP = TrialTest("jump", "Jump and land", "Small jumps.", "No wobble, no heel slip.")
 TESTS: dict[str, tuple[TrialTest, ...]] = {
     "football": (
         _STAND, _TOE, _WALK,
@@ -45,7 +46,30 @@ TESTS: dict[str, tuple[TrialTest, ...]] = {
     "lifting": (
         _STAND, _TOE, _WALK,
         TrialTest("squat", "Squat", "Bodyweight, then an empty bar, heels down.", "Depth and trunk as computed."),
-        TrialTest("jump", "Jump and land", "Small jumps.", "No wobble, no heel slip."),
+        _JUMP,
+    ),
+    "cycling": (
+        _STAND, _TOE,
+        TrialTest("pedal", "Pedal", "Clip in, spin, pull up hard.", "No heel lift, no numbness."),
+        TrialTest("clear", "Clearances", "Heel past the crank, toe past the wheel.", "Nothing touches."),
+        TrialTest("bend", "Bend", "Fold, wring and flop the shoe.", "As the spec says."),
+    ),
+    "court": (
+        _STAND, _TOE, _WALK,
+        TrialTest("cut", "Cut", "Shuffles, cuts, stop and start.", "The foot doesn't slide."),
+        TrialTest("lunge", "Lunge", "Several lunges and retreats.", "The heel lands round, no slide."),
+        _JUMP,
+    ),
+    "field": (
+        _STAND, _TOE, _WALK,
+        TrialTest("cut", "Turn", "Set off, stop, turn.", "The foot doesn't slide."),
+        TrialTest("stride", "Delivery stride", "The bowling stride on a mat, slowly.", "Ankle held, toes not jammed."),
+    ),
+    "ice": (
+        _STAND,
+        TrialTest("toe", "Toes", "Stand, then bend the knees.", "Brush the cap standing, clear it bent."),
+        TrialTest("lean", "Forward", "Lean into the laces, ten times.", "No heel lift, no fold at the quarter."),
+        TrialTest("keep", "Keep on", "Laced, sitting and standing.", "No numbness.", 600),
     ),
 }  # fmt: skip
 

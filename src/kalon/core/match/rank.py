@@ -12,13 +12,13 @@ from ..contract import Contract
 from ..fit.foot import FIT_ZONES, FootToFit
 from ..fit.size import WORDS, ZONE_NAMES, FitWord, Gaps, WantedBand, capacities, fit_word, gaps
 from ..fit.stretch import Build, Upper, give_of
-from ..rules.engine import PROPERTIES, Spec, SpecBand
+from ..house import HOUSE
+from ..rules.engine import Spec, SpecBand
+from ..rules.scales import CHOICE_WEIGHT, scale
 from ..rules.spec import fit_target
 
-FIT_POWER, SPEC_POWER = 0.6, 0.4
-"""How much fit and spec count in the score. House default."""
-CHOICE_WEIGHT = {"plate": 2.0, "sole": 1.5, "closure": 0.9, "midsole": 0.7, "upper": 0.6, "cleat": 2.0}
-"""How much each choice counts among the bands. House default."""
+CHEAP_FROM_FIT = 0.75
+"""From here a pair counts as fitting when the cheapest that fits is wanted. House default."""
 UNASKED = 0.1
 """What a value nobody asked for is worth, of 1. House default."""
 
@@ -34,6 +34,7 @@ class Shoe:
     reinforced: float
     properties: dict[str, float]
     choices: dict[str, str]
+    price_cents: int = 0
 
 
 @dataclass(frozen=True)
@@ -100,28 +101,28 @@ def judge(shoe: Shoe, spec: Spec) -> tuple[float, list[Point], list[Point]]:
     costs: list[Point] = []
     got = total = 0.0
     for name, band in spec.properties.items():
-        scale = PROPERTIES[name]
+        drawn = scale(name, spec.sport)
         total += band.weight
         if name not in shoe.properties:
-            costs.append(Point(text=f"{scale.name} not known.", share=band.weight))
+            costs.append(Point(text=f"{drawn.name} not known.", share=band.weight))
             continue
         value = shoe.properties[name]
-        part = membership(value, band, scale.falloff)
+        part = membership(value, band, drawn.falloff)
         got += band.weight * part
         if part >= 1:
-            helps.append(Point(text=f"{scale.name} {_amount(value, scale.unit)}, as wanted.", share=band.weight))
+            helps.append(Point(text=f"{drawn.name} {_amount(value, drawn.unit)}, as wanted.", share=band.weight))
         else:
             side = "below" if value < band.low else "above"
             by = band.low - value if value < band.low else value - band.high
             costs.append(
                 Point(
-                    text=f"{scale.name} {_amount(value, scale.unit)}: {_amount(round(by, 1), scale.unit)} {side} "
+                    text=f"{drawn.name} {_amount(value, drawn.unit)}: {_amount(round(by, 1), drawn.unit)} {side} "
                     f"{band.low:g}–{band.high:g}.",
                     share=band.weight * (1 - part),
                 )
             )
     for name, ranked in spec.choices.items():
-        weight = CHOICE_WEIGHT[name]
+        weight = counted.weight if (counted := spec.choice_weights.get(name)) else CHOICE_WEIGHT[name]
         total += weight
         scores = {c.value: c.score for c in ranked}
         value_name = shoe.choices.get(name, "none")
@@ -176,8 +177,20 @@ def shelf_gaps(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit)
     return found
 
 
-def rank(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> Ranking:
-    """Places of all shoes on the shelf. Fit is the likeliest size's joint chance, as a mean per zone."""
+def rank(
+    shoes: Sequence[Shoe],
+    shelf: Shelf,
+    spec: Spec,
+    foot: FootToFit,
+    fit_power: float | None = None,
+    cheapest: bool = False,
+) -> Ranking:
+    """Places of all shoes on the shelf. Fit is the likeliest size's joint chance, as a mean per zone.
+
+    `fit_power` is how much fit counts against the spec (the house's when not said); `cheapest` puts those that fit
+    in order of price, the rest after them.
+    """
+    power = HOUSE["rank.fit_power"] if fit_power is None else fit_power
     vetoed = [v for s in shoes if (v := veto_of(s, spec))]
     out = {v.shoe_id for v in vetoed}
     if not len(shelf.shoe):
@@ -193,7 +206,7 @@ def rank(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> Ra
         chance = float(result.joint[row])
         fit = chance ** (1 / len(FIT_ZONES))
         meets, helps, costs = judge(shoe, spec)
-        score = fit**FIT_POWER * meets**SPEC_POWER
+        score = fit**power * meets ** (1 - power)
         target = fit_target(spec, shoe.upper).band()
         word, zone = _worst(result, int(row), target)
         where = "snug in every zone" if word == "snug" else f"{WORDS[word]} at the {ZONE_NAMES[FIT_ZONES[zone]]}"
@@ -214,7 +227,10 @@ def rank(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> Ra
                 lift=_lift(word, zone, fit, costs),
             )
         )
+    price = {shoe.id: shoe.price_cents for shoe in shoes}
     places.sort(key=lambda p: (-p.score, p.shoe_id))
+    if cheapest:
+        places.sort(key=lambda p: (p.fit < CHEAP_FROM_FIT, price[p.shoe_id] if p.fit >= CHEAP_FROM_FIT else 0))
     return Ranking(places=places, vetoed=vetoed)
 
 

@@ -7,6 +7,7 @@ Human Movement* (published). x forward, z up, ankle at the origin, millimetres.
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 from typing import Literal
 
 from pydantic import Field
@@ -142,13 +143,15 @@ WANTED_LEAN_DEG: dict[Bar, float] = {"high": 38.0, "low": 45.0, "front": 28.0, "
 """The most trunk lean wanted at the bottom, by bar. House default."""
 
 
-def smallest_heel(given: SquatIn) -> tuple[float, float | None]:
+@lru_cache(maxsize=1024)
+def smallest_heel(given: SquatIn, wanted_deg: float | None = None) -> tuple[float, float | None]:
     """The smallest heel sold that reaches the wanted lean, mm, and the lean it gives, degrees.
 
     When none reaches it, the highest sold."""
+    wanted = WANTED_LEAN_DEG[given.bar] if wanted_deg is None else wanted_deg
     for drop in SOLD_DROPS_MM:
         lean = trunk_lean_deg(given, drop)
-        if lean is not None and lean <= WANTED_LEAN_DEG[given.bar]:
+        if lean is not None and lean <= wanted:
             return drop, lean
     highest = SOLD_DROPS_MM[-1]
     return highest, trunk_lean_deg(given, highest)

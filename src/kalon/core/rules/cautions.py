@@ -1,9 +1,14 @@
-"""Cautions of every sport: when to refer on, and what a shoe is not."""
+"""What holds in every sport: when to refer on, what a shoe is not, and what the feet themselves ask for."""
 
 from __future__ import annotations
 
 from ..feet.cautions import CONCERNS, REFER, cautions_of
-from .engine import Case, Caution, Rule
+from .engine import Case, Caution, Move, Rank, Rule, Weigh
+
+NARROW_HEEL, LONG_THIN, WIDE_FORE = 0.235, 0.375, 0.405
+"""Heel width, and ball width below and above which a foot counts so, shares of length. House defaults."""
+SLACK_HARMS = ("climbing", "ice")
+"""Where room to grow does harm."""
 
 
 def _always(_: Case) -> bool:
@@ -13,6 +18,16 @@ def _always(_: Case) -> bool:
 def _called_for(c: Case, slug: str) -> bool:
     """Whether the feet call for it, by a tick or by a word in the note."""
     return c.feet is not None and f"caution.{slug}" in {found.rule for found in cautions_of(c.feet)}
+
+
+def _share_below(c: Case, name: str, limit: float) -> bool:
+    share = c.share_of_length(name)
+    return share is not None and share < limit
+
+
+def _share_above(c: Case, name: str, limit: float) -> bool:
+    share = c.share_of_length(name)
+    return share is not None and share > limit
 
 
 RULES: tuple[Rule, ...] = (
@@ -34,4 +49,31 @@ RULES: tuple[Rule, ...] = (
          "Pain that lasts belongs to a clinician; the shoe only spares it.", "CP"),
     Rule("caution.build_up", _always, (Caution("spec"),),
          "Changes of heel, stiffness or downturn: build up over weeks, the body adapts slowly.", "CP"),
+    Rule("caution.no_oven", lambda c: c.brief.level == "new" or c.does("badminton"), (Caution("spec"),),
+         "Never soften a shoe in an oven or with close heat: burns, fire, and the glue lets go.", "CP"),
+    Rule("feet.narrow_heel", lambda c: _share_below(c, "heel_width_mm", NARROW_HEEL),
+         (Rank("closure", "laces", 0.2), Rank("closure", "laces_strap", 0.2)),
+         "A narrow heel: laces or a strap put the tension where it is wanted.", "CP"),
+    Rule("feet.wide_fore_narrow_heel",
+         lambda c: _share_below(c, "heel_width_mm", NARROW_HEEL + 0.01)
+         and _share_above(c, "ball_width_mm", WIDE_FORE),
+         (Caution("feet"),), "Wide in front, narrow at the heel: look for that shape, a wide size only adds slack.",
+         "CP"),
+    Rule("feet.long_thin", lambda c: _share_below(c, "ball_width_mm", LONG_THIN), (Caution("feet"),),
+         "Long thin feet: in a wide last an insole takes up the volume.", "CP"),
+    Rule("feet.low_volume", lambda c: c.volume("low"), (Caution("feet"),),
+         "Low volume: the lower-volume version of a line, whatever the label on the box says.", "CP"),
+    Rule("feet.high_volume", lambda c: c.volume("high"), (Caution("feet"),),
+         "High volume: the fuller version of a line, whatever the label on the box says.", "CP"),
+    Rule("feet.flat_structure", lambda c: c.arch("low"),
+         (Move("twist_n_mm_per_deg", 50, 50), Move("heel_counter", 0.5, 0.5), Weigh("twist_n_mm_per_deg", 0.2)),
+         "A low arch wants more structure: less wringing, a firmer heel.", "CP"),
+    Rule("feet.high_arch", lambda c: c.arch("high"), (Move("cushion", 0.5, 0.5),),
+         "A high, stiff arch wants more cushion; and never a flat-arched shoe under it.", "CP"),
+    Rule("growing.room", lambda c: c.brief.growing and c.brief.sport not in SLACK_HARMS,
+         (Move("toe_room_mm", 0, 4),), "Still growing: a little more room in front does no harm here.", "HD"),
+    Rule("growing.no_room", lambda c: c.brief.growing and c.brief.sport in SLACK_HARMS, (Caution("growing"),),
+         "Still growing, but slack does harm here: fit it now, and measure again in three months.", "HD"),
+    Rule("growing.measure", lambda c: c.brief.growing and c.brief.sport not in SLACK_HARMS, (Caution("growing"),),
+         "Still growing: measure again in three months.", "HD"),
 )  # fmt: skip

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..mechanics.edge import EdgeIn, edge, smear_limit, stiffness_class
-from .engine import Band, Case, Caution, Effect, Limit, Move, Rank, Rule
+from ..mechanics.edge import EdgeIn, smear_limit, sole_wanted, stiffness_class
+from .engine import Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Weigh
+from .scales import LEATHERS
 
 
 @dataclass(frozen=True)
@@ -14,7 +15,8 @@ class Terrain:
 
     downturn: tuple[float, float]
     asymmetry: tuple[float, float]
-    toe_room: tuple[float, float]
+    toe_room: str
+    """Which of the house's rooms."""
     edges: float
     """Share of small edges; the rest smears and pulls on steep holds."""
     edge_mm: float
@@ -23,9 +25,9 @@ class Terrain:
     text: str
 
 
-PERFORMANCE = (-8.0, -5.0)
-ALL_ROUND = (-6.0, -2.0)
-ALL_DAY = (-3.0, 0.0)
+PERFORMANCE = "climbing_performance"
+ALL_ROUND = "climbing_all_round"
+ALL_DAY = "climbing_first_and_all_day"
 
 TERRAIN: dict[str, Terrain] = {
     "first_shoe": Terrain((0, 3), (0, 6), ALL_DAY, 0.3, 20, 1, (0.1, 0.5),
@@ -46,7 +48,7 @@ TERRAIN: dict[str, Terrain] = {
                               "Slabs: flat and soft, contact on dimples."),
     "trad": Terrain((0, 6), (2, 8), ALL_DAY, 0.8, 12, 5, (0.1, 0.5),
                     "Standing to place protection: stiffness before nearly everything else."),
-    "multi_pitch": Terrain((0, 5), (0, 7), (-2.0, 1.0), 0.7, 14, 4, (0.1, 0.5),
+    "multi_pitch": Terrain((0, 5), (0, 7), "climbing_long_routes", 0.7, 14, 4, (0.1, 0.5),
                            "All day on the feet: flat, toes flat, room for swelling."),
     "board": Terrain((15, 28), (10, 20), PERFORMANCE, 0.3, 10, 0.2, (0.5, 1.0),
                      "Board: steep and powerful, the hooked toe again."),
@@ -58,7 +60,6 @@ BOULDER = ("indoor_boulder", "outdoor_boulder", "board")
 LONG = ("trad", "multi_pitch", "mileage")
 CALM = ("first_shoe", *LONG)
 HOOKS = ("indoor_boulder", "outdoor_boulder", "gritstone", "board")
-STIFFNESS_SPAN = 0.2
 SOFTEST, STIFFEST = 80.0, 650.0
 """N·mm/deg of the softest and stiffest soles there are. House default."""
 
@@ -68,34 +69,56 @@ def terrain(case: Case) -> Terrain:
     return TERRAIN[case.brief.discipline]
 
 
+def edge_share(case: Case) -> float:
+    """How much of it stands on small edges, 0…1: as said, else as usual there."""
+    said = case.brief.small_edges_pct
+    return terrain(case).edges if said is None else said / 100
+
+
+def stance(case: Case) -> EdgeIn:
+    """This climber on the smallest edge for the longest stand; what isn't said is as usual on this terrain."""
+    ground, brief, house = terrain(case), case.brief, case.house
+    strength = brief.toe_strength or ("weak" if brief.level == "new" else "average")
+    return EdgeIn(
+        body_kg=brief.body_kg,
+        foot_mm=case.foot_mm,
+        edge_mm=brief.edge_mm or ground.edge_mm,
+        stance_min=ground.stance_min if brief.stance_min is None else brief.stance_min,
+        toe_strength=strength,
+        one_foot_share=house["climbing.one_foot_share"],
+        sag_deg=house["climbing.sag_deg"],
+        toe_n_m_per_kg=house[f"toes.{strength}"],
+    )
+
+
 def stiffness(case: Case) -> float:
-    """Wanted bending stiffness, N·mm/deg: what edges ask and what smears allow, blended by the terrain."""
-    ground, brief = terrain(case), case.brief
-    asked = edge(
-        EdgeIn(
-            body_kg=brief.body_kg,
-            foot_mm=case.foot_mm,
-            edge_mm=brief.edge_mm or ground.edge_mm,
-            stance_min=ground.stance_min if brief.stance_min is None else brief.stance_min,
-            toe_strength=brief.toe_strength or ("weak" if brief.level == "new" else "average"),
-        )
-    ).sole_n_mm_per_deg
-    blend = ground.edges * asked + (1 - ground.edges) * min(asked, smear_limit(brief.body_kg))
+    """Wanted bending stiffness, N·mm/deg: what edges ask and what smears allow, blended by share of small edges."""
+    asked, share = sole_wanted(stance(case)), edge_share(case)
+    limit = smear_limit(case.brief.body_kg, case.house["climbing.smear_limit"])
+    blend = share * asked + (1 - share) * min(asked, limit)
     return min(max(blend, SOFTEST), STIFFEST)
 
 
 def _stiffness_band(case: Case) -> tuple[Effect, ...]:
-    wanted = stiffness(case)
-    weight = 0.6 + 1.2 * terrain(case).edges
-    return (Band("bend_n_mm_per_deg", wanted * (1 - STIFFNESS_SPAN), wanted * (1 + STIFFNESS_SPAN), weight),)
+    wanted, span = stiffness(case), case.house["climbing.stiffness_span"]
+    weight = 0.6 + 1.2 * edge_share(case)
+    return (Band("bend_n_mm_per_deg", wanted * (1 - span), wanted * (1 + span), weight),)
 
 
 def _stiffness_text(case: Case) -> str:
-    wanted = stiffness(case)
+    wanted, on = stiffness(case), stance(case)
     return (
-        f"{case.brief.body_kg:g} kg on this terrain: about {wanted:.0f} N·mm per degree, {stiffness_class(wanted)}. "
-        "Heavier, smaller edges or longer stands want it stiffer; smears and volumes softer."
+        f"{case.brief.body_kg:g} kg on {on.edge_mm:g} mm for {on.stance_min:g} min asks "
+        f"{sole_wanted(on):.0f} N·mm per degree; with {100 * edge_share(case):.0f} % small edges and the rest smears "
+        f"and steep holds, about {wanted:.0f}, {stiffness_class(wanted)}."
     )
+
+
+def _leather_room(case: Case) -> tuple[Effect, ...]:
+    """Leather sized closer when new by what the school lets it give."""
+    low, high = case.house.room(terrain(case).toe_room)
+    closer = 6.0 if case.school("leather_give") == "full_size" else 2.0
+    return (Band("toe_room_leather_mm", low - closer, high - closer),)
 
 
 def _base(name: str) -> Rule:
@@ -108,20 +131,34 @@ def _base(name: str) -> Rule:
             Band("downturn_deg", *t.downturn, weight),
             Band("asymmetry_deg", *t.asymmetry, 0.6),
             Band("toe_rubber", *t.toe_rubber, 0.9 if name in HOOKS else 0.3),
-            Band("toe_room_mm", *t.toe_room),
         ),
         t.text,
         "CP",
     )
 
 
+TOE_TEXTS = {
+    ALL_DAY: "Toes flat, neither tight nor loose: one keeps it on.",
+    ALL_ROUND: "Snug, toes slightly bent; never down from the tightest pair that goes on.",
+    PERFORMANCE: "Close, toes bent: bearable for ten to fifteen minutes, and never numb.",
+    "climbing_long_routes": "Toes flat, with a little to spare for swelling.",
+}
+
+
 RULES: tuple[Rule, ...] = (
     *(_base(name) for name in TERRAIN),
+    Rule("climbing.toe_room", lambda c: True, lambda c: (Band("toe_room_mm", *c.house.room(terrain(c).toe_room)),),
+         lambda c: TOE_TEXTS[terrain(c).toe_room], "HD"),
+    Rule("climbing.leather_room", lambda c: c.school("leather_give") != "by_construction", _leather_room,
+         lambda c: "Your school lets leather give a full size: sized closer when new."
+         if c.school("leather_give") == "full_size" else "Your school lets leather give a quarter size.",
+         "CP", "leather_give"),
     Rule("climbing.stiffness", lambda c: True, _stiffness_band, _stiffness_text, "HD"),
     Rule("climbing.tight_school",
-         lambda c: terrain(c).toe_room == PERFORMANCE and c.brief.school("climbing_fit") == "performance_tight",
+         lambda c: terrain(c).toe_room == PERFORMANCE and c.school("climbing_fit") == "performance_tight",
          (Move("toe_room_mm", -4, -2),), "The tighter school: toes more bent, and never numb.", "CP", "climbing_fit"),
-    Rule("climbing.never_numb", lambda c: c.has("numbness", "diabetes", "surgery"), (Limit("toe_room_mm", least=-3),),
+    Rule("climbing.never_numb", lambda c: c.has("numbness", "diabetes", "surgery"),
+         (Limit("toe_room_mm", least=-3), Limit("toe_room_leather_mm", least=-3)),
          "Toes that go numb climb worse: no tighter than flat toes.", "CP"),
     Rule("climbing.midsole_full",
          lambda c: c.brief.discipline in CALM or c.brief.toe_strength == "weak" or c.brief.level == "new",
@@ -139,12 +176,12 @@ RULES: tuple[Rule, ...] = (
          (Limit("heel_rubber", least=0.55), Move("heel_rubber", 0.2, 0.1)),
          "Heel hooks: a thicker, stiffer cup; thin token heels slip off.", "CP"),
     Rule("climbing.closure_fast",
-         lambda c: c.brief.discipline in BOULDER and c.brief.school("boulder_closure") == "fast",
+         lambda c: c.brief.discipline in BOULDER and c.school("boulder_closure") == "fast",
          (Rank("closure", "strap_1", 1.0), Rank("closure", "slipper", 0.8), Rank("closure", "strap_2", 0.7),
           Rank("closure", "laces", 0.4)),
          "Bouldering takes shoes off between tries: fast on, fast off.", "CP", "boulder_closure"),
     Rule("climbing.closure_heel",
-         lambda c: c.brief.discipline in BOULDER and c.brief.school("boulder_closure") == "laces",
+         lambda c: c.brief.discipline in BOULDER and c.school("boulder_closure") == "laces",
          (Rank("closure", "laces", 1.0), Rank("closure", "strap_1", 0.7), Rank("closure", "strap_2", 0.6),
           Rank("closure", "slipper", 0.3)),
          "Laces hold the heel in hooks.", "CP", "boulder_closure"),
@@ -178,7 +215,59 @@ RULES: tuple[Rule, ...] = (
          "Feet swell on long routes.", "CP"),
     Rule("climbing.not_safety", lambda c: True, (Caution("spec"),),
          "Climbing is dangerous in any shoe; a shoe is not a safety system.", "CP"),
-    Rule("climbing.tight_ack", lambda c: c.brief.school("climbing_fit") == "performance_tight"
+    Rule("climbing.tight_ack", lambda c: c.school("climbing_fit") == "performance_tight"
          and terrain(c).toe_room == PERFORMANCE, (Caution("schools", True),),
          "Fitting tight: off between tries, and stop at the first numb toe.", "CP", "climbing_fit"),
+    Rule("climbing.tiny_edges_steep", lambda c: c.does("steep_sport") and (c.brief.edge_mm or 99) <= 8,
+         (Move("bend_n_mm_per_deg", 60, 60),), "Steep ground with tiny edges wants it stiffer.", "CP"),
+    Rule("climbing.stance_first", lambda c: c.does("trad", "multi_pitch") and (c.brief.stance_min or 0) >= 5,
+         (Weigh("bend_n_mm_per_deg", 0.6),),
+         "Five minutes and more on one edge placing protection: stiffness before nearly everything else.", "CP"),
+    Rule("climbing.counter", lambda c: True, (Band("heel_counter", 3, 9, 0.3),),
+         "No dead space at the heel.", "CP"),
+    Rule("climbing.counter_hooks", lambda c: c.does(*HOOKS), (Limit("heel_counter", least=5),
+                                                               Weigh("heel_counter", 0.5)),
+         "A soft token heel slips off hooks.", "CP"),
+    Rule("climbing.split_strong", lambda c: c.brief.toe_strength == "strong" and not c.does(*CALM),
+         (Rank("midsole", "split", 0.3), Rank("midsole", "none", 0.2)),
+         "Strong feet: freer, toes down harder.", "CP"),
+    Rule("climbing.toe_hooks", lambda c: c.does("indoor_boulder", "board"),
+         (Limit("toe_rubber", least=0.6), Rank("closure", "slipper", 0.15), Rank("closure", "strap_1", 0.1)),
+         "Toe hooks want rubber over the toes; slip-ons and single straps carry most of it.", "CP"),
+    Rule("climbing.smears_not_hooked", lambda c: c.does("sandstone_slab", "gritstone"),
+         (Limit("downturn_deg", most=10), Weigh("downturn_deg", 0.4)),
+         "Hooked and stiff shoes are poor at smearing.", "CP"),
+    Rule("climbing.soft_rounds", lambda c: c.does("gritstone", "sandstone_slab", "indoor_boulder"),
+         (Rank("midsole", "split", 0.2), Rank("midsole", "none", 0.15)),
+         "Rounded holds and volumes: a soft sole moulds to them.", "CP"),
+    Rule("climbing.forefoot", lambda c: c.has("forefoot"), (Limit("downturn_deg", most=12),),
+         "A sore ball of the foot: less hook on it.", "HD"),
+    Rule("climbing.achilles", lambda c: c.has("achilles"), (Caution("history"),),
+         "A tight heel rand presses the Achilles tendon: try it walking, and stop at pain.", "HD"),
+    Rule("climbing.growing", lambda c: c.brief.growing,
+         (Limit("toe_room_mm", least=-2), Limit("toe_room_leather_mm", least=-2), Caution("growing", True)),
+         "Growing toes are not bent: flat toes only, whatever the terrain.", "HD"),
+    Rule("climbing.slippers_loosen", lambda c: c.does(*LONG), (Rank("closure", "slipper", -0.1),),
+         "Slip-ons loosen most with wear and may come off in a hook.", "CP"),
+    Rule("climbing.full_foot", lambda c: c.volume("high"),
+         (Rank("closure", "laces", 0.15), Rank("closure", "strap_3", 0.15), Rank("closure", "strap_2", 0.1)),
+         "A full foot goes in more easily where the opening is wide.", "CP"),
+    Rule("climbing.train_old", lambda c: c.does("mileage", "board") and c.school("training_pair")
+         == "old_performance_pair", (Caution("schools"),),
+         "To train in: the worn-in old performance pair, while there is rubber left. Ask what became of it.", "CP",
+         "training_pair"),
+    Rule("climbing.train_same", lambda c: c.does("mileage") and c.school("training_pair") == "same_shoe",
+         (Move("downturn_deg", 4, 8), Move("toe_room_mm", -2, -2)),
+         "Practise in what you perform in: nearer the performance pair.", "CP", "training_pair"),
+    Rule("climbing.train_comfort", lambda c: c.does("mileage") and c.school("training_pair") == "separate_comfort",
+         (Weigh("downturn_deg", 0.4), Move("toe_room_mm", 0.5, 1)), "A comfort pair of its own to train in.", "CP",
+         "training_pair"),
+    Rule("climbing.inspect_hook", lambda c: c.does(*STEEP), (Caution("spec"),),
+         "A tension rand keeps the hook for life, others go flat with wear: look for it at the follow-up.", "CP"),
+    Rule("climbing.first_pair", lambda c: c.does("first_shoe") and c.brief.budget is not None
+         and c.brief.budget > 130, (Caution("budget"),),
+         "A first pair needs to be neither tight nor dear.", "CP"),
+    Rule("climbing.leather_lasts", lambda c: c.brief.sessions_per_week >= 4,
+         tuple(Rank("upper", u, 0.15) for u in sorted(LEATHERS - {"leather_thin"})),
+         "Worn most days: leather breathes and lasts.", "CP"),
 )  # fmt: skip

@@ -9,70 +9,31 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 from ..contract import Contract, Mark
 from ..feet.gauge import Feet, FeetReading, read_feet
+from ..house import HOUSE, House
 from .brief import Brief
+from .scales import CHOICE_WEIGHT, CHOICES, PROPERTIES, ROOMS, scale
+from .words import house_side
 
 FOOT_SHARE_OF_STATURE = 0.152
 DEFAULT_FOOT_MM = 260.0
 
 
 @dataclass(frozen=True)
-class Scale:
-    """A property's drawn scale: name, unit, ends, how far outside a band the match falls to nothing, and the
-    grain bands are rounded to."""
-
-    name: str
-    unit: str
-    low: float
-    high: float
-    falloff: float
-    grain: float
-
-
-PROPERTIES: dict[str, Scale] = {
-    "drop_mm": Scale("Drop, heel over toe", "mm", 0, 25, 6, 0.5),
-    "heel_stack_mm": Scale("Heel stack", "mm", 0, 45, 12, 0.5),
-    "bend_n_mm_per_deg": Scale("Stiffness in bending", "N·mm/°", 0, 800, 200, 5),
-    "twist_n_mm_per_deg": Scale("Stiffness in twist", "N·mm/°", 0, 600, 200, 5),
-    "downturn_deg": Scale("Downturn", "°", 0, 32, 10, 0.5),
-    "asymmetry_deg": Scale("Asymmetry", "°", 0, 24, 10, 0.5),
-    "cushion": Scale("Cushion", "of 10", 0, 10, 4, 0.1),
-    "heel_flare": Scale("Heel flare", "×", 0.95, 1.3, 0.08, 0.01),
-    "heel_round_mm": Scale("Heel rounding", "mm", 0, 20, 8, 0.5),
-    "heel_counter": Scale("Heel cup firmness", "of 10", 0, 10, 5, 0.1),
-    "collar_mm": Scale("Collar height", "mm", 30, 160, 40, 1),
-    "mass_g": Scale("Mass of one shoe", "g", 120, 700, 150, 5),
-    "toe_rubber": Scale("Rubber over the toe", "share", 0, 1, 0.5, 0.05),
-    "heel_rubber": Scale("Rubber at the heel", "share", 0, 1, 0.5, 0.05),
-}
-"""Ends, falloffs and grains are house defaults."""
-
-CHOICES: dict[str, tuple[str, ...]] = {
-    "plate": ("soft_ground", "firm_ground_round", "firm_ground_blade", "hard_ground", "artificial_grass", "turf",
-              "indoor"),
-    "sole": ("gum_court", "flat_dense", "lug", "grip_flat", "spikes_full", "spikes_half", "rubber_spikes",
-             "pimpled"),
-    "cleat": ("none", "two_bolt", "three_bolt", "both"),
-    "midsole": ("none", "split", "full"),
-    "closure": ("slipper", "strap_1", "strap_2", "strap_3", "laces", "laces_strap", "dial", "ratchet", "laceless"),
-    "upper": ("leather_unlined", "leather_lined", "leather_thin", "suede", "microfibre", "synthetic", "knit",
-              "mesh"),
-}  # fmt: skip
-LEATHERS = frozenset({"leather_unlined", "leather_lined", "leather_thin", "suede"})
-ROOMS = ("toe_room_mm", "toe_room_leather_mm", "ball_room_mm", "instep_room_mm", "heel_room_mm")
-
-
-@dataclass(frozen=True)
 class Case:
-    """What rules look at: the brief, and the feet when they have been measured."""
+    """What rules look at: the brief, the house, and the feet when they have been measured."""
 
     brief: Brief
     feet: Feet | None = None
+    house: House = HOUSE
+    on_surfaces: tuple[str | None, ...] = ()
+    """Grounds of the other disciplines in the same brief."""
 
-    @property
+    @cached_property
     def foot_mm(self) -> float:
         """The longer foot; from height, or a usual length, before feet are measured."""
         lengths = [f.length_mm for f in (self.feet.left, self.feet.right) if f.length_mm] if self.feet else []
@@ -81,7 +42,7 @@ class Case:
         stature = self.brief.stature_mm
         return FOOT_SHARE_OF_STATURE * stature if stature else DEFAULT_FOOT_MM
 
-    @property
+    @cached_property
     def reading(self) -> FeetReading | None:
         """The reading of the feet, if any."""
         return read_feet(self.feet) if self.feet else None
@@ -96,9 +57,34 @@ class Case:
         """Whether either foot has one."""
         return bool(self.feet and (self.feet.left.bunion or self.feet.right.bunion))
 
+    def arch(self, word: str) -> bool:
+        """Whether either foot's arch is of this class."""
+        return bool(self.feet and word in (self.feet.left.arch, self.feet.right.arch))
+
+    def volume(self, word: str) -> bool:
+        """Whether either foot's volume is of this class."""
+        return bool(self.reading and word in self.reading.volume.values())
+
+    def share_of_length(self, name: str) -> float | None:
+        """A measure of the larger foot as a share of its length, when both are known."""
+        if not self.feet:
+            return None
+        pairs = [(getattr(f, name), f.length_mm) for f in (self.feet.left, self.feet.right)]
+        shares = [value / length for value, length in pairs if value and length]
+        return sum(shares) / len(shares) if shares else None
+
     def has(self, *complaints: str) -> bool:
         """Whether any of these is in the history."""
         return any(c in self.brief.history for c in complaints)
+
+    def does(self, *disciplines: str) -> bool:
+        """Whether the discipline is one of these."""
+        return self.brief.discipline in disciplines
+
+    def school(self, slug: str) -> str:
+        """The side taken: the athlete's, else the house's, else the first."""
+        own = self.brief.schools.get(slug) or self.house.schools.get(slug)
+        return own or house_side(self.brief.sport, slug)
 
 
 @dataclass(frozen=True)
@@ -195,6 +181,14 @@ class Reason(Contract):
     school: str | None = None
 
 
+class HandMove(Contract):
+    """A weight moved by hand: what it was computed as, why it was moved, and what kept it from going further."""
+
+    computed: float
+    why: str
+    kept: str | None = None
+
+
 class SpecBand(Contract):
     """A wanted band, how much it matters, and why."""
 
@@ -202,6 +196,7 @@ class SpecBand(Contract):
     high: float
     weight: float
     reasons: list[Reason]
+    by_hand: HandMove | None = None
 
 
 class SpecRoom(Contract):
@@ -234,6 +229,24 @@ class SpecCaution(Reason):
     must_acknowledge: bool
 
 
+class ChoiceWeight(Contract):
+    """How much a choice counts among the bands; held when a veto forbids counting it less."""
+
+    weight: float
+    held: bool
+    by_hand: HandMove | None = None
+
+
+class SchoolSays(Contract):
+    """What a side of a school not taken would have said."""
+
+    school: str
+    text: str
+    side: str
+    says: str
+    moves: list[str]
+
+
 class Spec(Contract):
     """What the shoe must be like."""
 
@@ -244,7 +257,16 @@ class Spec(Contract):
     vetoes: list[SpecVeto]
     cautions: list[SpecCaution]
     fit: dict[str, SpecRoom]
+    choice_weights: dict[str, ChoiceWeight] = {}
+    held: list[str] = []
+    """Properties whose weight a limit keeps from being moved down."""
+    schools: list[SchoolSays] = []
     rules_version: str
+    house_version: int = 0
+
+
+MOST_WEIGHT = 3.0
+"""No property counts for more. House default."""
 
 
 class Contradiction(Exception):
@@ -253,6 +275,7 @@ class Contradiction(Exception):
 
 @dataclass
 class _Draft:
+    sport: str
     base: dict[str, Band] = field(default_factory=dict)
     low: dict[str, float] = field(default_factory=lambda: defaultdict(float))
     high: dict[str, float] = field(default_factory=lambda: defaultdict(float))
@@ -266,7 +289,6 @@ class _Draft:
 
     def take(self, effect: Effect, why: Reason) -> None:
         """Add one effect."""
-        said = why.model_dump()
         match effect:
             case Band(name):
                 if name in self.base:
@@ -290,9 +312,9 @@ class _Draft:
                 self.score[choice, value] += add
                 self.reasons[choice, value].append(why)
             case Veto(choice, value):
-                self.vetoes.append(SpecVeto(name=choice, value=value, **said))
+                self.vetoes.append(SpecVeto(name=choice, value=value, **why.model_dump()))
             case Caution(about, must):
-                self.cautions.append(SpecCaution(about=about, must_acknowledge=must, **said))
+                self.cautions.append(SpecCaution(about=about, must_acknowledge=must, **why.model_dump()))
 
     def ends(self, name: str) -> tuple[float, float]:
         """The band's ends: base, moved, limited. A limit pushes the whole band, an upper one last.
@@ -305,14 +327,21 @@ class _Draft:
             low, high = least, max(high, least + width)
         if (most := self.most.get(name)) is not None and high > most:
             low, high = min(low, most - width), most
+        grain = 0.5
         if name in PROPERTIES:
-            scale = PROPERTIES[name]
-            width = min(high - low, scale.falloff)
-            low, high = (min(max(end, scale.low), scale.high) for end in (low, high))
-            if low == high:
-                low, high = max(scale.low, low - width), min(scale.high, high + width)
-        grain = PROPERTIES[name].grain if name in PROPERTIES else 0.5
+            drawn = scale(name, self.sport)
+            grain = drawn.grain
+            width = min(max(high - low, grain), drawn.falloff)
+            low, high = (min(max(end, drawn.low), drawn.high) for end in (low, high))
+            if high - low < grain:
+                low, high = max(drawn.low, low - width), min(drawn.high, high + width)
         return round(round(low / grain) * grain, 2), round(round(high / grain) * grain, 2)
+
+    def band(self, name: str) -> SpecBand:
+        """A property's band with weight and reasons."""
+        low, high = self.ends(name)
+        weight = min(max(self.base[name].weight + self.weight[name], 0.0), MOST_WEIGHT)
+        return SpecBand(low=low, high=high, weight=round(weight, 3), reasons=self.sorted_reasons(name))
 
     def sorted_reasons(self, key: Any) -> list[Reason]:
         """Reasons in an order that doesn't depend on the rules' order."""
@@ -321,7 +350,7 @@ class _Draft:
 
 def compute(rules: Iterable[Rule], case: Case, version: str) -> Spec:
     """The spec that `rules` give for `case`."""
-    draft = _Draft()
+    draft = _Draft(case.brief.sport)
     for rule in rules:
         if rule.when(case):
             why = rule.reason(case)
@@ -340,34 +369,36 @@ def compute(rules: Iterable[Rule], case: Case, version: str) -> Spec:
         if ranked:
             choices[choice] = sorted(ranked, key=lambda c: (-c.score, c.value))
         elif scored:
-            draft.cautions.append(
-                SpecCaution(
-                    rule=f"engine.no_{choice}_left", mark="HD", about=choice, must_acknowledge=True,
-                    text=f"Every {choice} is ruled out for this brief: change the ground or the session, or ask a "
-                    "clinician before fitting.",
-                )
-            )  # fmt: skip
-    names = [n for n in draft.base if n in PROPERTIES]
+            draft.cautions.append(all_out(choice))
+    held_choices = {v.name for v in draft.vetoes}
     return Spec(
         sport=case.brief.sport,
         discipline=case.brief.discipline,
-        properties={
-            n: SpecBand(
-                low=draft.ends(n)[0],
-                high=draft.ends(n)[1],
-                weight=round(max(draft.base[n].weight + draft.weight[n], 0.0), 3),
-                reasons=draft.sorted_reasons(n),
-            )
-            for n in PROPERTIES
-            if n in names
-        },
+        properties={n: draft.band(n) for n in PROPERTIES if n in draft.base},
         choices=choices,
         vetoes=sorted(draft.vetoes, key=lambda v: (v.name, v.value, v.rule)),
-        cautions=sorted(draft.cautions, key=lambda c: (not c.must_acknowledge, c.rule)),
+        cautions=sorted(draft.cautions, key=caution_order),
         fit={
             n: SpecRoom(low=draft.ends(n)[0], high=draft.ends(n)[1], reasons=draft.sorted_reasons(n))
             for n in ROOMS
             if n in draft.base
         },
+        choice_weights={c: ChoiceWeight(weight=CHOICE_WEIGHT[c], held=c in held_choices) for c in choices},
+        held=sorted(n for n in (*draft.least, *draft.most) if n in PROPERTIES and n in draft.base),
         rules_version=version,
+        house_version=case.house.version,
     )
+
+
+def caution_order(caution: SpecCaution) -> tuple[bool, str]:
+    """Those to acknowledge first, then by rule."""
+    return not caution.must_acknowledge, caution.rule
+
+
+def all_out(choice: str) -> SpecCaution:
+    """What to say when every value of a choice is ruled out."""
+    return SpecCaution(
+        rule=f"engine.no_{choice}_left", mark="HD", about=choice, must_acknowledge=True,
+        text=f"Every {choice} is ruled out for this brief: change the ground or the session, take two pairs, or ask a "
+        "clinician before fitting.",
+    )  # fmt: skip

@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
-from .engine import LEATHERS, Band, Case, Caution, Move, Rank, Rule, Veto
+from dataclasses import replace
+
+from ..mechanics.plates import LAYOUTS, plate_grip
+from ..mechanics.studs import Grip
+from .engine import Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Veto, Weigh
+from .scales import LEATHERS
 
 STUDDED = ("soft_ground", "firm_ground_round", "firm_ground_blade", "hard_ground", "artificial_grass")
 HARD_UNDERFOOT = ("hard_natural", "carpet_turf", "indoor_hall")
@@ -45,10 +50,54 @@ def _plates(surface: str) -> Rule:
     )
 
 
+RUNNING_LOAD = 2.0
+"""A player on one foot, in body weights. House default."""
+TEST_LOAD_N = 451.0
+"""Load of the turf test whose turning window the house keeps to. From memory."""
+PLATE_WORDS = {
+    "soft_ground": "Long studs", "firm_ground_round": "Round studs", "firm_ground_blade": "Blades",
+    "hard_ground": "Many short studs", "artificial_grass": "Short round studs", "turf": "Nubs", "indoor": "Flat gum",
+}  # fmt: skip
+
+
+def plate_on_ground(case: Case, name: str) -> Grip:
+    """A plate under this player on this ground: grip and pressure running, turning at the turf test's load."""
+    brief = case.brief
+    assert brief.surface is not None
+    foot = round(case.foot_mm)
+    load = 20 * round(9.81 * RUNNING_LOAD * brief.body_kg / 20)
+    running = plate_grip(name, foot, brief.surface, brief.wet, load)
+    turning = plate_grip(name, foot, brief.surface, brief.wet, TEST_LOAD_N)
+    return replace(running, torque_n_m=turning.torque_n_m)
+
+
+def _grip(name: str) -> Rule:
+    def effects(case: Case) -> tuple[Effect, ...]:
+        found, house = plate_on_ground(case, name), case.house
+        hurts = min(max(found.worst_kpa / house["studs.pressure_most"] - 1, 0), 1)
+        catches = min(max(found.torque_n_m / house["studs.torque_high"] - 1, 0), 1)
+        holds = min(found.forward, 1.0)
+        turn = 0.15 * found.torque_n_m / house["studs.torque_high"] if case.has("knee") else 0.0
+        return (Rank("plate", name, 0.15 * holds - 0.2 * hurts - 0.3 * catches - turn),)
+
+    def text(case: Case) -> str:
+        found, high = plate_on_ground(case, name), case.house["studs.torque_high"]
+        turning = "more than is wanted" if found.torque_n_m > high else "free enough"
+        return (
+            f"{PLATE_WORDS[name]} here: grip {found.forward:.2f} of the load, turning takes {found.torque_n_m:.0f} N·m "
+            f"({turning}), {found.worst_kpa:.0f} kPa under the worst stud."
+        )
+
+    def when(case: Case) -> bool:
+        return case.brief.surface is not None and name in PLATES[case.brief.surface][0]
+
+    return Rule(f"football.grip.{name}", when, effects, text, "HD")
+
+
 def _turf_barred(case: Case) -> bool:
     if case.brief.surface != "artificial_grass":
         return False
-    match case.brief.school("turf_on_artificial"):
+    match case.school("turf_on_artificial"):
         case "never":
             return True
         case "fine_when_dry":
@@ -58,12 +107,27 @@ def _turf_barred(case: Case) -> bool:
 
 
 def _toe_room(case: Case) -> tuple[Band, ...]:
-    roomy = case.brief.school("football_size") == "street_with_room"
-    return (Band("toe_room_mm", 11, 16) if roomy else Band("toe_room_mm", 8, 14),)
+    roomy = case.school("football_size") == "street_with_room"
+    return (Band("toe_room_mm", *case.house.room("football_street_size" if roomy else "football_synthetic")),)
+
+
+def _toe_room_leather(case: Case) -> tuple[Band, ...]:
+    low, high = case.house.room("football_leather_new")
+    closer = 2.0 if case.school("leather_give") == "full_size" else 0.0
+    return (Band("toe_room_leather_mm", low - closer, high - closer),)
+
+
+LEATHER_TEXTS = {
+    "by_construction": "Leather: toes nearly touching when new; lined or unlined, it gives about a quarter size on a "
+    "plate, mostly in width.",
+    "quarter_size": "Leather: toes nearly touching when new; it gives about a quarter size.",
+    "full_size": "Your school lets leather give a full size: toes touching when new. On a plate it gives 1–2 mm.",
+}
 
 
 RULES: tuple[Rule, ...] = (
     *(_plates(s) for s in PLATES),
+    *(_grip(p) for p in LAYOUTS),
     Rule("football.no_soft_ground_off_grass",
          lambda c: c.brief.surface in ("artificial_grass", "carpet_turf", "indoor_hall"),
          (Veto("plate", "soft_ground"),), "Long studs are for natural ground only.", "CP"),
@@ -93,7 +157,8 @@ RULES: tuple[Rule, ...] = (
          "Training and casual games: sturdier lasts longer.", "HD"),
     Rule("football.bend", lambda c: True, (Band("bend_n_mm_per_deg", 140, 320, 0.6),),
          "A plate that bends at the ball and nowhere else.", "HD"),
-    Rule("football.bend_heavy", lambda c: c.brief.body_kg > 85, (Move("bend_n_mm_per_deg", 40, 60),),
+    Rule("football.bend_heavy", lambda c: c.brief.body_kg >= c.house["football.heavy_kg"],
+         (Move("bend_n_mm_per_deg", 40, 60),),
          "A heavier player needs a stiffer plate for the same support.", "HD"),
     Rule("football.counter", lambda c: True, (Band("heel_counter", 5, 9, 0.6),),
          "A firm heel cup keeps the heel in cuts.", "HD"),
@@ -125,9 +190,42 @@ RULES: tuple[Rule, ...] = (
          "A bunion: leather gives where it presses.", "CP"),
     Rule("football.toe_room", lambda c: True, _toe_room,
          "Synthetic will not lengthen: about a little finger's width in front.", "HD", "football_size"),
-    Rule("football.toe_room_leather", lambda c: True, (Band("toe_room_leather_mm", 2, 7),),
-         "Leather: toes nearly touching when new; it gives about a quarter size.", "CP"),
+    Rule("football.toe_room_leather", lambda c: True, _toe_room_leather,
+         lambda c: LEATHER_TEXTS[c.school("leather_give")], "CP", "leather_give"),
     Rule("football.room", lambda c: True,
          (Band("ball_room_mm", -7, 4), Band("instep_room_mm", -9, 5), Band("heel_room_mm", -3.5, 2)),
          "Tight to snug, never loose: a foot that slides in a cut blisters.", "HD"),
+    Rule("football.blades_catch", lambda c: c.brief.surface == "artificial_grass",
+         (Rank("plate", "firm_ground_blade", -0.1),), "Blades are likelier to catch in the fibres.", "CP"),
+    Rule("football.nubs_for_some",
+         lambda c: c.brief.surface in ("artificial_grass", "hard_natural")
+         and (c.does("casual") or c.brief.level == "new"),
+         (Rank("plate", "turf", 0.25),),
+         "Casual games and beginners: nubs spread the pressure and are easier on the back, hips and knees.", "CP"),
+    Rule("football.forefoot", lambda c: c.has("forefoot") and c.brief.surface in ("firm_natural", "hard_natural"),
+         (Rank("plate", "hard_ground", 0.3), Rank("plate", "artificial_grass", 0.3), Rank("plate", "turf", 0.2),
+          Rank("plate", "firm_ground_round", -0.2), Rank("plate", "firm_ground_blade", -0.2)),
+         "Stud pressure is felt under the ball of the foot: more and shorter studs.", "CP"),
+    Rule("football.same_last", lambda c: len({c.brief.surface, *c.on_surfaces}) > 1, (Caution("also"),),
+         "More than one ground: once a last suits, the same one often comes on other plates.", "CP"),
+    Rule("football.twist", lambda c: True, (Band("twist_n_mm_per_deg", 130, 330, 0.4),),
+         "The middle of the plate resists wringing.", "HD"),
+    Rule("football.ankle_sides", lambda c: c.has("ankle"),
+         (Limit("twist_n_mm_per_deg", least=170), Weigh("twist_n_mm_per_deg", 0.4)),
+         "Ankle history: a middle that doesn't wring holds the foot level.", "CP"),
+    Rule("football.collar_low", lambda c: c.school("ankle") == "low", (Band("collar_mm", 45, 80, 0.2),),
+         "A low collar; a sock collar is a matter of liking, the evidence is thin.", "CP", "ankle"),
+    Rule("football.collar_high", lambda c: c.school("ankle") == "high", (Band("collar_mm", 80, 130, 0.5),),
+         "A high collar, as your school has it; the evidence is thin.", "CP", "ankle"),
+    Rule("football.full_foot", lambda c: c.volume("high"),
+         (Rank("upper", "leather_unlined", 0.25), Rank("upper", "leather_thin", 0.25), Rank("upper", "knit", 0.15)),
+         "A full foot: soft uppers end wide, stiff synthetics stay narrow all season.", "CP"),
+    Rule("football.slim_foot", lambda c: c.volume("low"),
+         (Rank("closure", "laces", 0.2), Rank("upper", "synthetic", 0.15), Rank("upper", "microfibre", 0.15)),
+         "A slim foot: central lacing pulls both sides in, and synthetic stays narrow.", "CP"),
+    Rule("football.often", lambda c: c.brief.sessions_per_week >= 4,
+         (Rank("upper", "leather_lined", 0.2), Rank("upper", "leather_unlined", 0.2), Weigh("mass_g", -0.2)),
+         "Played most days: classic leather lasts longest, and lightness counts less.", "CP"),
+    Rule("football.first_wear", lambda c: c.does("match") and c.brief.event_on is not None, (Caution("event_on"),),
+         "Never a full match first: the plan says when this pair is ready, and when the old one still plays.", "CP"),
 )  # fmt: skip

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from ..mechanics.squat import WANTED_LEAN_DEG, Bar, SquatIn, smallest_heel
-from .engine import Band, Case, Caution, Effect, Limit, Rank, Rule
+from ..mechanics.squat import Bar, SquatIn, smallest_heel
+from .engine import Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Weigh
 
 SQUATS = ("powerlifting_squat", "machines")
 UNDER_LOAD = ("olympic", "powerlifting_squat", "deadlift", "general_strength", "machines")
 DEFAULT_STATURE_MM = 1720.0
 DEFAULT_ANKLE_DEG = 33.0
-OLYMPIC_LEAST_MM = 15.0
-"""Weightlifting shoes begin about here. House default."""
 
 
 def lifter(case: Case) -> SquatIn:
@@ -23,6 +21,7 @@ def lifter(case: Case) -> SquatIn:
         body_kg=brief.body_kg,
         bar_kg=brief.body_kg if brief.bar_kg is None else brief.bar_kg,
         dorsiflexion_deg=DEFAULT_ANKLE_DEG if ankle is None else ankle,
+        thigh_mm=brief.thigh_mm,
         bar=bar,
     )
 
@@ -35,11 +34,17 @@ def _guessed(case: Case) -> str:
 
 def computed_heel(case: Case) -> float:
     """Heel the squat computation asks for, mm."""
-    return smallest_heel(lifter(case))[0]
+    man = lifter(case)
+    return smallest_heel(man, wanted_lean_deg(case, man.bar))[0]
+
+
+def wanted_lean_deg(case: Case, bar: Bar) -> float:
+    """The most trunk lean the house wants with the bar there."""
+    return case.house[f"squat.lean_{bar}"]
 
 
 def _heel_band(case: Case) -> tuple[Effect, ...]:
-    side = case.brief.school("squat_heel")
+    side = case.school("squat_heel")
     if side == "flat":
         return (Band("drop_mm", 0, 3, 1.8),)
     if side == "raised":
@@ -49,27 +54,28 @@ def _heel_band(case: Case) -> tuple[Effect, ...]:
 
 
 def _heel_text(case: Case) -> str:
-    side = case.brief.school("squat_heel")
+    side = case.school("squat_heel")
     if side != "computed":
         return f"Your school keeps the heel {side}, whatever the computation says ({computed_heel(case):g} mm)."
     man = lifter(case)
-    heel, lean = smallest_heel(man)
+    wanted = wanted_lean_deg(case, man.bar)
+    heel, lean = smallest_heel(man, wanted)
     got = f"{lean:.0f}° of trunk lean" if lean is not None else "no balance even so"
     return (
-        f"{heel:g} mm is the least heel that brings the trunk to {WANTED_LEAN_DEG[man.bar]:g}° or less: {got}"
+        f"{heel:g} mm is the least heel that brings the trunk to {wanted:g}° or less: {got}"
         f"{_guessed(case)}. It moves the ankle's range, it adds none."
     )
 
 
 def _olympic(case: Case) -> tuple[Effect, ...]:
-    heel = max(computed_heel(case), OLYMPIC_LEAST_MM)
+    heel = max(computed_heel(case), case.house["squat.olympic_least"])
     return (Band("drop_mm", heel - 2, heel + 4, 2.0),)
 
 
 def _olympic_text(case: Case) -> str:
     return (
-        f"Snatch, clean and jerk: a raised rigid heel of 15 mm or more; this lifter asks for "
-        f"{computed_heel(case):g} mm{_guessed(case)}."
+        f"Snatch, clean and jerk: a raised rigid heel of {case.house['squat.olympic_least']:g} mm or more; "
+        f"this lifter asks for {computed_heel(case):g} mm{_guessed(case)}."
     )
 
 
@@ -121,11 +127,14 @@ RULES: tuple[Rule, ...] = (
          "Layered lasts, mesh breathes.", "CP"),
     Rule("lifting.upper_light", lambda c: c.brief.discipline in ("mixed_training", "gym_running"),
          (Rank("upper", "mesh", 0.5), Rank("upper", "knit", 0.3)), "Long sessions: an upper that breathes.", "CP"),
-    Rule("lifting.toe_room.mixed", lambda c: c.brief.discipline == "mixed_training", (Band("toe_room_mm", 8, 13),),
+    Rule("lifting.toe_room.mixed", lambda c: c.brief.discipline == "mixed_training",
+         lambda c: (Band("toe_room_mm", *c.house.room("mixed_training")),),
          "Room for the toes to splay.", "HD"),
-    Rule("lifting.toe_room.running", lambda c: c.brief.discipline == "gym_running", (Band("toe_room_mm", 10, 15),),
+    Rule("lifting.toe_room.running", lambda c: c.brief.discipline == "gym_running",
+         lambda c: (Band("toe_room_mm", *c.house.room("gym_running")),),
          "Running: a thumb's width in front.", "MEM"),
-    Rule("lifting.toe_room.load", lambda c: c.brief.discipline in UNDER_LOAD, (Band("toe_room_mm", 8, 14),),
+    Rule("lifting.toe_room.load", lambda c: c.brief.discipline in UNDER_LOAD,
+         lambda c: (Band("toe_room_mm", *c.house.room("lifting_under_load")),),
          "Snug to tight, with about half an inch at the toe for splay.", "CP"),
     Rule("lifting.room.load", lambda c: c.brief.discipline in UNDER_LOAD,
          (Band("ball_room_mm", -6, 5), Band("instep_room_mm", -9, 4), Band("heel_room_mm", -3.5, 1.5)),
@@ -141,4 +150,38 @@ RULES: tuple[Rule, ...] = (
          "Lifting is dangerous in any shoe: training and spotting belong to a coach.", "CP"),
     Rule("lifting.equipment_rules", lambda c: c.brief.level == "competitive", (Caution("level"),),
          "Competing: the federation's equipment rules come first.", "CP"),
+    Rule("lifting.wedge_first", lambda c: c.does(*SQUATS) and c.brief.level == "new", (Caution("level"),),
+         "A beginner who squats on a wedge gains the same thing: try that before buying a heel.", "CP"),
+    Rule("lifting.not_to_run_in", lambda c: c.does("olympic"), (Caution("spec"),),
+         "Weightlifting shoes are not for running or rope climbs.", "CP"),
+    Rule("lifting.max_loads", lambda c: c.does("olympic", "powerlifting_squat", "deadlift")
+         and c.brief.level == "competitive", (Move("ball_room_mm", -2, -3), Move("instep_room_mm", -2, -2)),
+         "Maximal loads: compression, extremely snug.", "CP"),
+    Rule("lifting.twist.load", lambda c: c.brief.discipline in UNDER_LOAD, (Band("twist_n_mm_per_deg", 220, 520, 0.6),),
+         "Without a shank the middle of the foot sinks under load.", "CP"),
+    Rule("lifting.twist.mixed", lambda c: c.does("mixed_training"), (Band("twist_n_mm_per_deg", 150, 360, 0.5),),
+         "A shank under the middle, and side stability.", "CP"),
+    Rule("lifting.toe_guard", lambda c: c.does("mixed_training"), (Band("toe_rubber", 0.2, 0.7, 0.3),),
+         "A guard at the toe for drags, and inside for ropes.", "CP"),
+    Rule("lifting.heel_tab", lambda c: not c.does("olympic"), (Band("collar_mm", 55, 90, 0.3),),
+         "Low heel tabs slip.", "CP"),
+    Rule("lifting.knee_forward", lambda c: c.has("knee") and c.does("olympic", *SQUATS), (Caution("history", True),),
+         "A raised heel sends the knees further forward: with a knee history, a clinician first.", "CP"),
+    Rule("lifting.achilles_range", lambda c: c.has("achilles") and c.does("olympic", *SQUATS), (Caution("history"),),
+         "A heel spares the Achilles tendon and adds no range: keep working on the ankle.", "CP"),
+    Rule("lifting.present_running", lambda c: c.brief.present.kind == "running" and not c.does("gym_running"),
+         (Caution("present"),), "A running shoe's raised soft heel tips the lifter forward and wobbles in the catch.",
+         "CP"),
+    Rule("lifting.ankle_flare", lambda c: c.has("ankle"), (Band("heel_flare", 1.0, 1.15, 0.6),),
+         "Ankle history: a heel at least as wide as the foot.", "CP"),
+    Rule("lifting.run_stack", lambda c: c.does("gym_running"), (Band("heel_stack_mm", 20, 38, 0.6),),
+         "Running: cushion at heel and forefoot.", "CP"),
+    Rule("lifting.run_mass", lambda c: c.does("gym_running"), (Band("mass_g", 180, 320, 0.5),),
+         "Running: every step lifts it.", "HD"),
+    Rule("lifting.run_heavy", lambda c: c.does("gym_running", "mixed_training") and c.brief.body_kg >= 90,
+         (Move("cushion", 0.5, 1.0), Weigh("cushion", 0.3)), "A heavier runner lands harder.", "CP"),
+    Rule("lifting.heel_pain", lambda c: c.has("heel_pain") and c.brief.discipline not in UNDER_LOAD,
+         (Move("cushion", 0.5, 1.0),), "Heel pain: cushion, and an insole that comes out.", "CP"),
+    Rule("lifting.splay", lambda c: c.does("mixed_training", "general_strength") and c.volume("high"),
+         (Move("ball_room_mm", 0, 3),), "A full forefoot: room to splay.", "CP"),
 )  # fmt: skip

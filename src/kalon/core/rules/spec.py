@@ -1,48 +1,106 @@
-"""The spec: all rules of a sport with the common cautions, checked against contradictions when loaded."""
+"""The spec: all rules of a sport with the common ones, checked against contradictions when loaded."""
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Iterator
 from typing import Any
 
 from pydantic import Field
 
 from ..feet.gauge import Feet
 from ..fit.size import FitTarget, RoomBand
-from . import cautions, climbing, football, lifting
-from .brief import SPORTS, Brief, Sport, Surface
-from .engine import LEATHERS, Case, Contradiction, Rule, Spec, compute
+from ..house import HOUSE, House
+from . import cautions, climbing, court, cycling, field, football, ice, lifting
+from .blend import blend
+from .brief import Brief
+from .changes import changes
+from .engine import (
+    Band,
+    Case,
+    Contradiction,
+    Effect,
+    Limit,
+    Move,
+    Rank,
+    Rule,
+    SchoolSays,
+    Spec,
+    Veto,
+    Weigh,
+    compute,
+)
+from .hand import HandWeight, with_weights
+from .scales import CHOICES, LEATHERS, PROPERTIES, ROOMS
+from .words import SPORTS, Sport, every_school
 
-VERSION = "2026-11.1"
+VERSION = "2026-11.2"
 """Kept with every fitting; raise it when a rule's effect changes."""
 
 RULES: dict[Sport, tuple[Rule, ...]] = {
     "football": football.RULES + cautions.RULES,
     "climbing": climbing.RULES + cautions.RULES,
     "lifting": lifting.RULES + cautions.RULES,
+    "cycling": cycling.RULES + cautions.RULES,
+    "court": court.RULES + cautions.RULES,
+    "field": field.RULES + cautions.RULES,
+    "ice": ice.RULES + cautions.RULES,
 }
 
 
 class SpecIn(Brief):
-    """A brief, with the feet when they are measured."""
+    """A brief, with the feet when they are measured and the house it is computed under."""
 
     feet: Feet | None = None
+    house: House = HOUSE
     body_kg: float = Field(ge=15, le=250)
 
 
-def spec_for(brief: Brief, feet: Feet | None = None) -> Spec:
-    """The spec of a brief on these feet."""
-    return compute(RULES[brief.sport], Case(brief, feet), VERSION)
+def _plain_spec(brief: Brief, feet: Feet | None, house: House) -> Spec:
+    rules, parts = RULES[brief.sport], brief.each()
+    grounds = tuple(part.surface for _, part in parts)
+    found = [(share, compute(rules, Case(part, feet, house, grounds), VERSION)) for share, part in parts]
+    return found[0][1] if len(found) == 1 else blend(found)
+
+
+def spec_for(
+    brief: Brief, feet: Feet | None = None, house: House = HOUSE, weights: dict[str, HandWeight] | None = None
+) -> Spec:
+    """The spec of a brief on these feet in this house, weights moved by hand last."""
+    found = _plain_spec(brief, feet, house)
+    return with_weights(found, weights) if weights else found
+
+
+def schools_say(brief: Brief, feet: Feet | None, house: House, taken: Spec) -> list[SchoolSays]:
+    """What each side not taken would have said, where it says anything else."""
+    case = Case(brief, feet, house)
+    found = []
+    for school in SPORTS[brief.sport].schools:
+        side = case.school(school.slug)
+        for option in school.options:
+            if option.value == side:
+                continue
+            other = brief.model_copy(update={"schools": brief.schools | {school.slug: option.value}})
+            moves = changes(taken, _plain_spec(other, feet, house))
+            if moves:
+                found.append(
+                    SchoolSays(
+                        school=school.slug, text=school.text, side=option.value, says=option.text, moves=moves[:6]
+                    )
+                )
+    return found
 
 
 def spec(given: SpecIn) -> Spec:
-    """`spec_for` as the contract calls it."""
-    values = given.model_dump()
-    values.pop("feet")
-    return spec_for(Brief.model_validate(values), given.feet)
+    """The full traced spec of a brief: bands, choices, vetoes, cautions, room, and what other schools say."""
+    values = given.model_dump(exclude={"feet", "house"})
+    brief = Brief.model_validate(values)
+    found = spec_for(brief, given.feet, given.house)
+    return found.model_copy(update={"schools": schools_say(brief, given.feet, given.house, found)})
 
 
 def fit_target(found: Spec, upper: str) -> FitTarget:
-    """The wanted room for a shoe of this upper: leather on a plate has a band of its own, judged new."""
+    """The wanted room for a shoe of this upper: leather may have a band of its own, judged new."""
     leather = upper in LEATHERS and "toe_room_leather_mm" in found.fit
 
     def room(name: str) -> RoomBand:
@@ -57,30 +115,84 @@ def fit_target(found: Spec, upper: str) -> FitTarget:
     )
 
 
-def every_plain_brief(sport: Sport) -> list[Brief]:
-    """One brief per discipline, surface and side of a school: where two bases could meet."""
+def check_house(house: House) -> None:
+    """Raise `ValueError` for a school or side nobody knows."""
+    known = every_school()
+    for slug, side in house.schools.items():
+        if slug not in known:
+            raise ValueError(f"There is no school called {slug}; one of: {', '.join(sorted(known))}")
+        sides = [o.value for o in known[slug].options]
+        if side not in sides:
+            raise ValueError(f"{slug} has no side called {side}; one of: {', '.join(sides)}")
+
+
+def _answers(sport: Sport) -> list[dict[str, Any]]:
+    """Every way to answer what the sport can't do without."""
+    asks = {a.field: a for a in SPORTS[sport].asks}
+    needed = [[(f, o.value) for o in asks[f].options] for f in SPORTS[sport].needs]
+    return [dict(answers) for answers in itertools.product(*needed)]
+
+
+def every_plain_brief(sport: Sport) -> Iterator[Brief]:
+    """One brief per discipline and needed answers, and one per discipline and side of a school."""
     words = SPORTS[sport]
-    grounds: list[Surface | None] = (
-        list(football.PLATES) if "surface" in words.needs else [None]  # type: ignore[arg-type]
-    )
-    sides: list[dict[str, str]] = [{}] + [{s.slug: o.value} for s in words.schools for o in s.options]
-    found = []
+    sides: list[dict[str, str]] = [{s.slug: o.value} for s in words.schools for o in s.options[1:]]
     for option in words.disciplines:
-        for ground in grounds:
-            for side in sides:
-                values: dict[str, Any] = {"sport": sport, "discipline": option.value, "body_kg": 70}
-                found.append(Brief(**values, surface=ground, schools=side))
-    return found
+        answers = _answers(sport)
+        for values in answers:
+            yield Brief.model_validate(
+                {"sport": sport, "discipline": option.value, "body_kg": 70, "level": "competitive", **values}
+            )
+        for side in sides:
+            yield Brief.model_validate(
+                {"sport": sport, "discipline": option.value, "body_kg": 70, "schools": side, **answers[0]}
+            )
+
+
+def _check_effect(rule: Rule, effect: Effect) -> None:
+    match effect:
+        case Band(name=name) | Move(name=name) | Limit(name=name) | Weigh(name=name):
+            if name not in PROPERTIES and name not in ROOMS:
+                raise Contradiction(f"{rule.id} speaks of {name}, which is no property or room")
+        case Rank(choice=choice, value=value) | Veto(choice=choice, value=value):
+            if value not in CHOICES.get(choice, ()):
+                raise Contradiction(f"{rule.id} speaks of {choice} {value}, which there is not")
+        case _:
+            pass
+
+
+def _check_limits(rules: tuple[Rule, ...], case: Case) -> None:
+    least: dict[str, tuple[float, str]] = {}
+    most: dict[str, tuple[float, str]] = {}
+    for rule in rules:
+        if not rule.when(case):
+            continue
+        for effect in rule.effects(case):
+            _check_effect(rule, effect)
+            if isinstance(effect, Limit):
+                if effect.least is not None and effect.least > least.get(effect.name, (-1e9, ""))[0]:
+                    least[effect.name] = (effect.least, rule.id)
+                if effect.most is not None and effect.most < most.get(effect.name, (1e9, ""))[0]:
+                    most[effect.name] = (effect.most, rule.id)
+    for name in least.keys() & most.keys():
+        if least[name][0] >= most[name][0]:
+            raise Contradiction(f"{least[name][1]} and {most[name][1]} leave no room for {name}")
 
 
 def check_rulebook() -> int:
-    """Compute every plain brief and look for repeated ids; raises `Contradiction`. Returns how many were tried."""
+    """Try every plain brief for contradictions: repeated ids, two bases, limits that cross, everything ruled out.
+
+    Raises `Contradiction`. Returns how many briefs were tried."""
     tried = 0
     for sport, rules in RULES.items():
         ids = [r.id for r in rules]
         if repeated := {i for i in ids if ids.count(i) > 1}:
             raise Contradiction(f"rule ids used twice: {sorted(repeated)}")
         for brief in every_plain_brief(sport):
-            spec_for(brief)
+            everything = brief.model_copy(update={"history": ["knee", "ankle", "heel_pain", "forefoot", "numbness"]})
+            _check_limits(rules, Case(everything))
+            found = spec_for(brief)
+            if lost := [c.rule for c in found.cautions if c.rule.startswith("engine.")]:
+                raise Contradiction(f"{sport} {brief.discipline}: {', '.join(lost)}")
             tried += 1
     return tried

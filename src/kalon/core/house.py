@@ -1,0 +1,174 @@
+"""The house: numbers a shop may change, each with its mark, and the schools and prices it keeps to.
+
+A fitting keeps the house it was begun under, so a change never moves an old sheet.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from pydantic import Field, field_validator, model_validator
+
+from .contract import Contract, Mark
+from .sizes import System
+
+
+@dataclass(frozen=True)
+class Default:
+    """A house number: what it is, its unit, its value, the range it may be set in, and how sure it is."""
+
+    text: str
+    unit: str
+    value: float
+    low: float
+    high: float
+    mark: Mark = "HD"
+
+
+def _room(what: str, low: float, high: float, mark: Mark = "HD") -> dict[str, Default]:
+    slug = what.lower().replace(" ", "_").replace(",", "")
+    return {
+        f"room.{slug}.low": Default(f"{what}: least room at the toe", "mm", low, -15, 25, mark),
+        f"room.{slug}.high": Default(f"{what}: most room at the toe", "mm", high, -15, 25, mark),
+    }
+
+
+DEFAULTS: dict[str, Default] = {
+    **_room("Climbing first and all day", -3, 0),
+    **_room("Climbing all round", -6, -2),
+    **_room("Climbing performance", -8, -5),
+    **_room("Climbing long routes", -2, 1),
+    **_room("Football synthetic", 8, 14),
+    **_room("Football leather new", 2, 7),
+    **_room("Football street size", 11, 16),
+    **_room("Lifting under load", 8, 14, "CP"),
+    **_room("Mixed training", 8, 13),
+    **_room("Gym running", 10, 15, "MEM"),
+    **_room("Cycling", 5, 10),
+    **_room("Court", 7, 12),
+    **_room("Fencing", 4, 8),
+    **_room("Dance", 7, 12),
+    **_room("Cricket", 7, 12),
+    **_room("Ice", 0, 5, "MEM"),
+    "climbing.sag_deg": Default("How far a sole may sag on an edge", "°", 20, 5, 40),
+    "climbing.one_foot_share": Default("Share of the body on the working foot", "", 0.7, 0.3, 1),
+    "climbing.smear_limit": Default("Stiffest sole that smears, at 70 kg", "N·mm/°", 120, 40, 300),
+    "climbing.stiffness_span": Default("Half-width of the stiffness band", "share", 0.2, 0.05, 0.5),
+    "toes.weak": Default("Weak toes, moment they hold", "N·m/kg", 0.08, 0.02, 0.3),
+    "toes.average": Default("Average toes, moment they hold", "N·m/kg", 0.11, 0.02, 0.3),
+    "toes.strong": Default("Strong toes, moment they hold", "N·m/kg", 0.15, 0.02, 0.3),
+    "squat.lean_high": Default("Most trunk lean, bar high", "°", 38, 20, 60),
+    "squat.lean_low": Default("Most trunk lean, bar low", "°", 45, 20, 65),
+    "squat.lean_front": Default("Most trunk lean, bar in front", "°", 28, 10, 50),
+    "squat.lean_overhead": Default("Most trunk lean, bar overhead", "°", 28, 10, 50),
+    "squat.olympic_least": Default("Least heel of a weightlifting shoe", "mm", 15, 8, 25),
+    "studs.torque_low": Default("Turning resistance wanted, from", "N·m", 30, 5, 60, "MEM"),
+    "studs.torque_high": Default("Turning resistance wanted, to", "N·m", 45, 10, 90, "MEM"),
+    "studs.pressure_most": Default("Pressure under one stud that is felt", "kPa", 1600, 100, 5000),
+    "football.heavy_kg": Default("A player counts as heavy from", "kg", 85, 60, 140),
+    "pedal.offset_mm": Default("Load ahead of the pedal axle", "mm", 15, 5, 40),
+    "pedal.loss_most_w": Default("Loss in the sole worth avoiding", "W", 1.5, 0.1, 10),
+    "court.flare_low": Default("Heel sole over upper, from", "×", 1.0, 0.9, 1.2),
+    "court.flare_high": Default("Heel sole over upper, to", "×", 1.12, 1.0, 1.3),
+    "court.flare_catches": Default("Heel sole over upper that catches", "×", 1.2, 1.05, 1.5),
+    "ice.boot_per_kg": Default("Boot stiffness a kilogram of body", "N·mm/° a kg", 6.5, 2, 12),
+    "rank.fit_power": Default("How much fit counts against the spec", "of 1", 0.6, 0.3, 0.9),
+    "breakin.ready_share": Default("Ready when so much of the give is done", "share", 0.8, 0.5, 0.98),
+}
+"""Every number of the house by its slug, in the order the house page shows them."""
+
+
+class TaxBand(Contract):
+    """Sizes up to a label carry this rate; the last band has no label and takes the rest."""
+
+    up_to: float | None = Field(None, ge=0, le=400)
+    rate_pct: float = Field(ge=0, le=50)
+
+
+class Tax(Contract):
+    """Sales tax by size band, on one size system; without bands there is none."""
+
+    system: System = "uk"
+    bands: list[TaxBand] = Field([], max_length=6)
+    price_includes: bool = True
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Tax:
+        labels = [b.up_to for b in self.bands]
+        if self.bands and labels[-1] is not None:
+            raise ValueError("The last band takes every larger size: leave its label open")
+        inner = labels[:-1]
+        if any(x is None for x in inner) or inner != sorted(set(inner), key=lambda x: x or 0):
+            raise ValueError("Bands go from small sizes to large, each with the largest size it holds")
+        return self
+
+
+class TaxOn(Contract):
+    """Tax on one price, in cents, and the band it comes from."""
+
+    rate_pct: float
+    tax_cents: int
+    total_cents: int
+    why: str
+
+
+class House(Contract):
+    """What a shop has set; what it hasn't is as `DEFAULTS` and the first side of each school."""
+
+    version: int = 0
+    numbers: dict[str, float] = {}
+    schools: dict[str, str] = {}
+    tax: Tax = Tax()
+    size_system: System = "eu"
+    length_unit: Literal["mm", "inch"] = "mm"
+
+    @field_validator("numbers")
+    @classmethod
+    def _known(cls, numbers: dict[str, float]) -> dict[str, float]:
+        for slug, value in numbers.items():
+            found = DEFAULTS.get(slug)
+            if not found:
+                raise ValueError(f"The house has no number called {slug}")
+            if not found.low <= value <= found.high:
+                raise ValueError(
+                    f"{found.text}: {value:g} is outside {found.low:g} to {found.high:g} {found.unit}".strip()
+                )
+        return numbers
+
+    @model_validator(mode="after")
+    def _lows_below_highs(self) -> House:
+        for low in (s for s in DEFAULTS if s.endswith(".low") or s in ("studs.torque_low", "court.flare_low")):
+            high = low.removesuffix("low") + "high"
+            if self[low] >= self[high]:
+                raise ValueError(f"{DEFAULTS[low].text} must be below {DEFAULTS[high].text.lower()}")
+        return self
+
+    def __getitem__(self, slug: str) -> float:
+        """The number in force. Raises `KeyError` for one the house doesn't have."""
+        return self.numbers.get(slug, DEFAULTS[slug].value)
+
+    def room(self, slug: str) -> tuple[float, float]:
+        """A wanted toe room, mm."""
+        return self[f"room.{slug}.low"], self[f"room.{slug}.high"]
+
+
+HOUSE = House()
+"""The house before a shop has set anything."""
+
+
+def tax_on(policy: Tax, price_cents: int, labels: dict[System, float]) -> TaxOn | None:
+    """Tax on a pair by its size; none when the shop keeps no bands."""
+    if not policy.bands:
+        return None
+    label = labels[policy.system]
+    band = next(b for b in policy.bands if b.up_to is None or label <= b.up_to + 1e-9)
+    rate = band.rate_pct / 100
+    tax = round(price_cents * rate / (1 + rate)) if policy.price_includes else round(price_cents * rate)
+    where = "larger sizes" if band.up_to is None else f"up to {policy.system.replace('_', ' ').upper()} {band.up_to:g}"
+    return TaxOn(
+        rate_pct=band.rate_pct,
+        tax_cents=tax,
+        total_cents=price_cents if policy.price_includes else price_cents + tax,
+        why=f"{band.rate_pct:g} % on {where}, as the shop has set.",
+    )

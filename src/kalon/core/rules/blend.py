@@ -1,0 +1,129 @@
+"""One pair for several disciplines: their specs laid together by their shares of the time."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from .changes import ROOM_NAMES, value_word
+from .engine import (
+    ChoiceWeight,
+    Reason,
+    Spec,
+    SpecBand,
+    SpecCaution,
+    SpecChoice,
+    SpecRoom,
+    SpecVeto,
+    all_out,
+    caution_order,
+)
+from .scales import CHOICES, PROPERTIES, ROOMS, scale
+
+Shared = Sequence[tuple[float, Spec]]
+APART_MM = 3.0
+"""Rooms further apart than this cannot be served by one pair. House default."""
+
+
+def _joined(lists: Sequence[Sequence[Reason]]) -> list[Reason]:
+    found = {r.rule: r for reasons in lists for r in reasons}
+    return [found[rule] for rule in sorted(found)]
+
+
+def _ends(parts: Sequence[tuple[float, float, float]], apart: float) -> tuple[float, float, bool]:
+    """Blended low and high of (share, low, high), and whether they pull too far apart for one pair.
+
+    Bands near each other are averaged by share; far ones keep the largest share's, for the middle serves nobody."""
+    gap = max(low for _, low, _ in parts) - min(high for _, _, high in parts)
+    if gap > apart:
+        _, low, high = max(parts, key=lambda p: p[0])
+        return low, high, True
+    total = sum(share for share, _, _ in parts)
+    low = sum(share * low for share, low, _ in parts) / total
+    high = sum(share * high for share, _, high in parts) / total
+    return low, high, False
+
+
+def _grained(value: float, grain: float) -> float:
+    return round(round(value / grain) * grain, 2)
+
+
+def blend(shared: Shared) -> Spec:
+    """The spec of one pair for all; what pulls apart is cautioned, every veto of any of them holds."""
+    main = shared[0][1]
+    sport = main.sport
+    pulls: list[str] = []
+    properties: dict[str, SpecBand] = {}
+    for name in PROPERTIES:
+        held = [(share, s.properties[name]) for share, s in shared if name in s.properties]
+        if not held:
+            continue
+        drawn = scale(name, sport)
+        low, high, apart = _ends([(share, b.low, b.high) for share, b in held], drawn.falloff / 2)
+        weight = sum(share * b.weight for share, b in held)
+        if apart and weight > 0.3:
+            pulls.append(drawn.name)
+        properties[name] = SpecBand(
+            low=_grained(low, drawn.grain),
+            high=_grained(high, drawn.grain),
+            weight=round(weight, 3),
+            reasons=_joined([b.reasons for _, b in held]),
+        )
+    fit: dict[str, SpecRoom] = {}
+    for name in ROOMS:
+        rooms = [(share, s.fit[name]) for share, s in shared if name in s.fit]
+        if not rooms:
+            continue
+        low, high, apart = _ends([(share, r.low, r.high) for share, r in rooms], APART_MM)
+        if apart:
+            pulls.append(ROOM_NAMES[name])
+        fit[name] = SpecRoom(
+            low=_grained(low, 0.5), high=_grained(high, 0.5), reasons=_joined([r.reasons for _, r in rooms])
+        )
+    vetoes = {(v.name, v.value, v.rule): v for _, s in shared for v in s.vetoes}
+    out = {(name, value) for name, value, _ in vetoes}
+    choices: dict[str, list[SpecChoice]] = {}
+    cautions = {(c.rule, c.about): c for _, s in shared for c in s.cautions}
+    for choice in CHOICES:
+        scores: dict[str, float] = {}
+        reasons: dict[str, list[list[Reason]]] = {}
+        for share, s in shared:
+            for c in s.choices.get(choice, []):
+                scores[c.value] = scores.get(c.value, 0.0) + share * c.score
+                reasons.setdefault(c.value, []).append(c.reasons)
+        left = {v: s for v, s in scores.items() if (choice, v) not in out}
+        if left:
+            best = max(left.values())
+            ranked = [
+                SpecChoice(value=v, score=round(s / best, 3), reasons=_joined(reasons[v])) for v, s in left.items()
+            ]
+            choices[choice] = sorted(ranked, key=lambda c: (-c.score, c.value))
+            first = {s.choices[choice][0].value for _, s in shared if choice in s.choices}
+            lost = sorted(v for v in first if (choice, v) in out)
+            if lost:
+                pulls.append(f"{choice} ({', '.join(value_word(v) for v in lost)} is ruled out by another of them)")
+        elif scores:
+            cautions[f"engine.no_{choice}_left", choice] = all_out(choice)
+    if pulls:
+        cautions["engine.pulls_apart", "also"] = SpecCaution(
+            rule="engine.pulls_apart", mark="HD", about="also", must_acknowledge=True,
+            text=f"One pair can't serve all of this: {', '.join(pulls)} pull apart. The larger share is followed; two "
+            "pairs would serve better.",
+        )  # fmt: skip
+    ordered: list[SpecVeto] = sorted(vetoes.values(), key=lambda v: (v.name, v.value, v.rule))
+    return main.model_copy(
+        update={
+            "properties": properties,
+            "fit": fit,
+            "choices": choices,
+            "vetoes": ordered,
+            "cautions": sorted(cautions.values(), key=caution_order),
+            "choice_weights": {
+                c: ChoiceWeight(
+                    weight=max(s.choice_weights[c].weight for _, s in shared if c in s.choice_weights),
+                    held=any(s.choice_weights[c].held for _, s in shared if c in s.choice_weights),
+                )
+                for c in choices
+            },
+            "held": sorted({n for _, s in shared for n in s.held}),
+        }
+    )

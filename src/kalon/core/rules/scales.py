@@ -1,0 +1,64 @@
+"""The scales properties are drawn on, the values choices have, and how much each counts. All house defaults."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+
+@dataclass(frozen=True)
+class Scale:
+    """A property's drawn scale: name, unit, ends, how far outside a band the match falls to nothing, and the
+    grain bands are rounded to."""
+
+    name: str
+    unit: str
+    low: float
+    high: float
+    falloff: float
+    grain: float
+
+
+PROPERTIES: dict[str, Scale] = {
+    "drop_mm": Scale("Drop, heel over toe", "mm", 0, 25, 6, 0.5),
+    "heel_stack_mm": Scale("Heel stack", "mm", 0, 45, 12, 0.5),
+    "bend_n_mm_per_deg": Scale("Stiffness in bending", "N·mm/°", 0, 800, 200, 5),
+    "twist_n_mm_per_deg": Scale("Stiffness in twist", "N·mm/°", 0, 600, 200, 5),
+    "downturn_deg": Scale("Downturn", "°", 0, 32, 10, 0.5),
+    "asymmetry_deg": Scale("Asymmetry", "°", 0, 24, 10, 0.5),
+    "cushion": Scale("Cushion", "of 10", 0, 10, 4, 0.1),
+    "heel_flare": Scale("Heel flare", "×", 0.95, 1.3, 0.08, 0.01),
+    "heel_round_mm": Scale("Heel rounding", "mm", 0, 20, 8, 0.5),
+    "heel_counter": Scale("Heel cup firmness", "of 10", 0, 10, 5, 0.1),
+    "collar_mm": Scale("Collar height", "mm", 30, 160, 40, 1),
+    "mass_g": Scale("Mass of one shoe", "g", 120, 700, 150, 5),
+    "toe_rubber": Scale("Rubber over the toe", "share", 0, 1, 0.5, 0.05),
+    "heel_rubber": Scale("Rubber at the heel", "share", 0, 1, 0.5, 0.05),
+}
+"""Ends, falloffs and grains are house defaults."""
+
+CHOICES: dict[str, tuple[str, ...]] = {
+    "plate": ("soft_ground", "firm_ground_round", "firm_ground_blade", "hard_ground", "artificial_grass", "turf",
+              "indoor"),
+    "sole": ("gum_court", "flat_dense", "lug", "grip_flat", "spikes_full", "spikes_half", "rubber_spikes",
+             "pimpled"),
+    "cleat": ("none", "two_bolt", "three_bolt", "both"),
+    "midsole": ("none", "split", "full"),
+    "closure": ("slipper", "strap_1", "strap_2", "strap_3", "laces", "laces_strap", "dial", "ratchet", "laceless"),
+    "upper": ("leather_unlined", "leather_lined", "leather_thin", "suede", "microfibre", "synthetic", "knit",
+              "mesh"),
+}  # fmt: skip
+LEATHERS = frozenset({"leather_unlined", "leather_lined", "leather_thin", "suede"})
+ROOMS = ("toe_room_mm", "toe_room_leather_mm", "ball_room_mm", "instep_room_mm", "heel_room_mm")
+CHOICE_WEIGHT = {"plate": 2.0, "sole": 1.5, "closure": 0.9, "midsole": 0.7, "upper": 0.6, "cleat": 2.0}
+"""How much each choice counts among the bands. House default."""
+
+_OF_SPORT: dict[tuple[str, str], Scale] = {
+    ("cycling", "bend_n_mm_per_deg"): replace(PROPERTIES["bend_n_mm_per_deg"], high=6500, falloff=1500, grain=50),
+    ("ice", "bend_n_mm_per_deg"): replace(PROPERTIES["bend_n_mm_per_deg"], name="Stiffness of the boot"),
+}
+"""Where a sport's shoes go beyond what is usual."""
+
+
+def scale(name: str, sport: str) -> Scale:
+    """A property's scale in a sport. Raises `KeyError` for a property nobody knows."""
+    return _OF_SPORT.get((sport, name)) or PROPERTIES[name]

@@ -1,0 +1,84 @@
+"""The house of a shop: every version stays, the newest holds for new fittings."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from psycopg.types.json import Jsonb
+
+from ..core.errors import BadInput, Conflict, NotFound, read
+from ..core.house import HOUSE, House
+from ..core.rules.spec import check_house
+from . import fittings
+from .athletes import record
+from .database import Cx, Row, Who
+from .ids import new_id
+
+
+def _house(row: Row | None) -> House:
+    return read(House, {**row["body"], "version": row["version"]}) if row else HOUSE
+
+
+def current(cx: Cx) -> House:
+    """The newest version, or the house as it comes."""
+    return _house(cx.execute("SELECT version, body FROM house_version ORDER BY version DESC LIMIT 1").fetchone())
+
+
+def at_version(cx: Cx, version: int) -> House:
+    """A version. Raises `NotFound`."""
+    if version == 0:
+        return HOUSE
+    row = cx.execute("SELECT version, body FROM house_version WHERE version = %s", [version]).fetchone()
+    if not row:
+        raise NotFound("The house has no such version.")
+    return _house(row)
+
+
+def of_fitting(cx: Cx, fitting_id: UUID) -> House:
+    """The house a fitting is computed under."""
+    row = cx.execute("SELECT house_version FROM fitting WHERE id = %s", [fitting_id]).fetchone()
+    if not row:
+        raise NotFound("There is no such fitting here.")
+    return at_version(cx, row["house_version"])
+
+
+def history(cx: Cx) -> list[Row]:
+    """Every version, newest first: when it was set and by whom."""
+    return cx.execute(
+        "SELECT h.version, h.body, h.set_at, s.name AS set_by FROM house_version h JOIN staff s ON s.id = h.set_by "
+        "ORDER BY h.version DESC LIMIT 200"
+    ).fetchall()
+
+
+def save(cx: Cx, who: Who, base_version: int, body: dict[str, Any]) -> House:
+    """Set the next version, as read at `base_version`. Raises `Conflict` when somebody set one meanwhile."""
+    wanted = read(House, {**body, "version": base_version + 1})
+    try:
+        check_house(wanted)
+    except ValueError as error:
+        raise BadInput(f"{error}.") from None
+    added = cx.execute(
+        "INSERT INTO house_version (shop_id, version, body, set_by) "
+        "SELECT %s, %s, %s, %s WHERE %s = coalesce((SELECT max(version) FROM house_version), 0) "
+        "ON CONFLICT DO NOTHING RETURNING version",
+        [who.shop_id, wanted.version, Jsonb(wanted.model_dump(mode="json", exclude={"version"})), who.staff_id,
+         base_version],
+    ).fetchone()  # fmt: skip
+    if not added:
+        raise Conflict("Somebody else changed the house meanwhile. Look at it again first.", code="changed-elsewhere")
+    return wanted
+
+
+def take_newest(cx: Cx, who: Who, fitting_id: UUID) -> House:
+    """Compute an open fitting under the newest version from now on. Raises `Conflict` when it is settled."""
+    fitting = fittings.get(cx, fitting_id, lock=True)
+    if fitting["state"] != "open":
+        raise Conflict("A settled fitting keeps the house it was settled under.", code="settled")
+    newest = current(cx)
+    before = of_fitting(cx, fitting_id).version
+    if before != newest.version:
+        cx.execute("UPDATE fitting SET house_version = %s WHERE id = %s", [newest.version, fitting_id])
+        record(cx, who, fitting["athlete_id"], fitting_id, "house", newest.version, new_id(),
+               {"version": before}, {"version": newest.version})  # fmt: skip
+    return newest
