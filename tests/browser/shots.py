@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Callable
+from io import BytesIO
 from pathlib import Path
 
+from PIL import Image
 from playwright.sync_api import Page
 
 sys.path.insert(0, str(Path(__file__).parents[2]))
@@ -40,8 +42,37 @@ def _room(path: str, ready: str) -> Callable[[Page, str], None]:
 
 def _what_if(page: Page, url: str) -> None:
     _at("Tavi Umber", "spec", "[data-band]")(page, url)
+    page.get_by_role("button", name="What if").click()
     page.get_by_label("What is the ground like?").select_option("artificial_grass")
     page.locator("[data-moved]").wait_for()
+
+
+def _brief(page: Page, url: str) -> None:
+    _at("Tavi Umber", "brief", "[aria-label='The brief so far']")(page, url)
+    page.get_by_role("button", name="Ground").click()
+    page.locator("[data-question=surface]").wait_for()
+
+
+def _house(page: Page, url: str) -> None:
+    page.goto(f"{url}/house")
+    page.get_by_role("radio", name="Numbers").click()
+    page.get_by_role("region", name="Climbing").wait_for()
+
+
+SPORTS = ("Ewart Linn", "Tavi Umber", "Dagny Pell", "Vido Carrick-Yann", "Lio Farrant", "Tobit Ashgrove")
+"""Whose specs stand on the contact sheet: one a sport family."""
+
+
+def contact_sheet(page: Page, url: str, file: Path) -> None:
+    """The spec of every sport family at half size on one picture."""
+    wide, high = VIEW["width"] // 2, VIEW["height"] // 2
+    sheet = Image.new("RGB", (2 * wide, 3 * high))
+    for i, athlete in enumerate(SPORTS):
+        _at(athlete, "spec", "[data-band]")(page, url)
+        page.wait_for_timeout(500)
+        view = Image.open(BytesIO(page.screenshot())).resize((wide, high), Image.Resampling.LANCZOS)
+        sheet.paste(view, (i % 2 * wide, i // 2 * high))
+    sheet.save(file)
 
 
 def _dark(page: Page, url: str) -> None:
@@ -77,13 +108,13 @@ SHOTS: dict[str, Callable[[Page, str], None]] = {
     "stockroom": _room("/stockroom", "pairs on hand"),
     "feet": _at("Wren Halloway", "feet", "[data-drawing=feet]"),
     "feet-print": _feet_view("Wren Halloway", "print", "[data-under=mat]"),
-    "feet-side": _feet_view("Wren Halloway", "Inner side", "[data-drawing=feet-inner]"),
     "feet-turned": _feet_view("Wren Halloway", "3-D", "[data-drawn=yes]"),
     "feet-tracing": _feet_tracing,
     "feet-junior": _feet_junior,
-    "brief": _at("Tavi Umber", "brief", "text=What sport?"),
-    "spec": _at("Kester Vane", "spec", "[data-band]"),
+    "brief": _brief,
+    "spec": _at("Tavi Umber", "spec", "[data-drawing=stud-plate]"),
     "spec-what-if": _what_if,
+    "house": _house,
     "pull": _at("Sunniva Crake", "pull", "[data-drawing=foot-in-shoe]"),
     "trial": _at("Halden Roe", "trial", "text=What to try next"),
     "settle": _at("Fenna Rusk", "settle", "text=Breaking in"),
@@ -110,6 +141,8 @@ def take(names: list[str], folder: Path, size: dict[str, int]) -> None:
                 page.wait_for_timeout(400)
                 page.screenshot(path=folder / f"{name}.png")
                 print(folder / f"{name}.png")
+        if not names or "specs" in names:
+            contact_sheet(page, running.url, folder / "specs.png")
 
 
 if __name__ == "__main__":

@@ -72,6 +72,12 @@ def open_fitting(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> UUID:
         [fitting_id, who.shop_id, athlete_id, who.staff_id],
     )
     worn = _last_sold(cx, athlete_id)
+    if not last:
+        inches = cx.execute(
+            "SELECT body ->> 'length_unit' = 'inch' AS inch FROM house_version ORDER BY version DESC LIMIT 1"
+        ).fetchone()
+        if inches and inches["inch"]:
+            _write(cx, who, fitting_id, athlete_id, "feet", Part(0, {}), {"units": "inch"}, new_id(), {"units": "inch"})
     for row in last:
         body = {k: v for k, v in row["body"].items() if k not in ("time_of_day", "event_on")}
         body = {k: v for k, v in body.items() if k != "prefer"}

@@ -404,6 +404,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fittings/{fitting_id}/spec/newest-house": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Newest House
+         * @description Compute this open fitting under the house as it now is.
+         */
+        post: operations["newest_house_api_fittings__fitting_id__spec_newest_house_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fittings/{fitting_id}/pull": {
         parameters: {
             query?: never;
@@ -672,6 +692,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/house": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * House Now
+         * @description What the shop has set, every number it may set, and who set it when.
+         */
+        get: operations["house_now_api_house_get"];
+        /**
+         * Set House
+         * @description Set the next version of the house; open and settled fittings keep theirs.
+         */
+        put: operations["set_house_api_house_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/models": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Models
+         * @description The shop's models of a sport, with what is known of each.
+         */
+        get: operations["models_api_stock_models_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stock": {
         parameters: {
             query?: never;
@@ -799,6 +863,26 @@ export interface components {
             mark: "CP" | "PUB" | "MEM" | "HD";
         };
         /**
+         * Also
+         * @description Something else the same pair is for, with its share of the time, %; answers that differ there.
+         */
+        Also: {
+            /** Discipline */
+            discipline: string;
+            /** Share Pct */
+            share_pct: number;
+            /** Surface */
+            surface?: ("soft_natural" | "firm_natural" | "hard_natural" | "artificial_grass" | "carpet_turf" | "indoor_hall") | null;
+            /** Floor */
+            floor?: ("sprung_wood" | "hard_wood" | "vinyl_foam" | "concrete" | "clay") | null;
+            /** Pedal */
+            pedal?: ("flat" | "two_bolt" | "three_bolt" | "undecided") | null;
+            /** Role */
+            role?: ("pace_bowler" | "spin_bowler" | "batter" | "keeper" | "fielder" | "all_rounder") | null;
+            /** Wicket */
+            wicket?: ("grass" | "artificial_outdoor" | "artificial_indoor" | "sports_hall") | null;
+        };
+        /**
          * AskOut
          * @description One question.
          */
@@ -820,6 +904,10 @@ export interface components {
             needed: boolean;
             /** Disciplines */
             disciplines: string[];
+            /** Drawn */
+            drawn: string;
+            /** Why */
+            why: string;
         };
         /**
          * AthleteChange
@@ -978,9 +1066,14 @@ export interface components {
          */
         BriefDraft: {
             /** Sport */
-            sport?: ("climbing" | "football" | "lifting") | null;
+            sport?: ("climbing" | "football" | "cycling" | "court" | "lifting" | "field" | "ice") | null;
             /** Discipline */
             discipline?: string | null;
+            /**
+             * Also
+             * @default []
+             */
+            also: components["schemas"]["Also"][];
             /** Surface */
             surface?: ("soft_natural" | "firm_natural" | "hard_natural" | "artificial_grass" | "carpet_turf" | "indoor_hall") | null;
             /**
@@ -988,6 +1081,27 @@ export interface components {
              * @default false
              */
             wet: boolean;
+            /** Floor */
+            floor?: ("sprung_wood" | "hard_wood" | "vinyl_foam" | "concrete" | "clay") | null;
+            /** Lunging */
+            lunging?: ("seldom" | "often" | "most") | null;
+            /** Pedal */
+            pedal?: ("flat" | "two_bolt" | "three_bolt" | "undecided") | null;
+            /** Ride Km */
+            ride_km?: number | null;
+            /** Power W */
+            power_w?: number | null;
+            /** Cadence Rpm */
+            cadence_rpm?: number | null;
+            /** Role */
+            role?: ("pace_bowler" | "spin_bowler" | "batter" | "keeper" | "fielder" | "all_rounder") | null;
+            /** Wicket */
+            wicket?: ("grass" | "artificial_outdoor" | "artificial_indoor" | "sports_hall") | null;
+            /**
+             * Creased
+             * @default false
+             */
+            creased: boolean;
             /**
              * Level
              * @default club
@@ -1003,6 +1117,8 @@ export interface components {
             body_kg?: number | null;
             /** Stature Mm */
             stature_mm?: number | null;
+            /** Thigh Mm */
+            thigh_mm?: number | null;
             /** Dorsiflexion Deg */
             dorsiflexion_deg?: number | null;
             /** Knee To Wall Cm */
@@ -1013,6 +1129,8 @@ export interface components {
             edge_mm?: number | null;
             /** Stance Min */
             stance_min?: number | null;
+            /** Small Edges Pct */
+            small_edges_pct?: number | null;
             /** Bar */
             bar?: ("high" | "low" | "front" | "overhead") | null;
             /** Bar Kg */
@@ -1023,6 +1141,11 @@ export interface components {
              * @enum {string}
              */
             feel: "leather" | "synthetic" | "either";
+            /**
+             * Growing
+             * @default false
+             */
+            growing: boolean;
             /**
              * History
              * @default []
@@ -1042,6 +1165,19 @@ export interface components {
              * @default
              */
             wears_now: string;
+            /**
+             * @default {
+             *       "model": {}
+             *     }
+             */
+            present: components["schemas"]["PresentShoe"];
+            /**
+             * Looks
+             * @default
+             */
+            looks: string;
+            /** Budget */
+            budget?: number | null;
         };
         /**
          * BriefState
@@ -1142,6 +1278,17 @@ export interface components {
             by: string;
         };
         /**
+         * ChoiceWeight
+         * @description How much a choice counts among the bands; held when a veto forbids counting it less.
+         */
+        ChoiceWeight: {
+            /** Weight */
+            weight: number;
+            /** Held */
+            held: boolean;
+            by_hand?: components["schemas"]["HandMove"] | null;
+        };
+        /**
          * ClashOut
          * @description A field that somebody else changed meanwhile.
          */
@@ -1218,6 +1365,66 @@ export interface components {
             pair: string | null;
             /** Eu Label */
             eu_label: number | null;
+        };
+        /**
+         * EdgeIn
+         * @description A climber on an edge.
+         */
+        EdgeIn: {
+            /** Body Kg */
+            body_kg: number;
+            /** Foot Mm */
+            foot_mm: number;
+            /** Edge Mm */
+            edge_mm: number;
+            /** Stance Min */
+            stance_min: number;
+            /**
+             * Toe Strength
+             * @default average
+             * @enum {string}
+             */
+            toe_strength: "weak" | "average" | "strong";
+            /**
+             * One Foot Share
+             * @default 0.7
+             */
+            one_foot_share: number;
+            /**
+             * Sag Deg
+             * @default 20
+             */
+            sag_deg: number;
+            /** Toe N M Per Kg */
+            toe_n_m_per_kg?: number | null;
+        };
+        /**
+         * EdgeOut
+         * @description Demand at the toes, the share of toe strength that lasts the stance, and the sole's part.
+         */
+        EdgeOut: {
+            /** Demand N M */
+            demand_n_m: number;
+            /** Endurance Fraction */
+            endurance_fraction: number;
+            /** Toe Share N M */
+            toe_share_n_m: number;
+            /** Sole N Mm Per Deg */
+            sole_n_mm_per_deg: number;
+            /** Sweep */
+            sweep: components["schemas"]["EdgeSweep"][];
+        };
+        /**
+         * EdgeSweep
+         * @description The same climber with another edge or stand.
+         */
+        EdgeSweep: {
+            /** Edge Mm */
+            edge_mm: number;
+            /** Stance Min */
+            stance_min: number;
+            /** Sole N Mm Per Deg */
+            sole_n_mm_per_deg: number;
         };
         /**
          * Feet
@@ -1509,6 +1716,14 @@ export interface components {
             questions: string[];
         };
         /**
+         * FromBehind
+         * @description The heel from behind, in the middle of the wanted flare.
+         */
+        FromBehind: {
+            given: components["schemas"]["SidewaysIn"];
+            found: components["schemas"]["SidewaysOut"];
+        };
+        /**
          * GaugeFoot
          * @description One foot's numbers, each optional while it is being measured; millimetres.
          */
@@ -1584,6 +1799,174 @@ export interface components {
             high_mm: number;
         };
         /**
+         * HandMove
+         * @description A weight moved by hand: what it was computed as, why it was moved, and what kept it from going further.
+         */
+        HandMove: {
+            /** Computed */
+            computed: number;
+            /** Why */
+            why: string;
+            /** Kept */
+            kept?: string | null;
+        };
+        /**
+         * HandOut
+         * @description Who moved a weight, and when.
+         */
+        HandOut: {
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * HandWeight
+         * @description A weight as a fitter wants it, and why.
+         */
+        HandWeight: {
+            /** To */
+            to: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * House
+         * @description What a shop has set; what it hasn't is as `DEFAULTS` and the first side of each school.
+         */
+        House: {
+            /**
+             * Version
+             * @default 0
+             */
+            version: number;
+            /**
+             * Numbers
+             * @default {}
+             */
+            numbers: {
+                [key: string]: number;
+            };
+            /**
+             * Schools
+             * @default {}
+             */
+            schools: {
+                [key: string]: string;
+            };
+            /**
+             * @default {
+             *       "system": "uk",
+             *       "bands": [],
+             *       "price_includes": true
+             *     }
+             */
+            tax: components["schemas"]["Tax"];
+            /**
+             * Size System
+             * @default eu
+             * @enum {string}
+             */
+            size_system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "jp_cm" | "mondopoint_mm";
+            /**
+             * Length Unit
+             * @default mm
+             * @enum {string}
+             */
+            length_unit: "mm" | "inch";
+        };
+        /**
+         * HouseIn
+         * @description The next version of the house, as read at `base_version`.
+         */
+        HouseIn: {
+            /** Base Version */
+            base_version: number;
+            /** House */
+            house: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * HouseNumber
+         * @description A number of the house: as it comes, the range it may be set in, its mark, and as it now is.
+         */
+        HouseNumber: {
+            /** Slug */
+            slug: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Mark */
+            mark: string;
+            /** Now */
+            now: number;
+        };
+        /**
+         * HouseOut
+         * @description The house as it is set.
+         */
+        HouseOut: {
+            house: components["schemas"]["House"];
+            /** Defaults */
+            defaults: components["schemas"]["HouseNumber"][];
+            /** Schools */
+            schools: components["schemas"]["SchoolOut"][];
+            /** Versions */
+            versions: components["schemas"]["HouseVersion"][];
+        };
+        /**
+         * HouseVersion
+         * @description When a version was set, and by whom.
+         */
+        HouseVersion: {
+            /** Version */
+            version: number;
+            /**
+             * Set At
+             * Format: date-time
+             */
+            set_at: string;
+            /** Set By */
+            set_by: string;
+        };
+        /**
+         * Lies
+         * @description Where the present shoe lies on a scale.
+         */
+        Lies: {
+            /** Value */
+            value: number;
+            /** Give Or Take */
+            give_or_take: number;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "CP" | "PUB" | "MEM" | "HD";
+        };
+        /**
+         * Lifter
+         * @description The lifter at depth with the heel the spec wants, and flat.
+         */
+        Lifter: {
+            given: components["schemas"]["SquatIn"];
+            found: components["schemas"]["SquatOut"];
+            flat: components["schemas"]["SquatOut"];
+            /** Wanted Lean Deg */
+            wanted_lean_deg: number;
+        };
+        /**
          * LoopOut
          * @description A tape's path round a section, corners in the foot's frame (x forward, y towards the big toe, z up; mm).
          */
@@ -1611,6 +1994,36 @@ export interface components {
             role: "manager" | "fitter" | "trainee";
             /** Shop Name */
             shop_name: string;
+        };
+        /**
+         * Mechanics
+         * @description What applies to the sport; the rest is empty.
+         */
+        Mechanics: {
+            lifter?: components["schemas"]["Lifter"] | null;
+            on_edge?: components["schemas"]["OnEdge"] | null;
+            on_ground?: components["schemas"]["OnGround"] | null;
+            rider?: components["schemas"]["Rider"] | null;
+            from_behind?: components["schemas"]["FromBehind"] | null;
+        };
+        /**
+         * ModelOut
+         * @description A model of the shop.
+         */
+        ModelOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Maker */
+            maker: string;
+            /** Name */
+            name: string;
+            /** Properties */
+            properties: {
+                [key: string]: number;
+            };
         };
         /**
          * Number
@@ -1644,6 +2057,36 @@ export interface components {
             sources: components["schemas"]["Sourced"][];
             /** Conflict */
             conflict: string | null;
+        };
+        /**
+         * OnEdge
+         * @description The climber's toe on the smallest edge, and what smears allow.
+         */
+        OnEdge: {
+            given: components["schemas"]["EdgeIn"];
+            found: components["schemas"]["EdgeOut"];
+            /** Smear Limit */
+            smear_limit: number;
+            /** Edge Share */
+            edge_share: number;
+            /** Wanted */
+            wanted: number;
+        };
+        /**
+         * OnGround
+         * @description The plates that come into question, from below, best first.
+         */
+        OnGround: {
+            /** Foot Mm */
+            foot_mm: number;
+            /** Plates */
+            plates: components["schemas"]["PlateHere"][];
+            /** Torque Low */
+            torque_low: number;
+            /** Torque High */
+            torque_high: number;
+            /** Pressure Most */
+            pressure_most: number;
         };
         /**
          * OptionOut
@@ -1810,6 +2253,72 @@ export interface components {
             };
         };
         /**
+         * PedalIn
+         * @description A rider's power and cadence, crank and sole; the rest only for the cleat, the saddle and the dial.
+         */
+        PedalIn: {
+            /** Power W */
+            power_w: number;
+            /** Cadence Rpm */
+            cadence_rpm: number;
+            /**
+             * Crank Mm
+             * @default 172.5
+             */
+            crank_mm: number;
+            /** Sole N Mm Per Deg */
+            sole_n_mm_per_deg: number;
+            /**
+             * Offset Mm
+             * @default 15
+             */
+            offset_mm: number;
+            /** Foot Mm */
+            foot_mm?: number | null;
+            /** Heel To Ball Mm */
+            heel_to_ball_mm?: number | null;
+            /**
+             * Stack Change Mm
+             * @default 0
+             */
+            stack_change_mm: number;
+            /**
+             * Girth Change Mm
+             * @default 0
+             */
+            girth_change_mm: number;
+        };
+        /**
+         * PedalOut
+         * @description Force at the hardest point, what is lost, and the settings that follow.
+         */
+        PedalOut: {
+            /** Peak Force N */
+            peak_force_n: number;
+            /** Loss W */
+            loss_w: number;
+            /** Loss Pct */
+            loss_pct: number;
+            /** Sweep */
+            sweep: components["schemas"]["PedalSweep"][];
+            /** Cleat From Heel Mm */
+            cleat_from_heel_mm: number | null;
+            /** Saddle Change Mm */
+            saddle_change_mm: number;
+            /** Dial Clicks */
+            dial_clicks: number;
+        };
+        /**
+         * PedalSweep
+         * @description The loss with another sole.
+         */
+        PedalSweep: {
+            /** Sole N Mm Per Deg */
+            sole_n_mm_per_deg: number;
+            /** Loss W */
+            loss_w: number;
+        };
+        /**
          * PersonIn
          * @description A new person.
          */
@@ -1865,6 +2374,24 @@ export interface components {
             costs: components["schemas"]["Point"][];
             /** Lift */
             lift: string | null;
+            /** Over Budget */
+            over_budget: boolean;
+        };
+        /**
+         * PlateHere
+         * @description One plate on this ground.
+         */
+        PlateHere: {
+            /** Plate */
+            plate: string;
+            /** Studs */
+            studs: components["schemas"]["Stud"][];
+            /** Grip */
+            grip: number;
+            /** Torque N M */
+            torque_n_m: number;
+            /** Worst Pressure Kpa */
+            worst_pressure_kpa: number;
         };
         /**
          * Point
@@ -1898,6 +2425,35 @@ export interface components {
             side: "left" | "right";
             /** Seed */
             seed: number;
+        };
+        /**
+         * PresentShoe
+         * @description What was found of the present shoe; anything may be unknown.
+         */
+        PresentShoe: {
+            /** Kind */
+            kind?: ("this_sport" | "other_sport" | "running" | "street" | "none") | null;
+            /** Fold */
+            fold?: ("in_half" | "at_ball" | "hardly") | null;
+            /** Wring */
+            wring?: ("easily" | "resists" | "stiff") | null;
+            /** Heel Foam */
+            heel_foam?: ("soft" | "middle" | "hard") | null;
+            /** Heel Cup */
+            heel_cup?: ("gives" | "firm" | "rigid") | null;
+            /** Collar */
+            collar?: ("flops" | "stands" | "high") | null;
+            /** Drop Mm */
+            drop_mm?: number | null;
+            /** Mass G */
+            mass_g?: number | null;
+            /**
+             * Model
+             * @default {}
+             */
+            model: {
+                [key: string]: number;
+            };
         };
         /**
          * Problem
@@ -2055,6 +2611,15 @@ export interface components {
             body: components["schemas"]["ReturnPart"];
         };
         /**
+         * Rider
+         * @description The hardest minute with a sole at each end of the band.
+         */
+        Rider: {
+            given: components["schemas"]["PedalIn"];
+            soft: components["schemas"]["PedalOut"];
+            stiff: components["schemas"]["PedalOut"];
+        };
+        /**
          * RuledOut
          * @description A shoe ruled out.
          */
@@ -2186,7 +2751,7 @@ export interface components {
         };
         /**
          * SchoolOut
-         * @description A matter practitioners differ on, the house's side first.
+         * @description A matter practitioners differ on, and the side the house takes.
          */
         SchoolOut: {
             /** Slug */
@@ -2195,6 +2760,24 @@ export interface components {
             text: string;
             /** Options */
             options: components["schemas"]["OptionOut"][];
+            /** Side */
+            side: string;
+        };
+        /**
+         * SchoolSays
+         * @description What a side of a school not taken would have said.
+         */
+        SchoolSays: {
+            /** School */
+            school: string;
+            /** Text */
+            text: string;
+            /** Side */
+            side: string;
+            /** Says */
+            says: string;
+            /** Moves */
+            moves: string[];
         };
         /**
          * SettlePart
@@ -2233,6 +2816,7 @@ export interface components {
             /** Gives Up */
             gives_up: components["schemas"]["Point"][];
             plan: components["schemas"]["BreakInOut"];
+            tax: components["schemas"]["TaxOn"] | null;
         };
         /**
          * SettleState
@@ -2359,6 +2943,104 @@ export interface components {
             };
         };
         /**
+         * SidewaysIn
+         * @description A shoe from behind and in front, the body in it and the floor under it.
+         */
+        SidewaysIn: {
+            /** Heel Sole Mm */
+            heel_sole_mm: number;
+            /** Heel Upper Mm */
+            heel_upper_mm: number;
+            /** Fore Sole Mm */
+            fore_sole_mm: number;
+            /** Fore Upper Mm */
+            fore_upper_mm: number;
+            /** Stack Mm */
+            stack_mm: number;
+            /**
+             * Ankle Height Mm
+             * @default 75
+             */
+            ankle_height_mm: number;
+            /**
+             * Body Kg
+             * @default 70
+             */
+            body_kg: number;
+            /**
+             * Floor
+             * @default hard_wood
+             * @enum {string}
+             */
+            floor: "sprung_wood" | "hard_wood" | "vinyl_foam" | "concrete" | "clay";
+            /**
+             * Lunging
+             * @default seldom
+             * @enum {string}
+             */
+            lunging: "seldom" | "often" | "most";
+            /** Arch */
+            arch?: ("low" | "medium" | "high") | null;
+            /**
+             * Flare Low
+             * @default 1
+             */
+            flare_low: number;
+            /**
+             * Flare High
+             * @default 1.12
+             */
+            flare_high: number;
+            /**
+             * Flare Catches
+             * @default 1.2
+             */
+            flare_catches: number;
+        };
+        /**
+         * SidewaysOut
+         * @description How steady the shoe stands sideways, and what floor and body ask of its cushion and heel.
+         */
+        SidewaysOut: {
+            /** Tipping Index Heel */
+            tipping_index_heel: number;
+            /** Tipping Index Fore */
+            tipping_index_fore: number;
+            /** Tips At Deg */
+            tips_at_deg: number;
+            /** Flare Heel */
+            flare_heel: number;
+            /** Flare Fore */
+            flare_fore: number;
+            /**
+             * Word
+             * @enum {string}
+             */
+            word: "rolls" | "steady" | "wide" | "catches";
+            /** Cushion */
+            cushion: number;
+            /** Heel Round Mm */
+            heel_round_mm: number;
+            /** Floor Word */
+            floor_word: string;
+            /** Sweep */
+            sweep: components["schemas"]["SidewaysSweep"][];
+        };
+        /**
+         * SidewaysSweep
+         * @description The same shoe with another heel sole.
+         */
+        SidewaysSweep: {
+            /** Flare */
+            flare: number;
+            /** Tipping Index */
+            tipping_index: number;
+            /** Tips At Deg */
+            tips_at_deg: number;
+            /** Word */
+            word: string;
+        };
+        /**
          * SignIn
          * @description A sign-in name and its password.
          */
@@ -2465,8 +3147,30 @@ export interface components {
             fit: {
                 [key: string]: components["schemas"]["SpecRoom"];
             };
+            /**
+             * Choice Weights
+             * @default {}
+             */
+            choice_weights: {
+                [key: string]: components["schemas"]["ChoiceWeight"];
+            };
+            /**
+             * Held
+             * @default []
+             */
+            held: string[];
+            /**
+             * Schools
+             * @default []
+             */
+            schools: components["schemas"]["SchoolSays"][];
             /** Rules Version */
             rules_version: string;
+            /**
+             * House Version
+             * @default 0
+             */
+            house_version: number;
         };
         /**
          * SpecBand
@@ -2481,6 +3185,7 @@ export interface components {
             weight: number;
             /** Reasons */
             reasons: components["schemas"]["Reason"][];
+            by_hand?: components["schemas"]["HandMove"] | null;
         };
         /**
          * SpecCaution
@@ -2517,7 +3222,7 @@ export interface components {
         };
         /**
          * SpecPart
-         * @description Cautions acknowledged, by rule.
+         * @description Cautions acknowledged, by rule; weights moved by hand, by property or choice.
          */
         SpecPart: {
             /**
@@ -2526,6 +3231,13 @@ export interface components {
              */
             acknowledged: {
                 [key: string]: true;
+            };
+            /**
+             * Weights
+             * @default {}
+             */
+            weights: {
+                [key: string]: components["schemas"]["HandWeight"];
             };
         };
         /**
@@ -2571,6 +3283,28 @@ export interface components {
             value: string;
         };
         /**
+         * SpecView
+         * @description The spec with what it stands on; `moved` says what answers tried on top change.
+         */
+        SpecView: {
+            spec: components["schemas"]["Spec"];
+            mechanics: components["schemas"]["Mechanics"];
+            /** Present */
+            present: {
+                [key: string]: components["schemas"]["Lies"];
+            };
+            /** Moved */
+            moved: string[];
+            /** Hands */
+            hands: {
+                [key: string]: components["schemas"]["HandOut"];
+            };
+            /** House Version */
+            house_version: number;
+            /** Newest House */
+            newest_house: number;
+        };
+        /**
          * SportOut
          * @description A sport's vocabulary.
          */
@@ -2581,12 +3315,95 @@ export interface components {
             name: string;
             /** Disciplines */
             disciplines: components["schemas"]["OptionOut"][];
+            /** Drawn */
+            drawn: string;
+            /** Needs */
+            needs: string[];
+            /** Scales */
+            scales: {
+                [key: string]: components["schemas"]["ScaleOut"];
+            };
             /** Asks */
             asks: components["schemas"]["AskOut"][];
             /** Schools */
             schools: components["schemas"]["SchoolOut"][];
             /** Tests */
             tests: components["schemas"]["TestOut"][];
+        };
+        /**
+         * SquatIn
+         * @description A lifter, a load and a heel.
+         */
+        SquatIn: {
+            /** Stature Mm */
+            stature_mm: number;
+            /** Body Kg */
+            body_kg: number;
+            /**
+             * Bar Kg
+             * @default 0
+             */
+            bar_kg: number;
+            /** Dorsiflexion Deg */
+            dorsiflexion_deg: number;
+            /**
+             * Drop Mm
+             * @default 0
+             */
+            drop_mm: number;
+            /**
+             * Depth Deg
+             * @default 0
+             */
+            depth_deg: number;
+            /** Foot Mm */
+            foot_mm?: number | null;
+            /** Shank Mm */
+            shank_mm?: number | null;
+            /** Thigh Mm */
+            thigh_mm?: number | null;
+            /** Trunk Mm */
+            trunk_mm?: number | null;
+            /**
+             * Abduction Deg
+             * @default 0
+             */
+            abduction_deg: number;
+            /**
+             * Bar
+             * @default high
+             * @enum {string}
+             */
+            bar: "high" | "low" | "front" | "overhead";
+        };
+        /**
+         * SquatOut
+         * @description Wedge, trunk lean from the vertical, joints (toe, heel, ankle, knee, hip, shoulder, bar), and the sweep.
+         */
+        SquatOut: {
+            /** Wedge Deg */
+            wedge_deg: number;
+            /** Trunk Lean Deg */
+            trunk_lean_deg: number | null;
+            /** Feasible */
+            feasible: boolean;
+            /** Joints */
+            joints: [
+                number,
+                number
+            ][];
+            /** Sweep */
+            sweep: components["schemas"]["SquatSweep"][];
+        };
+        /**
+         * SquatSweep
+         * @description The trunk lean one heel gives; none when the lifter cannot balance there.
+         */
+        SquatSweep: {
+            /** Drop Mm */
+            drop_mm: number;
+            /** Trunk Lean Deg */
+            trunk_lean_deg: number | null;
         };
         /**
          * StationOut
@@ -2607,6 +3424,34 @@ export interface components {
             waits_for: string | null;
         };
         /**
+         * Stud
+         * @description One stud: round ones by diameter, blades by length, width and the angle of their length to forward.
+         */
+        Stud: {
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "conical" | "blade" | "nub";
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Diameter Mm */
+            diameter_mm?: number | null;
+            /** Length Mm */
+            length_mm?: number | null;
+            /** Width Mm */
+            width_mm?: number | null;
+            /**
+             * Angle Deg
+             * @default 0
+             */
+            angle_deg: number;
+        };
+        /**
          * Swelling
          * @description How much one measure of one foot still grows, mm: by the evening, and over a long effort on top.
          */
@@ -2624,6 +3469,52 @@ export interface components {
             by_evening_mm: number;
             /** After Effort Mm */
             after_effort_mm: number;
+        };
+        /**
+         * Tax
+         * @description Sales tax by size band, on one size system; without bands there is none.
+         */
+        Tax: {
+            /**
+             * System
+             * @default uk
+             * @enum {string}
+             */
+            system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "jp_cm" | "mondopoint_mm";
+            /**
+             * Bands
+             * @default []
+             */
+            bands: components["schemas"]["TaxBand"][];
+            /**
+             * Price Includes
+             * @default true
+             */
+            price_includes: boolean;
+        };
+        /**
+         * TaxBand
+         * @description Sizes up to a label carry this rate; the last band has no label and takes the rest.
+         */
+        TaxBand: {
+            /** Up To */
+            up_to?: number | null;
+            /** Rate Pct */
+            rate_pct: number;
+        };
+        /**
+         * TaxOn
+         * @description Tax on one price, in cents, and the band it comes from.
+         */
+        TaxOn: {
+            /** Rate Pct */
+            rate_pct: number;
+            /** Tax Cents */
+            tax_cents: number;
+            /** Total Cents */
+            total_cents: number;
+            /** Why */
+            why: string;
         };
         /**
          * TestOut
@@ -2708,9 +3599,17 @@ export interface components {
         Vocabulary: {
             /** Sports */
             sports: components["schemas"]["SportOut"][];
-            /** Scales */
-            scales: {
-                [key: string]: components["schemas"]["ScaleOut"];
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+            /** Rooms */
+            rooms: {
+                [key: string]: string;
+            };
+            /** Choices */
+            choices: {
+                [key: string]: string;
             };
         };
         /**
@@ -3572,7 +4471,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Spec"];
+                    "application/json": components["schemas"]["SpecView"];
                 };
             };
             /** @description Client Error */
@@ -3607,7 +4506,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Spec"];
+                    "application/json": components["schemas"]["SpecView"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    newest_house_api_fittings__fitting_id__spec_newest_house_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FittingOut"];
                 };
             };
             /** @description Client Error */
@@ -4090,6 +5020,99 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Vocabulary"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    house_now_api_house_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseOut"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_house_api_house_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HouseIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseOut"];
+                };
+            };
+            /** @description Client Error */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    models_api_stock_models_get: {
+        parameters: {
+            query: {
+                sport: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelOut"][];
                 };
             };
             /** @description Client Error */

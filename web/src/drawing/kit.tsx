@@ -164,45 +164,51 @@ interface BandScaleProps {
   unit: string;
   width: number;
   thick?: number;
+  /** Where the shoe worn now lies, and how far off that may be. */
+  worn?: { value: number; give_or_take: number } | undefined;
 }
 
-/** A property's scale with its wanted band, and the band as it was before a change. */
-export function BandScale({ low, high, band, was, unit, width, thick = 12 }: BandScaleProps) {
-  const x = scaleLinear([low, high], [6, width - 46]);
+/** A property's scale with its wanted band, the band as it was before a change, and the shoe worn now. */
+export function BandScale({ low, high, band, was, unit, width, thick = 12, worn }: BandScaleProps) {
+  const x = scaleLinear([low, high], [13, width - (unit ? 46 : 14)]);
   const ticks = x.ticks(5);
   const moved = was && (was.low !== band.low || was.high !== band.high);
   const span = (b: { low: number; high: number }) => ({
     x: x(b.low),
     width: Math.max(x(b.high) - x(b.low), 3),
   });
-  const text = `${band.low} to ${band.high} ${unit}`;
+  const lies = worn ? `; worn now ${worn.value} ${unit}` : "";
+  const text = `${band.low} to ${band.high} ${unit}${lies}`.trim();
+  const inside = (v: number) => Math.min(Math.max(v, low), high);
   return (
     <svg
       width={width}
-      height="46"
-      viewBox={`0 0 ${width} 46`}
+      height="40"
+      viewBox={`0 0 ${width} 40`}
       className="h-auto max-w-full"
       role="img"
       aria-label={moved ? `${text}, was ${was.low} to ${was.high}` : text}
     >
-      <path d={`M6 26H${width - 46}`} stroke="var(--faint)" />
+      <path d={`M13 24H${width - (unit ? 46 : 14)}`} stroke="var(--faint)" />
       <g className="font-mono" fontSize="10.5" fill="var(--faint)">
         {ticks.map((t) => (
           <g key={t}>
-            <path d={`M${x(t)} 26v4`} stroke="var(--faint)" />
-            <text x={x(t)} y="41" textAnchor="middle">
+            <path d={`M${x(t)} 24v4`} stroke="var(--faint)" />
+            <text x={x(t)} y="38" textAnchor="middle">
               {t}
             </text>
           </g>
         ))}
-        <text x={width - 40} y="30">
-          {unit}
-        </text>
+        {unit && (
+          <text x={width - 40} y="28">
+            {unit}
+          </text>
+        )}
       </g>
       {moved && (
         <rect
           {...span(was)}
-          y={26 - thick - 7}
+          y={24 - thick - 7}
           height={thick + 7}
           fill="none"
           stroke="var(--faint)"
@@ -211,12 +217,22 @@ export function BandScale({ low, high, band, was, unit, width, thick = 12 }: Ban
       )}
       <rect
         {...span(band)}
-        y={26 - thick}
+        y={24 - thick}
         height={thick}
         fill="color-mix(in srgb, var(--madder) 22%, transparent)"
         stroke="var(--madder)"
         strokeWidth="1.4"
       />
+      {worn && (
+        <g stroke="var(--ink)" fill="var(--ink)" data-worn>
+          <path
+            d={`M${x(inside(worn.value - worn.give_or_take))} 8H${x(inside(worn.value + worn.give_or_take))}`}
+            strokeWidth="1.2"
+          />
+          <path d={`M${x(inside(worn.value))} 14l-4.5-8h9z`} stroke="none" />
+          <path d={`M${x(inside(worn.value))} 12V24`} strokeWidth="1" strokeDasharray="2 2" />
+        </g>
+      )}
     </svg>
   );
 }

@@ -1,91 +1,324 @@
-/** The house: who works here. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+/** The house: schools, numbers, sizes and tax as the shop sets them, version by version; and who works here. */
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, http, type Schemas } from "../api/client";
+import { houseKey, SYSTEM_NAMES, useHouse } from "../api/house";
 import { Spine } from "../shell/Shell";
-import { Button, Heading, Loading, Note, OneOf, TextField } from "../ui/parts";
+import { Button, day, Heading, Loading, MARKS, Note, NumberField, OneOf } from "../ui/parts";
+import { People } from "./People";
 import { RoomPage } from "./RoomPage";
 
-const ROLES = [
-  { value: "trainee", text: "Trainee", hint: "prepares, doesn't sell" },
-  { value: "fitter", text: "Fitter", hint: "settles and sells" },
-  { value: "manager", text: "Manager", hint: "also counts stock, adds people" },
+type HouseData = Schemas["House"];
+type Numbers = Schemas["HouseNumber"][];
+
+const GROUPS: [string, string][] = [
+  ["room.", "Room wanted at the toe"],
+  ["climbing.", "Climbing"],
+  ["toes.", "Toes on an edge"],
+  ["squat.", "Squats"],
+  ["studs.", "Studs"],
+  ["football.", "Football"],
+  ["pedal.", "Pedals"],
+  ["court.", "Court"],
+  ["ice.", "Ice"],
+  ["rank.", "Order of the shelves"],
+  ["breakin.", "Breaking in"],
 ];
 
 export default function House({ me }: { me: Schemas["Me"] }) {
-  if (me.role !== "manager") {
-    return (
-      <RoomPage spine={<Spine />} title="House">
-        <p>
-          {me.shop_name}. You are a {me.role}; a manager adds people here.
-        </p>
-      </RoomPage>
-    );
-  }
-  return <People shop={me.shop_name} />;
+  const house = useHouse();
+  const [draft, setDraft] = useState<HouseData | null>(null);
+  const [part, setPart] = useState("schools");
+  if (house.error) return <Note title="The house can't be shown">{house.error.message}</Note>;
+  if (!house.data) return <Loading what="the house" />;
+  const manages = me.role === "manager";
+  const now = draft ?? house.data.house;
+  const change = (values: Partial<HouseData>) => setDraft({ ...now, ...values });
+  const pages = [
+    { value: "schools", text: "Schools" },
+    { value: "numbers", text: "Numbers" },
+    { value: "sizes", text: "Sizes and tax" },
+    ...(manages ? [{ value: "people", text: "People" }] : []),
+  ];
+  return (
+    <RoomPage
+      spine={<Spine />}
+      title="House"
+      side={<OneOf label="Part of the house" value={part} options={pages} onChange={setPart} />}
+    >
+      <p className="mb-2 text-faint">
+        {me.shop_name}. Version {house.data.house.version}
+        {house.data.versions[0] &&
+          `, set by ${house.data.versions[0].set_by} on ${day(house.data.versions[0].set_at)}`}
+        . Fittings begun before keep theirs.{!manages && " A manager changes it."}
+      </p>
+      {draft && <Save draft={draft} base={house.data.house.version ?? 0} onDone={() => setDraft(null)} />}
+      {part === "schools" && (
+        <Schools
+          schools={house.data.schools}
+          now={now}
+          disabled={!manages}
+          onChange={(slug, side) => change({ schools: { ...now.schools, [slug]: side } })}
+        />
+      )}
+      {part === "numbers" && (
+        <HouseNumbers
+          defaults={house.data.defaults}
+          now={now}
+          disabled={!manages}
+          onChange={(slug, value) => {
+            const numbers = { ...now.numbers };
+            if (value === null) delete numbers[slug];
+            else numbers[slug] = value;
+            change({ numbers });
+          }}
+        />
+      )}
+      {part === "sizes" && <Sizes now={now} disabled={!manages} onChange={change} />}
+      {part === "people" && manages && <People />}
+    </RoomPage>
+  );
 }
 
-function People({ shop }: { shop: string }) {
+function Save({ draft, base, onDone }: { draft: HouseData; base: number; onDone: () => void }) {
   const client = useQueryClient();
-  const people = useQuery({ queryKey: ["people"], queryFn: () => ask(http.GET("/api/people")) });
-  const [form, setForm] = useState({ login: "", name: "", password: "" });
-  const [role, setRole] = useState<"trainee" | "fitter" | "manager">("fitter");
-  const add = useMutation({
-    mutationFn: () => ask(http.POST("/api/people", { body: { ...form, role } })),
-    onSuccess: (list) => {
-      client.setQueryData(["people"], list);
-      setForm({ login: "", name: "", password: "" });
+  const save = useMutation({
+    mutationFn: () => {
+      const { version: _, ...house } = draft;
+      return ask(http.PUT("/api/house", { body: { base_version: base, house } }));
+    },
+    onSuccess: (found) => {
+      client.setQueryData(houseKey, found);
+      void client.invalidateQueries({ queryKey: ["vocabulary"] });
+      onDone();
     },
   });
-  if (people.isPending) return <Loading what="the house" />;
-  if (people.error) return <Note title="The house can't be shown">{people.error.message}</Note>;
   return (
-    <RoomPage spine={<Spine />} title="House">
-      <p className="text-faint">{shop}</p>
-      <Heading>People</Heading>
-      <ul className="max-w-xl">
-        {people.data.map((p) => (
-          <li
-            key={p.id}
-            className="grid min-h-11 grid-cols-[1fr_8rem_6rem] items-center border-line border-b"
-          >
-            <b>{p.name}</b>
-            <span className="font-mono">{p.login}</span>
-            <span>{p.role}</span>
-          </li>
-        ))}
-      </ul>
-      <Heading>Somebody new</Heading>
-      <form
-        className="max-w-xl space-y-3"
-        onSubmit={(e) => {
-          e.preventDefault();
-          add.mutate();
-        }}
-      >
-        <OneOf label="Role" value={role} options={ROLES} onChange={(v) => setRole(v as typeof role)} />
-        <TextField label="Name" value={form.name} onChange={(name) => setForm({ ...form, name })} />
-        <TextField
-          label="Sign-in name"
-          value={form.login}
-          onChange={(login) => setForm({ ...form, login })}
-        />
-        <TextField
-          label="First password, at least 10 characters"
-          type="password"
-          autoComplete="new-password"
-          value={form.password}
-          onChange={(password) => setForm({ ...form, password })}
-          error={add.error?.message}
-        />
+    <div className="sticky top-0 z-10 mb-3 flex flex-wrap items-center gap-3 border-2 border-ink border-dashed bg-sheet p-2">
+      <span>Changed, not set yet: new fittings will be computed under version {base + 1}.</span>
+      <Button kind="strong" disabled={save.isPending} onClick={() => save.mutate()}>
+        Set version {base + 1}
+      </Button>
+      <Button onClick={onDone}>Leave it as it was</Button>
+      {save.error && (
+        <p role="alert" className="basis-full text-madder">
+          {save.error.message}
+        </p>
+      )}
+    </div>
+  );
+}
+
+interface SchoolsProps {
+  schools: Schemas["SchoolOut"][];
+  now: HouseData;
+  disabled: boolean;
+  onChange: (slug: string, side: string) => void;
+}
+
+function Schools({ schools, now, disabled, onChange }: SchoolsProps) {
+  return (
+    <ul className="grid grid-cols-2 gap-x-8 gap-y-4 max-lg:grid-cols-1">
+      {schools.map((s) => (
+        <li key={s.slug}>
+          <p className="mb-1 font-semibold">{s.text}</p>
+          <OneOf
+            label={s.text}
+            value={now.schools?.[s.slug] ?? s.options[0]?.value}
+            options={s.options}
+            disabled={disabled}
+            onChange={(v) => onChange(s.slug, v)}
+          />
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+interface NumbersProps {
+  defaults: Numbers;
+  now: HouseData;
+  disabled: boolean;
+  onChange: (slug: string, value: number | null) => void;
+}
+
+/** Every number with where it lies in its range, its mark, and the way back to how it came. */
+function HouseNumbers({ defaults, now, disabled, onChange }: NumbersProps) {
+  return (
+    <>
+      {GROUPS.map(([prefix, title]) => {
+        const group = defaults.filter((d) => d.slug.startsWith(prefix));
+        return (
+          <section key={prefix} aria-label={title}>
+            <Heading>{title}</Heading>
+            <ul className="grid grid-cols-2 gap-x-8 max-lg:grid-cols-1">
+              {group.map((d) => {
+                const own = now.numbers?.[d.slug];
+                const value = own ?? d.value;
+                const share = (v: number) => ((v - d.low) / (d.high - d.low)) * 100;
+                return (
+                  <li
+                    key={d.slug}
+                    className="grid min-h-13 grid-cols-[1fr_8.5rem_5.5rem] items-center gap-2 border-line border-b"
+                  >
+                    <span className="leading-tight">
+                      {d.text}
+                      <span className="block text-faint text-xs">
+                        {MARKS[d.mark]}; {d.low} to {d.high}, comes as {d.value}
+                      </span>
+                      <span className="relative block h-1.5 bg-line" aria-hidden="true">
+                        <span
+                          className="absolute h-1.5 w-0.5 bg-ink"
+                          style={{ left: `${share(d.value)}%` }}
+                        />
+                        <span
+                          className="absolute -top-0.5 h-2.5 w-1 bg-madder"
+                          style={{ left: `${Math.min(Math.max(share(value), 0), 100)}%` }}
+                        />
+                      </span>
+                    </span>
+                    <NumberField
+                      label={d.text}
+                      hideLabel
+                      unit={d.unit}
+                      decimals={2}
+                      step={d.high - d.low > 20 ? 1 : 0.1}
+                      value={value}
+                      disabled={disabled}
+                      width="w-34"
+                      onChange={(v) => onChange(d.slug, v)}
+                    />
+                    <span>
+                      {own !== undefined && own !== d.value && (
+                        <Button kind="quiet" disabled={disabled} onClick={() => onChange(d.slug, null)}>
+                          Undo
+                        </Button>
+                      )}
+                    </span>
+                  </li>
+                );
+              })}
+            </ul>
+          </section>
+        );
+      })}
+    </>
+  );
+}
+
+interface SizesProps {
+  now: HouseData;
+  disabled: boolean;
+  onChange: (values: Partial<HouseData>) => void;
+}
+
+function Sizes({ now, disabled, onChange }: SizesProps) {
+  const tax = now.tax ?? { system: "uk" as const, bands: [], price_includes: true };
+  const bands = tax.bands ?? [];
+  const put = (values: Partial<typeof tax>) => onChange({ tax: { ...tax, ...values } });
+  const systems = Object.entries(SYSTEM_NAMES).map(([value, text]) => ({ value, text }));
+  const system = SYSTEM_NAMES[tax.system ?? "uk"];
+  return (
+    <div className="max-w-3xl">
+      <Heading>Sizes are shown in EU and</Heading>
+      <OneOf
+        label="Size system shown"
+        value={now.size_system}
+        options={systems}
+        disabled={disabled}
+        onChange={(v) => onChange({ size_system: v as NonNullable<HouseData["size_system"]> })}
+      />
+      <Heading>Feet are typed in</Heading>
+      <OneOf
+        label="Unit feet are typed in"
+        value={now.length_unit}
+        options={[
+          { value: "mm", text: "Millimetres" },
+          { value: "inch", text: "Inches" },
+        ]}
+        disabled={disabled}
+        onChange={(v) => onChange({ length_unit: v as "mm" | "inch" })}
+      />
+      <Heading>Sales tax by size</Heading>
+      <p className="mb-2 text-faint text-sm">
+        In some places children's sizes carry none. Without bands no tax is shown. Whether a size is taxed is
+        the law's matter, not ours.
+      </p>
+      <OneOf
+        label="Size system tax goes by"
+        value={tax.system}
+        options={systems.filter((s) => s.value !== "mondopoint_mm")}
+        disabled={disabled}
+        onChange={(v) => put({ system: v as NonNullable<typeof tax.system> })}
+      />
+      <ol className="my-2">
+        {bands.map((b, i) => {
+          const last = i === bands.length - 1;
+          const set = (values: Partial<typeof b>) =>
+            put({ bands: bands.map((x, j) => (j === i ? { ...x, ...values } : x)) });
+          return (
+            <li key={i} className="flex items-end gap-3 border-line border-b py-1">
+              {last ? (
+                <span className="min-w-44 self-center">larger sizes</span>
+              ) : (
+                <NumberField
+                  label="Up to and with"
+                  unit={system ?? ""}
+                  step={0.5}
+                  width="w-44"
+                  value={b.up_to}
+                  disabled={disabled}
+                  onChange={(v) => set({ up_to: v })}
+                />
+              )}
+              <NumberField
+                label="Rate"
+                unit="%"
+                value={b.rate_pct}
+                disabled={disabled}
+                onChange={(v) => v !== null && set({ rate_pct: v })}
+              />
+              <Button
+                kind="quiet"
+                disabled={disabled}
+                onClick={() => {
+                  const rest = bands.filter((_, j) => j !== i);
+                  put({ bands: rest.map((x, j) => (j === rest.length - 1 ? { ...x, up_to: null } : x)) });
+                }}
+              >
+                Take out
+              </Button>
+            </li>
+          );
+        })}
+      </ol>
+      <span className="flex flex-wrap gap-2">
         <Button
-          kind="strong"
-          type="submit"
-          disabled={!form.login || !form.name || form.password.length < 10 || add.isPending}
+          disabled={disabled || bands.length >= 6}
+          onClick={() =>
+            put({
+              bands: bands.length
+                ? [{ up_to: 6.5, rate_pct: 0 }, ...bands]
+                : [
+                    { up_to: 6.5, rate_pct: 0 },
+                    { up_to: null, rate_pct: 20 },
+                  ],
+            })
+          }
         >
-          Add
+          Add a band
         </Button>
-      </form>
-    </RoomPage>
+        <OneOf
+          label="Prices on the shelf"
+          value={tax.price_includes ? "with" : "without"}
+          options={[
+            { value: "with", text: "Prices include tax" },
+            { value: "without", text: "Tax comes on top" },
+          ]}
+          disabled={disabled}
+          onChange={(v) => put({ price_includes: v === "with" })}
+        />
+      </span>
+    </div>
   );
 }

@@ -5,6 +5,8 @@ export const KEY_LIST: [string, string][] = [
   ["1 … 7", "Feet, Brief, Spec, Pull, Trial, Settle, Return"],
   ["[ and ]", "Half a size down, half a size up"],
   ["Enter", "Put the shown pair into the tray (Pull)"],
+  ["1 … 9 in a question", "Choose that answer (Brief)"],
+  ["W", "What if (Spec)"],
   ["V and U", "Next view, next thing laid under (Feet)"],
   ["B and P", "Bring a file, practice devices (Feet)"],
   ["Space", "Start and stop the timer (Trial)"],

@@ -3,6 +3,7 @@ import { lazy, Suspense, useEffect } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
 import type { Fitting, Schemas } from "../api/client";
 import { FittingContext, useDesk, useFittingDesk, useFittingQuery } from "../api/fitting";
+import { useSizeWord } from "../api/house";
 import { undo } from "../api/outbox";
 import { Hatches } from "../drawing/kit";
 import { useKeys } from "../shell/keys";
@@ -110,6 +111,7 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
 
 function Tray() {
   const { fitting } = useDesk();
+  const sizeWord = useSizeWord();
   return (
     <section
       className="flex min-h-[68px] items-center gap-3 overflow-x-auto border-line border-t bg-paper px-5"
@@ -126,7 +128,7 @@ function Tray() {
             to={`/fittings/${fitting.id}/trial?pair=${pair.id}`}
             className={`min-h-12 whitespace-nowrap border bg-sheet px-3 py-1 leading-tight ${sold ? "border-2 border-madder" : "border-ink/50"}`}
           >
-            <b>{pair.name}</b> <span className="font-mono">{pair.eu_label}</span>
+            <b>{pair.name}</b> <span className="font-mono">{sizeWord(pair)}</span>
             <span className="block text-faint text-xs">
               {sold ? "settled" : verdict === "pass" ? "passed" : verdict === "fail" ? "failed" : "to try"}
               {pair.also_pulled ? ` · also pulled by ${pair.also_pulled} other` : ""}

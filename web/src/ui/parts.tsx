@@ -76,7 +76,7 @@ export function OneOf({ label, value, options, onChange, disabled = false, colum
 }
 
 export const ITEM =
-  "min-h-11 rounded-sm border border-ink/45 bg-sheet px-3 py-1.5 text-left leading-tight hover:bg-paper " +
+  "relative min-h-11 rounded-sm border border-ink/45 bg-sheet px-3 py-1.5 text-left leading-tight hover:bg-paper " +
   "data-[state=on]:border-ink data-[state=on]:bg-ink data-[state=on]:text-sheet data-[state=on]:font-semibold disabled:opacity-60";
 
 /** Any answers of several. */
@@ -90,10 +90,11 @@ export function ManyOf(
       value={props.value}
       onValueChange={props.onChange}
       disabled={props.disabled ?? false}
-      className="flex flex-wrap gap-1.5"
+      className={props.columns || "flex flex-wrap gap-1.5"}
     >
       {props.options.map((o) => (
         <ToggleGroup.Item key={o.value} value={o.value} className={ITEM}>
+          {o.picture}
           {o.text}
         </ToggleGroup.Item>
       ))}

@@ -25,7 +25,10 @@ APART_MM = 3.0
 
 
 def _joined(lists: Sequence[Sequence[Reason]]) -> list[Reason]:
-    found = {r.rule: r for reasons in lists for r in reasons}
+    """Each rule once, in the words of the discipline named first."""
+    found: dict[str, Reason] = {}
+    for reason in (r for reasons in lists for r in reasons):
+        found.setdefault(reason.rule, reason)
     return [found[rule] for rule in sorted(found)]
 
 

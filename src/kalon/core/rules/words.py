@@ -241,7 +241,6 @@ COURT = Vocabulary(
             Option("true_snug", "True size, snug"), Option("half_up", "Half a size up"))),
         _ANKLE, _PRICE_SCHOOL,
     ),
-    drawn="court",
 )  # fmt: skip
 
 FIELD = Vocabulary(

@@ -1,93 +1,262 @@
-/** Brief: what the athlete does, asked in their words, general first. */
+/** Brief: one question at a time, from general to particular; what is answered stands beside it. */
+import { useEffect, useRef, useState } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { getPath, useDesk } from "../../api/fitting";
+import { Gauge, Picture } from "../../drawing/pictures";
 import { Button, Heading, Loading, ManyOf, NumberField, OneOf, TextField } from "../../ui/parts";
 import { Station, useVocabulary } from "../Station";
-import { SurfacePicture } from "./SurfacePicture";
+import { Also } from "./Also";
+import { Present } from "./Present";
+import { type Ask, answerOf, nameOf, type Question, questionsOf } from "./questions";
 
-type Ask = Schemas["AskOut"];
+/** The open question: one by name, or whichever follows it, for an answer may bring new questions. */
+interface Place {
+  name: string;
+  after: boolean;
+}
 
 export default function Brief() {
-  const { bodies, set, locked } = useDesk();
+  const { bodies, locked } = useDesk();
   const words = useVocabulary();
   const brief = bodies.brief;
+  const sports = words.data?.sports ?? [];
+  const sport = sports.find((s) => s.slug === brief.sport);
+  const questions = questionsOf(sport, brief);
+  const missing = questions.findIndex((q) => q.needed && !answerOf(q, brief, sport, sports));
+  const [chosen, setChosen] = useState<Place | null>(null);
+  const at = chosen
+    ? questions.findIndex((q) => nameOf(q) === chosen.name) + (chosen.after ? 1 : 0)
+    : missing;
   if (!words.data) return <Loading what="the questions" />;
-  const sport = words.data.sports.find((s) => s.slug === brief.sport);
-  const asks =
-    sport?.asks.filter((a) => !a.disciplines.length || a.disciplines.includes(brief.discipline ?? "")) ?? [];
+  const open = questions[at];
+  const goTo = (question: Question | undefined) =>
+    question && setChosen({ name: nameOf(question), after: false });
+  const goOn = () => open && setChosen({ name: nameOf(open), after: true });
   return (
     <Station margin={<BriefMargin sport={sport} />}>
-      <div className="space-y-4">
-        <Question text="What sport?" missing={!brief.sport}>
-          <OneOf
-            label="Sport"
-            value={brief.sport}
-            disabled={locked}
-            options={words.data.sports.map((s) => ({ value: s.slug, text: s.name }))}
-            onChange={(v) => v !== brief.sport && set("brief", { sport: v, discipline: null, schools: null })}
-          />
-        </Question>
-        {sport && (
-          <Question text="What do they do most?" missing={!brief.discipline}>
-            <OneOf
-              label="Discipline"
-              value={brief.discipline}
-              disabled={locked}
-              options={sport.disciplines}
-              onChange={(v) => set("brief", { discipline: v })}
-            />
-          </Question>
-        )}
-        {sport && (
-          <div className="flex flex-wrap gap-x-8 gap-y-4">
-            {asks.map((a) => (
-              <AskField key={a.field} ask={a} />
-            ))}
-          </div>
-        )}
-        {sport && (
-          <TextField
-            className="max-w-xl"
-            label="What they wear now, and how it fits"
-            value={brief.wears_now ?? ""}
-            disabled={locked}
-            onChange={(v) => set("brief", { wears_now: v || null })}
-          />
+      <div className="grid min-h-full grid-cols-[236px_1fr] gap-6">
+        <ol className="-my-2" aria-label="The brief so far">
+          {questions.map((q, i) => {
+            const answer = answerOf(q, brief, sport, sports);
+            return (
+              <li key={nameOf(q)}>
+                <button
+                  type="button"
+                  aria-current={i === at ? "step" : undefined}
+                  onClick={() => goTo(q)}
+                  className={`grid min-h-11 w-full grid-cols-[6.4rem_1fr] items-center gap-1 border-l-4 py-1 pl-2 text-left text-sm leading-tight hover:bg-paper ${i === at ? "border-madder bg-paper" : "border-line"}`}
+                >
+                  <span className="text-faint">{q.short}</span>
+                  {answer ? (
+                    <b>{answer}</b>
+                  ) : (
+                    <span className={q.needed ? "font-semibold text-madder" : "text-faint"}>
+                      {q.needed ? "needed" : "not said"}
+                    </span>
+                  )}
+                </button>
+              </li>
+            );
+          })}
+        </ol>
+        {open ? (
+          <Card
+            key={nameOf(open)}
+            question={open}
+            onNext={goOn}
+            onBack={at > 0 ? () => goTo(questions[at - 1]) : undefined}
+            focus={chosen !== null}
+          >
+            <Answer question={open} sport={sport} sports={sports} onNext={goOn} />
+          </Card>
+        ) : (
+          <Whole missing={questions[missing]} onMissing={() => goTo(questions[missing])} locked={locked} />
         )}
       </div>
     </Station>
   );
 }
 
-function Question({
-  text,
-  children,
-  missing = false,
+function Whole({
+  missing,
+  onMissing,
+  locked,
 }: {
-  text: string;
-  children: React.ReactNode;
-  missing?: boolean;
+  missing: Question | undefined;
+  onMissing: () => void;
+  locked: boolean;
 }) {
+  const { fitting } = useDesk();
   return (
-    <div>
-      <p className="mb-1 font-semibold">
-        {text}
-        {missing && <span className="ml-2 font-normal text-madder text-sm">needed</span>}
-      </p>
-      {children}
-    </div>
+    <section aria-label="The brief is told" className="max-w-prose">
+      {missing ? (
+        <>
+          <h2 className="mb-2 font-semibold text-2xl tracking-tight">One thing is still needed</h2>
+          <Button kind="strong" onClick={onMissing}>
+            {missing.text}
+          </Button>
+        </>
+      ) : (
+        <>
+          <h2 className="mb-2 font-semibold text-2xl tracking-tight">The brief is told</h2>
+          <p className="mb-4">
+            {locked
+              ? "It stays as it was settled."
+              : "Any line on the left can be changed; the spec follows at once."}
+          </p>
+          <Link
+            to={`/fittings/${fitting.id}/spec`}
+            className="inline-flex min-h-11 items-center rounded-sm border border-madder bg-madder px-3.5 font-medium text-on-madder"
+          >
+            On to the spec (3)
+          </Link>
+        </>
+      )}
+    </section>
   );
 }
 
-function AskField({ ask }: { ask: Ask }) {
+const hintOf = (q: Question): string => {
+  if (q.key === "also" || q.key === "present") return "";
+  const chosen = q.key !== "ask" || ["choice", "many", "yes"].includes(q.ask.kind);
+  return chosen ? "Digits choose, Enter goes on." : "Enter goes on.";
+};
+
+interface CardProps {
+  question: Question;
+  onNext: () => void;
+  onBack: (() => void) | undefined;
+  focus: boolean;
+  children: React.ReactNode;
+}
+
+/** One question, large. Digits choose an answer, Enter goes on. */
+function Card({ question, onNext, onBack, focus, children }: CardProps) {
+  const card = useRef<HTMLFormElement>(null);
+  useEffect(() => {
+    if (focus) card.current?.querySelector<HTMLElement>("[data-answer] input, [data-answer] button")?.focus();
+  }, [focus]);
+  /** The answer that stands, chosen again, goes on too. */
+  const again = (event: React.MouseEvent) => {
+    const picked = (event.target as HTMLElement).closest(
+      "[data-digits]:not([data-many]) button[data-state=on]",
+    );
+    if (picked) onNext();
+  };
+  const press = (event: React.KeyboardEvent) => {
+    const target = event.target as HTMLElement;
+    if (event.ctrlKey || event.altKey || event.metaKey) return;
+    const typing = target.closest("input:not([type=checkbox]), select, textarea");
+    if (!typing && /^[1-9]$/.test(event.key)) {
+      const options = card.current?.querySelectorAll<HTMLButtonElement>("[data-digits] button");
+      const picked = options?.[Number(event.key) - 1];
+      if (!picked) return;
+      event.preventDefault();
+      picked.click();
+    } else if (event.key === "Enter" && (typing || target.closest("[data-many]"))) {
+      event.preventDefault();
+      target.blur();
+      onNext();
+    }
+  };
+  return (
+    <form
+      ref={card}
+      data-question={nameOf(question)}
+      onKeyDown={press}
+      onClickCapture={again}
+      onSubmit={(e) => e.preventDefault()}
+    >
+      <h2 className="mb-1 font-semibold text-2xl tracking-tight">{question.text}</h2>
+      <p className="mb-3 min-h-5 text-faint text-sm">
+        {question.key === "ask" && question.ask.why}
+        {question.needed && <span className="ml-1 text-madder">The spec can't do without it.</span>}
+      </p>
+      <div data-answer>{children}</div>
+      <p className="mt-5 flex items-center gap-2">
+        <Button kind="strong" onClick={onNext}>
+          Next
+        </Button>
+        {onBack && <Button onClick={onBack}>Back</Button>}
+        <span className="text-faint text-sm">{hintOf(question)}</span>
+      </p>
+    </form>
+  );
+}
+
+interface AnswerProps {
+  question: Question;
+  sport: Schemas["SportOut"] | undefined;
+  sports: Schemas["SportOut"][];
+  onNext: () => void;
+}
+
+const numbered = (i: number) => (
+  <span className="absolute top-1 right-2 font-mono text-xs opacity-70">{i < 9 ? i + 1 : ""}</span>
+);
+
+function Answer({ question, sport, sports, onNext }: AnswerProps) {
+  const { bodies, set, locked } = useDesk();
+  const brief = bodies.brief;
+  switch (question.key) {
+    case "sport":
+      return (
+        <div data-digits>
+          <OneOf
+            label="Sport"
+            value={brief.sport}
+            disabled={locked}
+            columns="grid grid-cols-3 gap-2 *:flex *:min-h-16 *:flex-col *:items-start *:pr-6"
+            options={sports.map((s, i) => ({ value: s.slug, text: s.name, picture: numbered(i) }))}
+            onChange={(v) => {
+              if (v !== brief.sport) set("brief", { sport: v, discipline: null, also: [], schools: null });
+              onNext();
+            }}
+          />
+        </div>
+      );
+    case "discipline":
+      return (
+        <div data-digits>
+          <OneOf
+            label="Discipline"
+            value={brief.discipline}
+            disabled={locked}
+            columns="grid grid-cols-4 gap-2 *:flex *:min-h-16 *:flex-col *:items-start *:pr-6 max-xl:grid-cols-3 max-lg:grid-cols-2"
+            options={(sport?.disciplines ?? []).map((d, i) => ({
+              ...d,
+              picture: (
+                <>
+                  {numbered(i)}
+                  {sport?.drawn && <Picture kind={sport.drawn} value={d.value} />}
+                </>
+              ),
+            }))}
+            onChange={(v) => {
+              set("brief", { discipline: v });
+              onNext();
+            }}
+          />
+        </div>
+      );
+    case "also":
+      return sport ? <Also sport={sport} /> : null;
+    case "present":
+      return <Present />;
+    default:
+      return <AskField ask={question.ask} onNext={onNext} />;
+  }
+}
+
+function AskField({ ask, onNext }: { ask: Ask; onNext: () => void }) {
   const { bodies, set, refusal, locked } = useDesk();
   const value = getPath(bodies.brief, ask.field);
   const put = (v: unknown) => set("brief", { [ask.field]: v });
-  const missing = ask.needed && (value === null || value === undefined);
   switch (ask.kind) {
     case "number":
       return (
-        <Question text={ask.text} missing={missing}>
+        <div className="flex flex-wrap items-end gap-6">
           <NumberField
             label={ask.text}
             hideLabel
@@ -96,63 +265,78 @@ function AskField({ ask }: { ask: Ask }) {
             onChange={put}
             error={refusal("brief", ask.field)}
             disabled={locked}
-            width="w-36"
+            width="w-44"
           />
-        </Question>
+          {ask.drawn && <Gauge kind={ask.drawn} value={value as number | null} />}
+        </div>
       );
     case "choice":
       return (
-        <Question text={ask.text} missing={missing}>
+        <div data-digits>
           <OneOf
             label={ask.text}
             value={value as string | null}
-            onChange={put}
             disabled={locked}
-            columns={ask.field === "surface" ? "grid grid-cols-6 gap-1.5 *:px-2 max-lg:grid-cols-3" : ""}
-            options={ask.options.map((o) => ({
+            columns="grid grid-cols-3 gap-2 *:flex *:min-h-16 *:flex-col *:items-start *:pr-6 max-lg:grid-cols-2"
+            options={ask.options.map((o, i) => ({
               ...o,
-              picture: ask.field === "surface" ? <SurfacePicture surface={o.value} /> : undefined,
+              picture: (
+                <>
+                  {numbered(i)}
+                  {ask.drawn && <Picture kind={ask.drawn} value={o.value} />}
+                </>
+              ),
             }))}
+            onChange={(v) => {
+              put(v);
+              onNext();
+            }}
           />
-        </Question>
+        </div>
       );
     case "many":
       return (
-        <Question text={ask.text}>
+        <div data-digits data-many>
           <ManyOf
             label={ask.text}
+            columns="grid grid-cols-3 gap-2 *:min-h-14 *:pr-6 max-lg:grid-cols-2"
             value={(value as string[] | null) ?? []}
-            options={ask.options}
+            options={ask.options.map((o, i) => ({ ...o, picture: numbered(i) }))}
             onChange={put}
             disabled={locked}
           />
-        </Question>
+        </div>
       );
     case "yes":
       return (
-        <label className="flex min-h-11 items-center gap-2 self-end font-semibold">
-          <input
-            type="checkbox"
-            className="size-5"
-            checked={!!value}
+        <div data-digits>
+          <OneOf
+            label={ask.text}
+            value={value ? "yes" : "no"}
             disabled={locked}
-            onChange={(e) => put(e.target.checked)}
+            columns="grid grid-cols-3 gap-2 *:min-h-16 *:pr-6 max-lg:grid-cols-2"
+            options={[
+              { value: "yes", text: "Yes", picture: numbered(0) },
+              { value: "no", text: "No", picture: numbered(1) },
+            ]}
+            onChange={(v) => {
+              put(v === "yes");
+              onNext();
+            }}
           />
-          {ask.text}
-        </label>
+        </div>
       );
     default:
       return (
-        <Question text={ask.text}>
-          <TextField
-            label={ask.kind === "date" ? "Day" : "In words"}
-            type={ask.kind === "date" ? "date" : "text"}
-            value={(value as string | null) ?? ""}
-            onChange={(v) => put(v || null)}
-            error={refusal("brief", ask.field)}
-            disabled={locked}
-          />
-        </Question>
+        <TextField
+          className="max-w-md"
+          label={ask.kind === "date" ? "Day" : "In words"}
+          type={ask.kind === "date" ? "date" : "text"}
+          value={(value as string | null) ?? ""}
+          onChange={(v) => put(v || null)}
+          error={refusal("brief", ask.field)}
+          disabled={locked}
+        />
       );
   }
 }
@@ -163,16 +347,14 @@ function BriefMargin({ sport }: { sport: Schemas["SportOut"] | undefined }) {
   return (
     <>
       <Heading>Where practitioners differ</Heading>
-      <p className="mb-3 text-faint text-sm">
-        The house's side stands first. Another can be taken for this athlete.
-      </p>
+      <p className="mb-3 text-faint text-sm">The house's side is taken unless this athlete's is another.</p>
       {sport.schools.map((school) => (
         <div key={school.slug} className="mb-4">
           <p className="mb-1">{school.text}</p>
           <OneOf
             label={school.text}
-            value={bodies.brief.schools?.[school.slug] ?? school.options[0]?.value}
-            options={school.options}
+            value={bodies.brief.schools?.[school.slug] ?? school.side}
+            options={school.options.map((o) => (o.value === school.side ? { ...o, hint: "the house's" } : o))}
             disabled={locked}
             columns="grid gap-1"
             onChange={(v) => set("brief", { [`schools/${school.slug}`]: v })}

@@ -3,18 +3,18 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { ask, http, type Pair, type Schemas, type Side } from "../../api/client";
 import { useDesk, useStoreFitting } from "../../api/fitting";
+import { useSizeWord } from "../../api/house";
 import { FootInShoe } from "../../benches/FootInShoe";
 import { FitSwatch, GapScale } from "../../drawing/kit";
 import { useKeys } from "../../shell/keys";
 import { Button, Heading, Loading, MARKS } from "../../ui/parts";
-import { Station, Waiting } from "../Station";
-import { valueWord } from "../spec/words";
+import { Station, useVocabulary, Waiting } from "../Station";
 
 type Place = Schemas["PlaceOut"];
 
 export default function Pull() {
   const { fitting } = useDesk();
-  const version = fitting.parts.brief.version + fitting.parts.feet.version;
+  const version = fitting.parts.brief.version + fitting.parts.feet.version + fitting.parts.spec.version;
   const [shown, setShown] = useState<{ model: string; width: Pair["width"] } | null>(null);
   const [blind, setBlind] = useState(false);
   const list = useQuery({
@@ -59,6 +59,7 @@ export default function Pull() {
                     <span className="block text-faint text-xs">
                       {!blind && `${p.pair.maker} · `}
                       {p.pair.width}
+                      {p.over_budget && !blind && <b> · over budget</b>}
                     </span>
                   </span>
                   <span className="text-right">
@@ -103,6 +104,8 @@ interface OneShoeProps {
 function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
   const { fitting, bodies, locked } = useDesk();
   const store = useStoreFitting();
+  const words = useVocabulary();
+  const sizeWord = useSizeWord();
   const [label, setLabel] = useState<number | null>(start);
   const path = { fitting_id: fitting.id };
   const shoe = useQuery({
@@ -153,7 +156,7 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
           {name(pair)}
           <span className="block font-normal text-faint text-sm">
             {!blind && `${pair.maker} · ${(pair.price_cents / 100).toFixed(0)} · `}
-            {valueWord(pair.upper)}, {pair.width}
+            {words.data?.values[pair.upper] ?? pair.upper}, {pair.width}
           </span>
         </h2>
         <fieldset className="flex items-center gap-1" aria-label="Size">
@@ -167,7 +170,7 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
           </Button>
           <span className="min-w-24 text-center leading-tight" aria-live="polite">
             <span className="font-mono font-semibold text-lg" data-size={size.label}>
-              EU {size.label}
+              {size.label === pair.eu_label ? sizeWord(pair) : `EU ${size.label}`}
             </span>
             <span className="block text-faint text-xs">
               {shoe.data.fit.recommended === size.label

@@ -3,6 +3,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { ask, http, type Schemas } from "../../api/client";
 import { useDesk, useStoreFitting } from "../../api/fitting";
+import { useSizeWord } from "../../api/house";
 import { GapScale } from "../../drawing/kit";
 import { Button, day, Heading, ManyOf, OneOf, TextField } from "../../ui/parts";
 import { Station, Waiting } from "../Station";
@@ -24,6 +25,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
   const line = sold?.stock_line_id ?? picked ?? candidates[0]?.id;
   const [saleId, setSaleId] = useState(() => crypto.randomUUID());
   const path = { fitting_id: fitting.id };
+  const sizeWord = useSizeWord();
   const preview = useQuery({
     queryKey: [
       "of",
@@ -78,7 +80,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
             value={line}
             options={candidates.map((p) => ({
               value: p.id,
-              text: `${p.name} EU ${p.eu_label}`,
+              text: `${p.name} ${sizeWord(p)}`,
               hint: p.on_hand ? `${(p.price_cents / 100).toFixed(0)}, ${p.on_hand} on hand` : "sold out",
             }))}
             onChange={setPicked}
@@ -107,6 +109,13 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
       {trouble && (
         <p role="alert" className="mt-2 border-madder border-l-4 pl-2">
           {trouble.message}
+        </p>
+      )}
+      {found?.tax && (
+        <p className="mt-1 text-sm" data-tax>
+          <span className="font-mono">{(found.tax.total_cents / 100).toFixed(2)}</span>, of which{" "}
+          <span className="font-mono">{(found.tax.tax_cents / 100).toFixed(2)}</span> is sales tax.{" "}
+          <span className="text-faint">{found.tax.why}</span>
         </p>
       )}
       {found && (

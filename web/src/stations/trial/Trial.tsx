@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { ask, http, type Schemas } from "../../api/client";
 import { useDesk } from "../../api/fitting";
+import { useSizeWord } from "../../api/house";
 import { useKeys } from "../../shell/keys";
 import { Button, Heading, Loading, OneOf, Reason, TextField } from "../../ui/parts";
 import { Station, useVocabulary, Waiting } from "../Station";
@@ -22,6 +23,7 @@ export default function TrialStation() {
         http.GET("/api/fittings/{fitting_id}/trial/advice", { params: { path: { fitting_id: fitting.id } } }),
       ),
   });
+  const sizeWord = useSizeWord();
   const pair = fitting.tray.find((p) => p.id === params.get("pair")) ?? fitting.tray[0];
   if (!pair) return <Waiting message="Pull a pair first: two to four make a trial." />;
   const tests = words.data?.sports.find((s) => s.slug === bodies.brief.sport)?.tests;
@@ -36,7 +38,7 @@ export default function TrialStation() {
           value={pair.id}
           options={fitting.tray.map((p) => ({
             value: p.id,
-            text: `${p.name} EU ${p.eu_label}`,
+            text: `${p.name} ${sizeWord(p)}`,
             hint: bodies.trial.pairs?.[p.id]?.verdict ?? "to try",
           }))}
           onChange={(v) => setParams({ pair: v }, { replace: true })}

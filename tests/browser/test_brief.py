@@ -1,0 +1,212 @@
+"""The brief and the spec as a fitter uses them: every sport family, two disciplines, a caution, weights, the house."""
+
+from __future__ import annotations
+
+import re
+import uuid
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.driver import new_athlete, saved
+from tests.browser.shots import fitting_of
+from tests.browser.test_views import axe
+from tests.made import gauge_paths
+from tests.running import Web
+
+pytestmark = pytest.mark.browser
+BRIEFS: dict[str, tuple[list[str], str, str]] = {
+    "Football": (["1", "1", "2", "·", "n", "74", "3", "3", "·", "n", "1"], "stud-plate", "firm ground, round studs"),
+    "Climbing": (["2", "9", "·", "80", "10", "6", "64", "2", "2", "2", "·", "n"], "toe-on-edge", "full"),
+    "Cycling": (["3", "1", "3", "·", "80", "n", "71", "620", "100"], "pedal-stroke", "three bolts"),
+    "Court": (["4", "7", "·", "2", "n", "3", "66"], "heel-behind", "gum, court"),
+    "Lifting": (["5", "1", "·", "3", "90", "82", "1780", "·", "7"], "lifter", "flat, dense"),
+    "Field": (["6", "1", "1", "1", "·", "84"], "", "full spikes"),
+    "Ice": (["7", "1", "95", "4", "3", "y"], "", ""),
+}
+"""By keys: digits choose, numbers are typed, `·` goes on with what is there; the drawing, and what ranks first."""
+
+
+def answer(page: Page, key: str) -> None:
+    """One answer to the open question, by keys only."""
+    card = page.locator("[data-question]")
+    name = card.get_attribute("data-question")
+    if key == "·":
+        card.get_by_role("button", name="Next").click()
+    elif key in ("y", "n"):
+        page.keyboard.press("1" if key == "y" else "2")
+    elif card.locator("[data-answer] input").count() == 1 and not card.locator("[data-digits]").count():
+        page.keyboard.type(key)
+        page.keyboard.press("Enter")
+    else:
+        page.keyboard.press(key)
+    expect(page.locator(f"[data-question={name}]")).to_have_count(0)
+
+
+def open_brief(page: Page, url: str, name: str) -> None:
+    new_athlete(page, url, name)
+    fitting = page.url.split("/fittings/")[1].split("/")[0]
+    body = {"base_version": 0, "change_id": str(uuid.uuid4()), "set": gauge_paths()}
+    assert page.request.patch(f"{url}/api/fittings/{fitting}/parts/feet", data=body).ok
+    page.reload()
+    page.locator("[data-drawing=feet]").wait_for()
+    page.get_by_role("navigation").get_by_role("link", name="Brief", exact=False).first.click()
+    page.locator("[data-question=sport]").wait_for()
+    page.get_by_role("radio", name="Football").focus()
+
+
+@pytest.mark.parametrize("family", list(BRIEFS))
+def test_a_brief_of_every_family_by_keys(page: Page, running: Web, family: str) -> None:
+    keys, drawing, first = BRIEFS[family]
+    open_brief(page, running.url, f"Brief {family}")
+    for key in keys:
+        answer(page, key)
+    assert axe(page) == []
+    saved(page)
+    page.locator("main").focus()
+    page.keyboard.press("3")
+    page.locator("[data-band]").first.wait_for()
+    if drawing:
+        expect(page.locator(f"[data-drawing={drawing}]")).to_be_visible()
+    if first:
+        expect(page.get_by_role("listitem").filter(has_text=re.compile(f"^{first}")).first).to_be_visible()
+    assert axe(page) == []
+
+
+def test_a_whole_football_brief_takes_few_keys(page: Page, running: Web) -> None:
+    """Every question answered or passed: at a key a second well under 45 seconds."""
+    open_brief(page, running.url, "Quick Brief")
+    keys = [*BRIEFS["Football"][0], "·", "·", "·", "·"]
+    for key in keys:
+        answer(page, key)
+    expect(page.get_by_role("heading", name="The brief is told")).to_be_visible()
+    assert sum(len(k) + (len(k) > 1) for k in keys) <= 22
+
+
+def test_two_disciplines_share_the_time_and_pull_apart(page: Page, running: Web) -> None:
+    open_brief(page, running.url, "Two Things")
+    for key in ("5", "1"):
+        answer(page, key)
+    page.get_by_role("button", name="+ Deadlifts").click()
+    page.get_by_label("Share of the time").fill("40")
+    page.get_by_label("Share of the time").blur()
+    expect(page.get_by_text("takes 60 % of the time")).to_be_visible()
+    page.get_by_role("button", name="Body mass").click()
+    page.get_by_role("textbox", name="Body mass").fill("80")
+    page.keyboard.press("Tab")
+    saved(page)
+    page.locator("main").focus()
+    page.keyboard.press("3")
+    caution = page.locator("[data-caution='engine.pulls_apart']")
+    expect(caution).to_contain_text("two pairs would serve better")
+    expect(page.get_by_role("navigation").get_by_text("after cautions").first).to_be_visible()
+    caution.get_by_role("checkbox").check()
+    saved(page)
+    expect(page.get_by_role("navigation").get_by_text("after cautions")).to_have_count(0)
+    assert axe(page) == []
+
+
+def test_a_caution_must_be_acknowledged_before_pulling(page: Page, running: Web) -> None:
+    open_brief(page, running.url, "Care First")
+    for key in ("4", "1"):
+        answer(page, key)
+    page.get_by_role("button", name="Body mass").click()
+    page.get_by_role("textbox", name="Body mass").fill("61")
+    page.get_by_role("button", name="Hurts").click()
+    page.keyboard.press("9")
+    expect(page.locator("[data-many]").get_by_role("button", name="Diabetes, poor circulation")).to_have_attribute(
+        "aria-pressed", "true"
+    )
+    saved(page)
+    page.locator("main").focus()
+    page.keyboard.press("3")
+    caution = page.locator("[data-caution='caution.diabetes']")
+    expect(caution).to_contain_text("physician")
+    fitting = page.url.split("/fittings/")[1].split("/")[0]
+    line = page.request.get(f"{running.url}/api/stock", params={"text": "Shuttle"}).json()[0]["id"]
+    refused = page.request.put(f"{running.url}/api/fittings/{fitting}/tray/{line}")
+    assert refused.status in (409, 422)
+    caution.get_by_role("checkbox").check()
+    saved(page)
+    expect(page.get_by_role("navigation").get_by_text("after cautions")).to_have_count(0)
+
+
+def test_the_present_shoe_lies_on_the_scales(page: Page, running: Web) -> None:
+    page.goto(f"{fitting_of(page, running.url, 'Tavi Umber')}/brief")
+    page.get_by_role("button", name="Wear now").click()
+    page.get_by_label("Fold it").get_by_role("radio", name="in half").click()
+    page.get_by_label("One shoe weighs").fill("320")
+    page.get_by_label("What kind of shoe").get_by_role("radio", name="A running shoe").click()
+    saved(page)
+    page.locator("main").focus()
+    page.keyboard.press("3")
+    expect(page.locator("[data-band=mass_g] [data-worn]")).to_be_visible()
+    expect(page.get_by_role("img", name=re.compile("worn now 320 g"))).to_have_count(0)
+    expect(page.locator("[data-band=bend_n_mm_per_deg] svg")).to_have_accessible_name(re.compile("worn now 70"))
+
+
+def test_a_weight_is_moved_with_its_reason_and_taken_back(page: Page, running: Web) -> None:
+    page.goto(f"{fitting_of(page, running.url, 'Fenna Rusk')}/spec")
+    page.locator("[data-band]").first.wait_for()
+    if page.get_by_label("Settled").count():
+        page.goto(f"{fitting_of(page, running.url, 'Tavi Umber')}/spec")
+    button = page.get_by_role("button", name=re.compile("^Mass of one shoe counts"))
+    button.click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_role("button", name="Set")).to_be_disabled()
+    dialog.get_by_role("slider").fill("2")
+    dialog.get_by_label("Why").fill("asked for light")
+    assert axe(page) == []
+    dialog.get_by_role("button", name="Set").click()
+    saved(page)
+    expect(button).to_have_accessible_name("Mass of one shoe counts 2.0, moved by hand. Change")
+    button.click()
+    expect(dialog).to_contain_text("Moved by Ilse Varn")
+    dialog.get_by_role("button", name=re.compile("^Back to")).click()
+    saved(page)
+    expect(button).to_have_accessible_name(re.compile("counts 0"))
+
+
+def test_another_school_says_what_it_would_and_can_be_tried(page: Page, running: Web) -> None:
+    page.goto(f"{fitting_of(page, running.url, 'Tavi Umber')}/spec")
+    page.locator("[data-school='football_size/street_with_room']").wait_for()
+    page.locator("main").focus()
+    page.keyboard.press("w")
+    page.get_by_label("How football boots are sized").select_option("street_with_room")
+    expect(page.locator("[data-moved]")).to_contain_text("Room at the toe: 8 to 14 becomes 11 to 16 mm")
+    page.get_by_role("button", name="Back to the brief").click()
+
+
+def test_choices_tell_their_reasons(page: Page, running: Web) -> None:
+    page.goto(f"{fitting_of(page, running.url, 'Tavi Umber')}/spec")
+    plate = page.get_by_role("region", name="Plate", exact=True)
+    plate.get_by_role("button", name="firm ground, round studs").click()
+    expect(plate).to_contain_text("kPa under the worst stud")
+    page.get_by_label("Plate from below").get_by_role("radio", name="Blades").click()
+    expect(page.locator("[data-plate=firm_ground_blade]")).to_be_visible()
+
+
+def test_a_manager_sets_the_house_and_a_fitter_sees_it(open_page: Callable[..., Page], running: Web) -> None:
+    manager = open_page("marrow", "plumb-line-7")
+    manager.goto(f"{running.url}/house")
+    manager.get_by_label("How court shoes are sized").get_by_role("radio", name="Half a size up").click()
+    manager.get_by_role("radio", name="Numbers").click()
+    manager.get_by_label("Court: most room at the toe").fill("13")
+    manager.keyboard.press("Tab")
+    assert axe(manager) == []
+    manager.get_by_role("radio", name="Sizes and tax").click()
+    manager.get_by_label("Size system shown").get_by_role("radio", name="UK", exact=True).click()
+    manager.get_by_role("button", name="Add a band").click()
+    assert axe(manager) == []
+    manager.get_by_role("button", name=re.compile("^Set version")).click()
+    expect(manager.get_by_text(re.compile("Version 1, set by Marrow Tesk"))).to_be_visible()
+    fitter = open_page()
+    fitter.goto(f"{running.url}/house")
+    expect(fitter.get_by_role("radio", name="Half a size up")).to_be_disabled()
+    fitter.goto(f"{fitting_of(fitter, running.url, 'Tavi Umber')}/spec")
+    expect(fitter.get_by_text("The house has changed", exact=False)).to_be_visible()
+    fitter.get_by_role("button", name="Take version 1").click()
+    expect(fitter.get_by_text("The house has changed", exact=False)).to_have_count(0)
+    fitter.goto(f"{fitting_of(fitter, running.url, 'Sunniva Crake')}/pull")
+    expect(fitter.locator("[data-size]")).to_contain_text("UK")

@@ -1,0 +1,87 @@
+/** Other things the same pair is for, each with its share of the time and the ground it is done on. */
+import type { Schemas } from "../../api/client";
+import { useDesk } from "../../api/fitting";
+import { Button, NumberField } from "../../ui/parts";
+
+type Other = Schemas["Also"];
+const DIFFERS = ["surface", "floor", "pedal", "role", "wicket"] as const;
+const MOST = 3;
+
+export function Also({ sport }: { sport: Schemas["SportOut"] }) {
+  const { bodies, set, locked } = useDesk();
+  const others = bodies.brief.also ?? [];
+  const put = (list: Other[]) => set("brief", { also: list });
+  const rest = 100 - others.reduce((sum, o) => sum + o.share_pct, 0);
+  const named = (slug: string) => sport.disciplines.find((d) => d.value === slug)?.text ?? slug;
+  const asks = sport.asks.filter((a) => DIFFERS.some((f) => f === a.field) && a.kind === "choice");
+  const free = Math.floor(rest / 2 / 5) * 5;
+  return (
+    <div>
+      <p className="mb-2">
+        <b>{named(bodies.brief.discipline ?? "")}</b> takes <b className="font-mono">{rest} %</b> of the time.
+      </p>
+      <ul className="mb-3 space-y-2">
+        {others.map((o, i) => (
+          <li key={i} className="flex flex-wrap items-end gap-2 border-line border-l-4 pl-3">
+            <span className="min-w-40 self-center font-semibold">{named(o.discipline)}</span>
+            <NumberField
+              label="Share of the time"
+              unit="%"
+              step={5}
+              width="w-32"
+              value={o.share_pct}
+              disabled={locked}
+              onChange={(v) =>
+                v !== null && put(others.map((x, j) => (j === i ? { ...x, share_pct: v } : x)))
+              }
+            />
+            {asks.map((a) => (
+              <label key={a.field} className="text-faint text-xs">
+                {a.text}
+                <select
+                  className="block min-h-11 border border-ink/45 bg-sheet px-2 text-base text-ink"
+                  value={String(o[a.field as (typeof DIFFERS)[number]] ?? "")}
+                  disabled={locked}
+                  onChange={(e) =>
+                    put(others.map((x, j) => (j === i ? { ...x, [a.field]: e.target.value || null } : x)))
+                  }
+                >
+                  <option value="">the same</option>
+                  {a.options.map((option) => (
+                    <option key={option.value} value={option.value}>
+                      {option.text}
+                    </option>
+                  ))}
+                </select>
+              </label>
+            ))}
+            <Button
+              kind="quiet"
+              disabled={locked}
+              aria-label={`Take out ${named(o.discipline)}`}
+              onClick={() => put(others.filter((_, j) => j !== i))}
+            >
+              Take out
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {others.length < MOST && free >= 5 && (
+        <fieldset className="flex flex-wrap gap-1.5">
+          <legend className="mb-1 text-faint text-sm">Also for</legend>
+          {sport.disciplines
+            .filter((d) => asks.length || d.value !== bodies.brief.discipline)
+            .map((d) => (
+              <Button
+                key={d.value}
+                disabled={locked}
+                onClick={() => put([...others, { discipline: d.value, share_pct: free }])}
+              >
+                + {d.text}
+              </Button>
+            ))}
+        </fieldset>
+      )}
+    </div>
+  );
+}

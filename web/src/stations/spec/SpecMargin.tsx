@@ -1,0 +1,95 @@
+/** The margin of the spec: cautions to acknowledge, the story in sentences, and what other schools say. */
+import type { Schemas } from "../../api/client";
+import { useDesk } from "../../api/fitting";
+import { Heading, Reason } from "../../ui/parts";
+
+interface Props {
+  view: Schemas["SpecView"];
+  scales: Record<string, Schemas["ScaleOut"]>;
+  rooms: Record<string, string>;
+  choices: Record<string, string>;
+}
+
+/** Matters in the order they weigh, each with its reasons. */
+function story({ view, scales, rooms, choices }: Props): { head: string; reasons: Schemas["Reason"][] }[] {
+  const { spec } = view;
+  const said = new Set<string>();
+  const once = (reasons: Schemas["Reason"][]) =>
+    reasons.filter((r) => !said.has(r.rule) && said.add(r.rule) !== undefined);
+  const matters = [
+    ...Object.entries(spec.choices).map(([name, values]) => ({
+      head: choices[name] ?? name,
+      weight: spec.choice_weights[name]?.weight ?? 0,
+      reasons: values[0]?.reasons ?? [],
+    })),
+    ...Object.entries(spec.properties).map(([name, band]) => ({
+      head: scales[name]?.name ?? name,
+      weight: band.weight,
+      reasons: band.reasons,
+    })),
+  ].sort((a, b) => b.weight - a.weight);
+  const fit = Object.entries(spec.fit).map(([name, room]) => ({
+    head: rooms[name] ?? name,
+    reasons: room.reasons,
+  }));
+  return [...matters, ...fit]
+    .map((m) => ({ head: m.head, reasons: once(m.reasons) }))
+    .filter((m) => m.reasons.length);
+}
+
+export function SpecMargin(props: Props) {
+  const { bodies, set, locked } = useDesk();
+  const { spec } = props.view;
+  const done = bodies.spec.acknowledged ?? {};
+  return (
+    <>
+      {spec.cautions.length > 0 && <Heading>Cautions</Heading>}
+      <ul className="space-y-2">
+        {spec.cautions.map((c) => (
+          <li
+            key={c.rule + c.about}
+            data-caution={c.rule}
+            className={`border-l-4 pl-2 ${c.must_acknowledge ? "border-madder" : "border-line"}`}
+          >
+            <Reason {...c} />
+            {c.must_acknowledge && (
+              <label className="mt-1 flex min-h-11 items-center gap-2 font-semibold">
+                <input
+                  type="checkbox"
+                  className="size-5"
+                  checked={!!done[c.rule]}
+                  disabled={locked}
+                  onChange={(e) => set("spec", { [`acknowledged/${c.rule}`]: e.target.checked || null })}
+                />
+                Acknowledged
+              </label>
+            )}
+          </li>
+        ))}
+      </ul>
+      <Heading>Why</Heading>
+      {story(props).map((m) => (
+        <section key={m.head} className="mb-2">
+          <h3 className="font-semibold text-sm">{m.head}</h3>
+          {m.reasons.map((r) => (
+            <p key={r.rule}>
+              <Reason {...r} />
+            </p>
+          ))}
+        </section>
+      ))}
+      {!!spec.schools?.length && <Heading>Another school would have said</Heading>}
+      {spec.schools?.map((s) => (
+        <section key={s.school + s.side} className="mb-2" data-school={`${s.school}/${s.side}`}>
+          <h3 className="font-semibold text-sm">
+            {s.text}: {s.says}
+          </h3>
+          <p>{s.moves.join("; ")}.</p>
+        </section>
+      ))}
+      <p className="mt-3 text-faint text-xs">
+        Rules {spec.rules_version}, house {props.view.house_version}
+      </p>
+    </>
+  );
+}
