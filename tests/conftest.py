@@ -8,9 +8,13 @@ from collections.abc import Iterator
 
 import psycopg
 import pytest
+from hypothesis import settings
 
 from kalon.host.postgres import OWNER, SUPER, LocalServer
 from tests.running import Web, database_server, demo_database, web
+
+settings.register_profile("house", deadline=None)
+settings.load_profile("house")
 
 TEMPLATE = "kalon_template"
 _names = itertools.count()

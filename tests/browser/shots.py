@@ -134,6 +134,8 @@ def take(names: list[str], folder: Path, size: dict[str, int]) -> None:
         if not names or "sign-in" in names:
             page.screenshot(path=folder / "sign-in.png")
         sign_in(page, running.url)
+        if not names or "specs" in names:
+            contact_sheet(page, running.url, folder / "specs.png")
         for name in names or list(SHOTS):
             if name in SHOTS:
                 SHOTS[name](page, running.url)
@@ -141,8 +143,6 @@ def take(names: list[str], folder: Path, size: dict[str, int]) -> None:
                 page.wait_for_timeout(400)
                 page.screenshot(path=folder / f"{name}.png")
                 print(folder / f"{name}.png")
-        if not names or "specs" in names:
-            contact_sheet(page, running.url, folder / "specs.png")
 
 
 if __name__ == "__main__":

@@ -123,6 +123,9 @@ def test_a_caution_must_be_acknowledged_before_pulling(page: Page, running: Web)
     page.keyboard.press("3")
     caution = page.locator("[data-caution='caution.diabetes']")
     expect(caution).to_contain_text("physician")
+    caution.get_by_role("link", name="raised by what hurts").click()
+    page.locator("[data-question=history]").wait_for()
+    page.go_back()
     fitting = page.url.split("/fittings/")[1].split("/")[0]
     line = page.request.get(f"{running.url}/api/stock", params={"text": "Shuttle"}).json()[0]["id"]
     refused = page.request.put(f"{running.url}/api/fittings/{fitting}/tray/{line}")

@@ -110,17 +110,6 @@ def tab_to(page: Page, wanted: str, most: int = 120) -> None:
     raise AssertionError(f"Tab never came to {wanted!r}")
 
 
-def choose(page: Page, group_first: str, wanted: str) -> None:
-    """Tab into a group at its first answer and walk to the wanted one with the arrow keys."""
-    tab_to(page, group_first)
-    for _ in range(12):
-        if focused(page).startswith(wanted):
-            page.keyboard.press("Enter")
-            return
-        page.keyboard.press("ArrowRight")
-    raise AssertionError(f"the arrows never came to {wanted!r}")
-
-
 def test_by_keyboard_only(page: Page, running: Web) -> None:
     key = page.keyboard
     key.press("/")

@@ -138,6 +138,7 @@ def test_what_if_shows_what_moves_and_keeps_it_only_when_told(page: Page, runnin
     page.get_by_role("button", name="Keep these answers").click()
     saved(page)
     page.reload()
+    page.get_by_role("button", name="What if").click()
     expect(page.get_by_label("Body mass")).to_have_value("97")
 
 
@@ -188,6 +189,7 @@ def test_thousands_of_stock_lines_draw_only_what_is_seen(page: Page, running: We
 def test_the_house_and_an_athletes_page(open_page: Callable[..., Page], running: Web) -> None:
     page = open_page("marrow", "plumb-line-7")
     page.goto(f"{running.url}/house")
+    page.get_by_role("radio", name="People").click()
     page.get_by_role("radio", name="Trainee").click()
     page.get_by_label("Name", exact=True).fill("Wick Tallow")
     page.get_by_label("Sign-in name").fill("wick")

@@ -13,7 +13,6 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
     "football.plate.firm_natural": (
         "football match surface=firm_natural",
         (
-            "first plate firm_ground_round",
             "score plate firm_ground_blade >= 0.941",
             "score plate hard_ground <= 0.589",
         ),

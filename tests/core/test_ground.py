@@ -185,7 +185,7 @@ def test_cushion_goes_with_body_and_floor(kg: float, more: float) -> None:
 
 
 def test_floors_have_words() -> None:
-    assert (floor_word("concrete"), floor_word("sprung_wood")) == ("hard", "springy")
+    assert (floor_word("concrete"), floor_word("sprung_wood")) == ("hard floor", "springy floor")
 
 
 def test_lunging_rounds_the_heel() -> None:

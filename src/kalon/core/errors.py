@@ -69,6 +69,14 @@ class Forbidden(KalonError):
     status = 403
 
 
+class AtField(ValueError):
+    """What a model's own check finds wrong, with the field it is about (a dotted path)."""
+
+    def __init__(self, field: str, text: str) -> None:
+        super().__init__(text)
+        self.field = field
+
+
 def bad_field(field: str, code: str, text: str) -> BadInput:
     """A `BadInput` about a single field."""
     return BadInput(text, fields=[FieldProblem(field, code, text)])
@@ -122,7 +130,9 @@ def from_findings(findings: list[dict[str, Any]], prefix: str = "") -> BadInput:
     """Raw findings (`loc`, `type`, `ctx`, `msg`) as one `BadInput`."""
     fields = []
     for found in findings:
-        path = ".".join([prefix] * bool(prefix) + [str(p) for p in found["loc"]])
+        about = found.get("ctx", {}).get("error")
+        inner = [about.field] if isinstance(about, AtField) else []
+        path = ".".join([prefix] * bool(prefix) + [str(p) for p in found["loc"]] + inner)
         fields.append(
             FieldProblem(path, found["type"], sentence(path, found["type"], found.get("ctx", {}), found["msg"]))
         )

@@ -107,7 +107,7 @@ export function HeelBehind({ heel, width = 340 }: { heel: Schemas["FromBehind"];
         </tbody>
       </table>
       <figcaption className="text-faint text-sm">
-        A floor with {found.floor_word}. Drawn in the middle of the wanted flare and stack.
+        A {found.floor_word}. Drawn in the middle of the wanted flare and stack.
       </figcaption>
     </figure>
   );

@@ -18,8 +18,10 @@ FORCE_REDUCTION_PCT: dict[Floor, float] = {
     "sprung_wood": 60, "hard_wood": 42, "vinyl_foam": 35, "clay": 25, "concrete": 5,
 }  # fmt: skip
 """What a floor takes from a landing. House defaults within the classes of EN 14904."""
-CLASSES_PCT: tuple[tuple[float, str], ...] = ((25, "hard"), (40, "a little give"), (55, "some give"), (75, "springy"))
-"""Upper ends of what the classes hold and our word for each. From memory."""
+CLASSES_PCT: tuple[tuple[float, str], ...] = (
+    (25, "hard floor"), (40, "floor with a little give"), (55, "floor with some give"), (75, "springy floor"),
+)  # fmt: skip
+"""Upper ends of what the classes hold and our words for each. From memory."""
 ANKLE_SHARE_OF_FOOT = 0.28
 """Height of the ankle joint above the sole, share of foot length. House default."""
 FLARES = (0.94, 1.0, 1.06, 1.12, 1.2)
@@ -73,7 +75,7 @@ def flare_word(flare: float, low: float, high: float, catches: float) -> Literal
 
 
 def floor_word(floor: Floor) -> str:
-    """A floor's give in a word."""
+    """A floor's give in a few words."""
     return next(word for limit, word in CLASSES_PCT if FORCE_REDUCTION_PCT[floor] <= limit)
 
 

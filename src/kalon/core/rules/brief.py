@@ -8,7 +8,7 @@ from typing import Any, Literal
 from pydantic import Field, model_validator
 
 from ..contract import Contract
-from ..errors import BadInput, read
+from ..errors import AtField, BadInput, read
 from ..mechanics.edge import ToeStrength
 from ..mechanics.sideways import Floor
 from ..mechanics.squat import Bar
@@ -81,9 +81,9 @@ class BriefDraft(Contract):
     budget: float | None = Field(None, ge=0, le=5000)
 
 
-def _one_of(value: str, allowed: list[str], what: str) -> None:
+def _one_of(value: str, allowed: list[str], what: str, field: str) -> None:
     if value not in allowed:
-        raise ValueError(f"No {what} is called {value}; one of: {', '.join(allowed)}")
+        raise AtField(field, f"No {what} is called {value}; one of: {', '.join(allowed)}")
 
 
 class Brief(BriefDraft):
@@ -97,18 +97,18 @@ class Brief(BriefDraft):
     def _in_vocabulary(self) -> Brief:
         words = SPORTS[self.sport]
         disciplines = [d.value for d in words.disciplines]
-        _one_of(self.discipline, disciplines, f"{self.sport} discipline")
-        for other in self.also:
-            _one_of(other.discipline, disciplines, f"{self.sport} discipline")
+        _one_of(self.discipline, disciplines, f"{self.sport} discipline", "discipline")
+        for i, other in enumerate(self.also):
+            _one_of(other.discipline, disciplines, f"{self.sport} discipline", f"also.{i}.discipline")
         if sum(o.share_pct for o in self.also) > 95:
-            raise ValueError("The other disciplines' shares leave no time for the first; together at most 95 %")
-        for field in words.needs:
-            if getattr(self, field) is None:
-                raise ValueError(f"{self.sport.capitalize()} needs an answer to: {field}")
+            raise AtField("also", "The other disciplines' shares leave no time for the first; together at most 95 %")
+        for ask in (a for a in words.asks if a.field in words.needs and getattr(self, a.field) is None):
+            allowed = ", ".join(o.value for o in ask.options)
+            raise AtField(ask.field, f"{self.sport.capitalize()} needs an answer here; one of: {allowed}")
         schools = {s.slug: [o.value for o in s.options] for s in words.schools}
         for slug, side in self.schools.items():
-            _one_of(slug, list(schools), f"{self.sport} school")
-            _one_of(side, schools[slug], f"side of {slug}")
+            _one_of(slug, list(schools), f"{self.sport} school", f"schools.{slug}")
+            _one_of(side, schools[slug], f"side of {slug}", f"schools.{slug}")
         return self
 
     @property

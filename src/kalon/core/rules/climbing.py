@@ -108,7 +108,7 @@ def _stiffness_band(case: Case) -> tuple[Effect, ...]:
 def _stiffness_text(case: Case) -> str:
     wanted, on = stiffness(case), stance(case)
     return (
-        f"{case.brief.body_kg:g} kg on {on.edge_mm:g} mm for {on.stance_min:g} min asks "
+        f"{case.brief.body_kg:g} kg on a {on.edge_mm:g} mm edge for {on.stance_min:g} min asks the sole for "
         f"{sole_wanted(on):.0f} N·mm per degree; with {100 * edge_share(case):.0f} % small edges and the rest smears "
         f"and steep holds, about {wanted:.0f}, {stiffness_class(wanted)}."
     )

@@ -81,7 +81,7 @@ def _cushion(case: Case) -> tuple[Effect, ...]:
 def _cushion_text(case: Case) -> str:
     guessed = "" if case.brief.floor else ", the usual floor for it"
     return (
-        f"{case.brief.body_kg:g} kg on a floor with {floor_word(floor_of(case))}{guessed}: "
+        f"{case.brief.body_kg:g} kg on a {floor_word(floor_of(case))}{guessed}: "
         f"about {cushion_of(case):.1f} of 10, and no more, to keep the feel."
     )
 

@@ -1,6 +1,6 @@
 /** Brief: one question at a time, from general to particular; what is answered stands beside it. */
 import { useEffect, useRef, useState } from "react";
-import { Link } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { getPath, useDesk } from "../../api/fitting";
 import { Gauge, Picture } from "../../drawing/pictures";
@@ -24,7 +24,9 @@ export default function Brief() {
   const sport = sports.find((s) => s.slug === brief.sport);
   const questions = questionsOf(sport, brief);
   const missing = questions.findIndex((q) => q.needed && !answerOf(q, brief, sport, sports));
-  const [chosen, setChosen] = useState<Place | null>(null);
+  const [params] = useSearchParams();
+  const asked = params.get("ask");
+  const [chosen, setChosen] = useState<Place | null>(asked ? { name: asked, after: false } : null);
   const at = chosen
     ? questions.findIndex((q) => nameOf(q) === chosen.name) + (chosen.after ? 1 : 0)
     : missing;

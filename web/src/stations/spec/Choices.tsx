@@ -1,6 +1,7 @@
 /** Choices ranked with their reasons; what is ruled out stands struck through with why. */
 import { useState } from "react";
 import type { Spec } from "../../api/client";
+import { SolePicture } from "../../drawing/SolePicture";
 import { Reason } from "../../ui/parts";
 import { CountsButton } from "./Spec";
 
@@ -42,9 +43,12 @@ export function Choices({ spec, names, word, onWeigh }: Props) {
                       type="button"
                       aria-expanded={told}
                       onClick={() => setOpen(told ? null : key)}
-                      className="grid min-h-11 w-full grid-cols-[1fr_7rem] items-center gap-2 text-left leading-tight hover:bg-paper"
+                      className="grid min-h-11 w-full grid-cols-[1fr_6rem] items-center gap-2 text-left leading-tight hover:bg-paper"
                     >
-                      <span className={c.score === 1 ? "font-semibold" : ""}>{word(c.value)}</span>
+                      <span className="flex items-center justify-between gap-2">
+                        <span className={c.score === 1 ? "font-semibold" : ""}>{word(c.value)}</span>
+                        {(name === "plate" || name === "sole") && <SolePicture value={c.value} />}
+                      </span>
                       <span
                         className="block h-1.5 bg-ink"
                         style={{ width: `${Math.max(c.score * 100, 2)}%` }}

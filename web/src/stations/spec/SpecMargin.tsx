@@ -1,4 +1,5 @@
 /** The margin of the spec: cautions to acknowledge, the story in sentences, and what other schools say. */
+import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useDesk } from "../../api/fitting";
 import { Heading, Reason } from "../../ui/parts";
@@ -37,6 +38,38 @@ function story({ view, scales, rooms, choices }: Props): { head: string; reasons
     .filter((m) => m.reasons.length);
 }
 
+const FEET = ["feet"];
+const ANSWERS: Record<string, string> = {
+  history: "what hurts",
+  also: "what else it is for",
+  pedal: "the pedals",
+  surface: "the ground",
+  wicket: "the wicket",
+  wet: "wet or dusty",
+  level: "the level",
+  growing: "still growing",
+  budget: "what they want to spend",
+  event_on: "the first event",
+  present: "what they wear now",
+  sessions_per_week: "how often",
+};
+
+/** The answer or finding that raised a caution, and the way there. */
+function Raised({ about }: { about: string }) {
+  const { fitting } = useDesk();
+  const feet = FEET.includes(about);
+  const word = feet ? "the feet" : ANSWERS[about];
+  if (!word) return null;
+  return (
+    <Link
+      to={`/fittings/${fitting.id}/${feet ? "feet" : `brief?ask=${about}`}`}
+      className="ml-1 whitespace-nowrap text-sm underline"
+    >
+      raised by {word}
+    </Link>
+  );
+}
+
 export function SpecMargin(props: Props) {
   const { bodies, set, locked } = useDesk();
   const { spec } = props.view;
@@ -52,6 +85,7 @@ export function SpecMargin(props: Props) {
             className={`border-l-4 pl-2 ${c.must_acknowledge ? "border-madder" : "border-line"}`}
           >
             <Reason {...c} />
+            <Raised about={c.about} />
             {c.must_acknowledge && (
               <label className="mt-1 flex min-h-11 items-center gap-2 font-semibold">
                 <input

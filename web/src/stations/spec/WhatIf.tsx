@@ -13,16 +13,16 @@ interface WhatIfProps {
 export function WhatIf({ sport, tried, onTry }: WhatIfProps) {
   const { bodies } = useDesk();
   const value = (field: string) => (field in tried ? tried[field] : getPath(bodies.brief, field));
-  const select = "min-h-11 border border-ink/45 bg-sheet px-2 text-base text-ink";
+  const select = "min-h-11 border border-ink/45 bg-sheet px-2 text-ink text-sm";
   const discipline = String(value("discipline") ?? "");
   const asks = sport.asks.filter((a) => !a.disciplines.length || a.disciplines.includes(discipline));
   return (
-    <fieldset className="mb-3 flex flex-wrap items-end gap-2 border-line border-b pb-3">
+    <fieldset className="mb-3 grid grid-cols-6 items-end gap-2 border-line border-b pb-3 max-lg:grid-cols-3">
       <legend className="sr-only">Try another answer</legend>
-      <label className="text-faint text-xs">
+      <label className="min-w-0 truncate text-faint text-xs">
         They do
         <select
-          className={`block ${select}`}
+          className={`block w-full ${select}`}
           value={String(value("discipline") ?? "")}
           onChange={(e) => onTry({ discipline: e.target.value })}
         >
@@ -33,29 +33,13 @@ export function WhatIf({ sport, tried, onTry }: WhatIfProps) {
           ))}
         </select>
       </label>
-      {sport.schools.map((s) => (
-        <label key={s.slug} className="text-faint text-xs">
-          {s.text}
-          <select
-            className={`block max-w-44 ${select}`}
-            value={String(value(`schools/${s.slug}`) ?? s.side)}
-            onChange={(e) => onTry({ [`schools/${s.slug}`]: e.target.value })}
-          >
-            {s.options.map((o) => (
-              <option key={o.value} value={o.value}>
-                {o.text}
-              </option>
-            ))}
-          </select>
-        </label>
-      ))}
       {asks.map((a) => {
         if (a.kind === "choice") {
           return (
-            <label key={a.field} className="text-faint text-xs">
+            <label key={a.field} className="min-w-0 truncate text-faint text-xs">
               {a.text}
               <select
-                className={`block max-w-44 ${select}`}
+                className={`block w-full ${select}`}
                 value={String(value(a.field) ?? "")}
                 onChange={(e) => onTry({ [a.field]: e.target.value || null })}
               >
@@ -75,7 +59,7 @@ export function WhatIf({ sport, tried, onTry }: WhatIfProps) {
               key={a.field}
               label={a.text}
               unit={a.unit}
-              width="w-28"
+              width="w-full min-w-0 [&>label]:truncate"
               value={value(a.field) as number | null}
               onChange={(v) => onTry({ [a.field]: v })}
             />
@@ -97,10 +81,10 @@ export function WhatIf({ sport, tried, onTry }: WhatIfProps) {
         if (a.field === "history") {
           const has = (value("history") as string[] | undefined) ?? [];
           return (
-            <label key={a.field} className="text-faint text-xs">
+            <label key={a.field} className="min-w-0 truncate text-faint text-xs">
               Has or had
               <select
-                className={`block ${select}`}
+                className={`block w-full ${select}`}
                 value=""
                 onChange={(e) => {
                   const picked = e.target.value;
@@ -122,6 +106,22 @@ export function WhatIf({ sport, tried, onTry }: WhatIfProps) {
         }
         return null;
       })}
+      {sport.schools.map((s) => (
+        <label key={s.slug} className="min-w-0 truncate text-faint text-xs">
+          {s.text}
+          <select
+            className={`block w-full ${select}`}
+            value={String(value(`schools/${s.slug}`) ?? s.side)}
+            onChange={(e) => onTry({ [`schools/${s.slug}`]: e.target.value })}
+          >
+            {s.options.map((o) => (
+              <option key={o.value} value={o.value}>
+                {o.text}
+              </option>
+            ))}
+          </select>
+        </label>
+      ))}
     </fieldset>
   );
 }
