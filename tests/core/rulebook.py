@@ -55,6 +55,7 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
         "football match surface=indoor_hall",
         ("veto plate firm_ground_round", "veto plate firm_ground_blade", "veto plate hard_ground"),
     ),
+    "football.no_flat_on_grass": ("football match surface=artificial_grass", ("veto plate indoor",)),
     "football.knee_no_blades": (
         "football match surface=soft_natural history=knee",
         ("veto plate firm_ground_blade",),

@@ -63,7 +63,7 @@ function Raised({ about }: { about: string }) {
   return (
     <Link
       to={`/fittings/${fitting.id}/${feet ? "feet" : `brief?ask=${about}`}`}
-      className="ml-1 whitespace-nowrap text-sm underline"
+      className="block w-fit text-sm underline"
     >
       raised by {word}
     </Link>
