@@ -83,11 +83,14 @@ def test_two_managers_at_once_make_one_version(running: Web) -> None:
 
 def test_house_schools_are_what_a_new_brief_starts_from(running: Web) -> None:
     manager = signed_in(running, MANAGER)
+    older = ready_to_pull(signed_in(running))
     save(manager, schools={"turf_on_artificial": "never"})
     words = manager.get("/api/vocabulary").json()
     football = next(s for s in words["sports"] if s["slug"] == "football")
     assert next(s for s in football["schools"] if s["slug"] == "turf_on_artificial")["side"] == "never"
     fitting = ready_to_pull(signed_in(running))
+    assert manager.get(f"/api/fittings/{fitting}").json()["schools"]["turf_on_artificial"] == "never"
+    assert manager.get(f"/api/fittings/{older}").json()["schools"]["turf_on_artificial"] == "casual_only"
     patch(signed_in(running), fitting, "brief", {"surface": "artificial_grass", "discipline": "casual"})
     spec = manager.get(f"/api/fittings/{fitting}/spec").json()["spec"]
     assert any(v["value"] == "turf" for v in spec["vetoes"])

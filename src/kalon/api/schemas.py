@@ -480,6 +480,8 @@ class FittingOut(Wire):
     tray: list[PairOut]
     sale: SaleOut | None
     follow_up: FollowUpState | None
+    schools: dict[str, str]
+    """Sides the house takes, in the version this fitting keeps."""
 
 
 class PatchIn(Wire):

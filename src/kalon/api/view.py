@@ -8,7 +8,7 @@ from uuid import UUID
 from ..core.feet.combine import resolved
 from ..core.feet.gauge import Feet, is_complete, read_feet, recentred
 from ..core.fit.foot import FIT_ZONES
-from ..core.house import DEFAULTS
+from ..core.house import DEFAULTS, House
 from ..core.rules.bench import mechanics
 from ..core.rules.brief import still_to_ask
 from ..core.rules.changes import changes
@@ -76,6 +76,11 @@ def shoe_fit(cx: Cx, fitting_id: UUID, model_id: UUID, width: str) -> ShoeFit:
     )
 
 
+def house_sides(keeps: House) -> dict[str, str]:
+    """The side a house takes in every school."""
+    return {slug: keeps.schools.get(slug, s.options[0].value) for slug, s in every_school().items()}
+
+
 def house_out(cx: Cx) -> HouseOut:
     """The house for its page."""
     now = house.current(cx)
@@ -92,7 +97,7 @@ def house_out(cx: Cx) -> HouseOut:
                 slug=slug,
                 text=s.text,
                 options=[OptionOut(value=o.value, text=o.text, hint=o.hint) for o in s.options],
-                side=now.schools.get(slug, s.options[0].value),
+                side=house_sides(now)[slug],
             )
             for slug, s in every_school().items()
         ],
@@ -188,5 +193,6 @@ def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
         stations=stations(feet, parts, spec, tray, bool(sale), bool(booked), row["state"] == "returned"),
         tray=[pair_out(r) for r in tray],
         sale=SaleOut(**{n: sale[n] for n in SaleOut.model_fields}) if sale else None,
+        schools=house_sides(house.of_fitting(cx, fitting_id)),
         follow_up=FollowUpState(due_on=booked["due_on"], done_at=booked["done_at"]) if booked else None,
     )

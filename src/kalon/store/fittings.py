@@ -81,16 +81,16 @@ def open_fitting(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> UUID:
     for row in last:
         body = {k: v for k, v in row["body"].items() if k not in ("time_of_day", "event_on")}
         body = {k: v for k, v in body.items() if k != "prefer"}
-        if row["part"] == "brief" and worn:
+        if row["part"] == "brief" and worn and worn.pop("sport") == body.get("sport"):
             body |= worn
         _write(cx, who, fitting_id, athlete_id, row["part"], Part(0, {}), body, new_id(), {k: body[k] for k in body})
     return fitting_id
 
 
 def _last_sold(cx: Cx, athlete_id: UUID) -> dict[str, Any]:
-    """The pair the shop last sold them, as the brief's present shoe."""
+    """The pair the shop last sold them, as the brief's present shoe, and its sport."""
     row = cx.execute(
-        "SELECT m.maker || ' ' || m.name AS name, l.eu_label, m.properties FROM sale s "
+        "SELECT m.maker || ' ' || m.name AS name, m.sport, l.eu_label, m.properties FROM sale s "
         "JOIN fitting f ON f.id = s.fitting_id JOIN stock_line l ON l.id = s.stock_line_id "
         "JOIN shoe_model m ON m.id = l.model_id WHERE f.athlete_id = %s AND s.undone_at IS NULL "
         "ORDER BY s.sold_at DESC LIMIT 1",
@@ -99,7 +99,7 @@ def _last_sold(cx: Cx, athlete_id: UUID) -> dict[str, Any]:
     if not row:
         return {}
     present = {"kind": "this_sport", "model": row["properties"]}
-    return {"wears_now": f"{row['name']} EU {row['eu_label']:g}", "present": present}
+    return {"sport": row["sport"], "wears_now": f"{row['name']} EU {row['eu_label']:g}", "present": present}
 
 
 def moved_by(cx: Cx, fitting_id: UUID) -> dict[str, Row]:

@@ -1644,6 +1644,10 @@ export interface components {
             tray: components["schemas"]["PairOut"][];
             sale: components["schemas"]["SaleOut"] | null;
             follow_up: components["schemas"]["FollowUpState"] | null;
+            /** Schools */
+            schools: {
+                [key: string]: string;
+            };
         };
         /**
          * FollowUpBook

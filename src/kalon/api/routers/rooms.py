@@ -29,7 +29,7 @@ from ..schemas import (
     TestOut,
     Vocabulary,
 )
-from ..view import house_out, pair_out
+from ..view import house_out, house_sides, pair_out
 
 router = APIRouter(prefix="/api", tags=["rooms"])
 
@@ -48,7 +48,7 @@ def _options(options: tuple[Option, ...]) -> list[OptionOut]:
 def vocabulary(desk: Anyone) -> Vocabulary:
     """What each sport is asked about, its tests, and the scales properties are drawn on."""
     with desk.open() as cx:
-        keeps = house.current(cx)
+        sides = house_sides(house.current(cx))
     sports = [
         SportOut(
             slug=slug,
@@ -76,7 +76,7 @@ def vocabulary(desk: Anyone) -> Vocabulary:
                     slug=s.slug,
                     text=s.text,
                     options=_options(s.options),
-                    side=keeps.schools.get(s.slug, s.options[0].value),
+                    side=sides[s.slug],
                 )
                 for s in v.schools
             ],

@@ -344,7 +344,8 @@ function AskField({ ask, onNext }: { ask: Ask; onNext: () => void }) {
 }
 
 function BriefMargin({ sport }: { sport: Schemas["SportOut"] | undefined }) {
-  const { bodies, set, locked } = useDesk();
+  const { fitting, bodies, set, locked } = useDesk();
+  const side = (slug: string) => fitting.schools[slug] ?? "";
   if (!sport) return <p className="text-faint">Pick a sport; the questions follow.</p>;
   return (
     <>
@@ -355,8 +356,10 @@ function BriefMargin({ sport }: { sport: Schemas["SportOut"] | undefined }) {
           <p className="mb-1">{school.text}</p>
           <OneOf
             label={school.text}
-            value={bodies.brief.schools?.[school.slug] ?? school.side}
-            options={school.options.map((o) => (o.value === school.side ? { ...o, hint: "the house's" } : o))}
+            value={bodies.brief.schools?.[school.slug] ?? side(school.slug)}
+            options={school.options.map((o) =>
+              o.value === side(school.slug) ? { ...o, hint: "the house's" } : o,
+            )}
             disabled={locked}
             columns="grid gap-1"
             onChange={(v) => set("brief", { [`schools/${school.slug}`]: v })}

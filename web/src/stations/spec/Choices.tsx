@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Spec } from "../../api/client";
 import { SolePicture } from "../../drawing/SolePicture";
 import { Reason } from "../../ui/parts";
-import { CountsButton } from "./Spec";
+import { CountsButton } from "./CountsButton";
 
 interface Props {
   spec: Spec;

@@ -11,7 +11,7 @@ interface WhatIfProps {
 }
 
 export function WhatIf({ sport, tried, onTry }: WhatIfProps) {
-  const { bodies } = useDesk();
+  const { fitting, bodies } = useDesk();
   const value = (field: string) => (field in tried ? tried[field] : getPath(bodies.brief, field));
   const select = "min-h-11 border border-ink/45 bg-sheet px-2 text-ink text-sm";
   const discipline = String(value("discipline") ?? "");
@@ -111,7 +111,7 @@ export function WhatIf({ sport, tried, onTry }: WhatIfProps) {
           {s.text}
           <select
             className={`block w-full ${select}`}
-            value={String(value(`schools/${s.slug}`) ?? s.side)}
+            value={String(value(`schools/${s.slug}`) ?? fitting.schools[s.slug] ?? "")}
             onChange={(e) => onTry({ [`schools/${s.slug}`]: e.target.value })}
           >
             {s.options.map((o) => (
