@@ -7,6 +7,7 @@ import signal
 import time
 import uuid
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -64,6 +65,24 @@ def children(pid: int) -> list[int]:
     return found
 
 
+def measuring(pid: int) -> set[int]:
+    """The measuring processes of a web process."""
+    return {p for p in children(pid) if "multiprocessing.spawn" in cmdline(p)}
+
+
+def test_workers_stay_when_the_request_that_first_needed_one_is_over() -> None:
+    def bring() -> set[int]:
+        with workers.spooled(good()["mat.csv"]) as path:
+            assert workers.run(path, "mat.csv", Said(), nothing)
+        return measuring(os.getpid())
+
+    with ThreadPoolExecutor(1) as thread:
+        first = thread.submit(bring).result()
+    time.sleep(0.5)
+    assert len(first) == workers.AT_ONCE
+    assert bring() == first
+
+
 def gone(pid: int) -> bool | None:
     try:
         state = Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0]
@@ -90,7 +109,7 @@ def test_a_killed_web_process_leaves_no_worker_and_the_next_measures_again(runni
         eventually(lambda pid=pid: gone(pid), seconds=15)
     running.start()
     assert bring() == 201
-    worker = next(p for p in children(running.process.pid) if "multiprocessing.spawn" in cmdline(p))
+    worker = min(measuring(running.process.pid))
     os.kill(worker, signal.SIGKILL)
     time.sleep(0.5)
     assert bring() == 201

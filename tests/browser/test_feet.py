@@ -18,7 +18,7 @@ from tests.running import Web
 from tests.spoilt import good
 
 pytestmark = pytest.mark.browser
-LONG = 40_000
+LONG = 90_000
 
 
 def figure(page: Page, side: str, label: str) -> float:

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 import contextlib
-import ctypes
 import os
 import resource
-import signal
 import tempfile
 from collections.abc import Callable, Iterator
 from concurrent.futures import CancelledError, Future
 from concurrent.futures import TimeoutError as StillRunning
 from functools import cache
-from multiprocessing import get_context
+from multiprocessing import get_context, parent_process
+from multiprocessing.connection import wait
 from pathlib import Path
+from threading import Lock, Thread
 
 from pebble import ProcessExpired, ProcessPool
 
@@ -36,12 +36,19 @@ class Busy(KalonError):
     status = 503
 
 
-DIE_WITH_PARENT = 1
-"""PR_SET_PDEATHSIG of Linux's prctl: a web process that is killed leaves no worker behind."""
+def _end_with_parent() -> None:
+    """In a thread of the worker: a web process that is killed leaves no worker behind.
+
+    Not by the kernel's parent-death signal: it is sent when the thread that started the worker ends, and that
+    thread is one of many that serve requests, let go after a few idle seconds."""
+    parent = parent_process()
+    if parent:
+        wait([parent.sentinel])
+        os._exit(1)
 
 
 def _begin() -> None:
-    ctypes.CDLL(None).prctl(DIE_WITH_PARENT, signal.SIGKILL)
+    Thread(target=_end_with_parent, daemon=True).start()
     os.nice(5)
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
     for name in ("OMP_NUM_THREADS", "OPENBLAS_NUM_THREADS"):
@@ -49,6 +56,10 @@ def _begin() -> None:
     import cv2
 
     cv2.setNumThreads(1)
+
+
+_ONE_AT_A_TIME = Lock()
+"""Two requests at once must not start two pools."""
 
 
 @cache
@@ -89,14 +100,15 @@ def _work(path: str, name: str, kind: Kind | None, said: Said) -> list[Measured]
 
 def _given(path: Path, name: str, kind: Kind | None, said: Said) -> Future[list[Measured] | Problem]:
     """Hand the file to the pool; a pool that lost a worker to something outside is replaced. Raises `Busy`."""
-    for _ in range(2):
-        try:
-            handed: Future[list[Measured] | Problem] = _pool().schedule(
-                _work, args=(str(path), name, kind, said), timeout=SECONDS
-            )
-            return handed
-        except RuntimeError:
-            _pool.cache_clear()
+    with _ONE_AT_A_TIME:
+        for _ in range(2):
+            try:
+                handed: Future[list[Measured] | Problem] = _pool().schedule(
+                    _work, args=(str(path), name, kind, said), timeout=SECONDS
+                )
+                return handed
+            except RuntimeError:
+                _pool.cache_clear()
     raise Busy(AWAY)
 
 
