@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import psycopg
@@ -217,6 +218,34 @@ def test_a_returning_athletes_feet_and_brief_are_there(running: Web) -> None:
     assert second["feet"]["body"]["time_of_day"] is None
     assert second["brief"]["body"]["surface"] == "firm_natural"
     assert second["brief"]["body"]["event_on"] is None
+
+
+def test_unasked_answers_hold_usual_values_and_are_told_apart(running: Web) -> None:
+    client = signed_in(running)
+    fitting = new_fitting(client)
+    patch(client, fitting, "brief", FOOTBALL)
+    brief = client.get(f"/api/fittings/{fitting}").json()["parts"]["brief"]
+    assert brief["body"]["history"] == []
+    assert brief["said"] == sorted(FOOTBALL)
+    patch(client, fitting, "brief", {"history": [], "surface": None})
+    said = client.get(f"/api/fittings/{fitting}").json()["parts"]["brief"]["said"]
+    assert "history" in said
+    assert "surface" not in said
+
+
+@pytest.mark.parametrize(("age", "said"), [(11, True), (15, True), (17, None), (40, None)])
+def test_whether_they_still_grow_is_known_from_their_age(running: Web, age: int, said: bool | None) -> None:
+    client = signed_in(running)
+    born = (datetime.now(UTC).date() - timedelta(days=round((age + 0.5) * 365.25))).isoformat()
+    new = {"change_id": str(uuid.uuid4()), "name": f"Aged {age}", "born_on": born}
+    athlete = client.post("/api/athletes", json=new).json()["id"]
+    fitting = new_fitting(client, athlete)
+    brief = client.get(f"/api/fittings/{fitting}").json()["parts"]["brief"]
+    assert (brief["body"]["growing"] if "growing" in brief["said"] else None) == said
+    patch(client, fitting, "brief", FOOTBALL | {"growing": said is None})
+    again = client.get(f"/api/fittings/{new_fitting(client, athlete)}").json()["parts"]["brief"]["body"]
+    assert again["growing"] == (said is True)
+    assert again["surface"] == FOOTBALL["surface"]
 
 
 def test_stations_that_need_more_say_what(running: Web) -> None:

@@ -25,14 +25,11 @@ export function App() {
     if (!login) return;
     openOutbox(login, (id, part, version, body) => {
       if (version > 0) {
-        client.setQueryData<Fitting>(fittingKey(id), (old) =>
-          old && old.parts[part].version < version
-            ? {
-                ...old,
-                parts: { ...old.parts, [part]: { version, body: { ...old.parts[part].body, ...body } } },
-              }
-            : old,
-        );
+        client.setQueryData<Fitting>(fittingKey(id), (old) => {
+          if (!old || old.parts[part].version >= version) return old;
+          const state = { version, body: { ...old.parts[part].body, ...body }, said: Object.keys(body) };
+          return { ...old, parts: { ...old.parts, [part]: state } };
+        });
       }
       void client.invalidateQueries({ queryKey: fittingKey(id) });
       void client.invalidateQueries({ queryKey: ["of", id] });

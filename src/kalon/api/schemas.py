@@ -267,10 +267,11 @@ class FeetState(Wire):
 
 
 class BriefState(Wire):
-    """The brief part."""
+    """The brief part; answers that nobody gave hold their usual values, `said` names those given."""
 
     version: int
     body: BriefDraft
+    said: list[str]
 
 
 class SpecState(Wire):

@@ -180,7 +180,8 @@ def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
     typed = gauge_of(parts)
     found = captures.feet_found(cx, fitting_id, typed)
     feet = resolved(typed, found)
-    states = {name: {"version": p.version, "body": p.body} for name, p in parts.items()}
+    states: dict[str, dict[str, Any]] = {n: {"version": p.version, "body": p.body} for n, p in parts.items()}
+    states["brief"]["said"] = sorted(parts["brief"].body)
     return FittingOut(
         id=row["id"],
         state=row["state"],

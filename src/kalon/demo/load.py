@@ -194,7 +194,8 @@ def _fitting(scene: _Scene, who: Who, athlete: UUID, person: Person, state: str,
         scene.patch(who, fitting, "feet", {k: v for k, v in feet.items() if k.startswith("left")})
         return
     scene.patch(who, fitting, "feet", feet)
-    brief = {k: v for k, v in person.brief.items() if k != "event_in"} | {"body_kg": person.body_kg}
+    asked: dict[str, object] = {"level": "club", "sessions_per_week": 2, "history": []}
+    brief = asked | {k: v for k, v in person.brief.items() if k != "event_in"} | {"body_kg": person.body_kg}
     if event_in := person.brief.get("event_in"):
         brief["event_on"] = (scene.today + timedelta(days=int(str(event_in)))).isoformat()
     if state == "brief":

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
 from ..core.errors import BadInput, Conflict, NotFound
+from ..core.feet.growth import wants_room
 from ..core.parts import PARTS, check_part, get_path, overlap, with_path
 from .athletes import get as get_athlete
 from .athletes import record
@@ -56,11 +58,17 @@ def there(cx: Cx, fitting_id: UUID) -> bool:
     return cx.execute("SELECT 1 FROM fitting WHERE id = %s", [fitting_id]).fetchone() is not None
 
 
+OF_THE_DAY = ("time_of_day", "event_on", "prefer")
+"""What a new fitting does not take over from the last one."""
+
+
 def open_fitting(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> UUID:
-    """A new fitting with the athlete's last feet and brief already there. Again with the same id: nothing new."""
+    """A new fitting with the athlete's last feet and brief already there, and whether they still grow, from their age.
+
+    Again with the same id: nothing new."""
     if there(cx, fitting_id):
         return fitting_id
-    get_athlete(cx, athlete_id)
+    born = get_athlete(cx, athlete_id)["born_on"]
     last = cx.execute(
         "SELECT p.part, p.body FROM fitting_part p WHERE p.part IN ('feet', 'brief') AND p.fitting_id = "
         "(SELECT id FROM fitting WHERE athlete_id = %s ORDER BY opened_at DESC, id DESC LIMIT 1)",
@@ -71,19 +79,21 @@ def open_fitting(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> UUID:
         "VALUES (%s, %s, %s, %s, coalesce((SELECT max(version) FROM house_version), 0))",
         [fitting_id, who.shop_id, athlete_id, who.staff_id],
     )
+    carried = {row["part"]: {k: v for k, v in row["body"].items() if k not in OF_THE_DAY} for row in last}
+    brief = carried.get("brief", {})
     worn = _last_sold(cx, athlete_id)
+    if worn and worn.pop("sport") == brief.get("sport"):
+        brief |= worn
+    if born and (wants_room(born, datetime.now(UTC).date()) or "growing" in brief):
+        carried["brief"] = brief | {"growing": wants_room(born, datetime.now(UTC).date())}
     if not last:
         inches = cx.execute(
             "SELECT body ->> 'length_unit' = 'inch' AS inch FROM house_version ORDER BY version DESC LIMIT 1"
         ).fetchone()
         if inches and inches["inch"]:
-            _write(cx, who, fitting_id, athlete_id, "feet", Part(0, {}), {"units": "inch"}, new_id(), {"units": "inch"})
-    for row in last:
-        body = {k: v for k, v in row["body"].items() if k not in ("time_of_day", "event_on")}
-        body = {k: v for k, v in body.items() if k != "prefer"}
-        if row["part"] == "brief" and worn and worn.pop("sport") == body.get("sport"):
-            body |= worn
-        _write(cx, who, fitting_id, athlete_id, row["part"], Part(0, {}), body, new_id(), {k: body[k] for k in body})
+            carried["feet"] = {"units": "inch"}
+    for part, body in carried.items():
+        _write(cx, who, fitting_id, athlete_id, part, Part(0, {}), body, new_id(), dict(body))
     return fitting_id
 
 

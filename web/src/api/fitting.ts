@@ -28,16 +28,31 @@ export function withPath(body: unknown, path: string, value: unknown): unknown {
   return copy;
 }
 
-function overlaid(body: unknown, entry: Entry | undefined): unknown {
-  if (!entry) return body;
+/** What is typed and not yet acknowledged, by path. */
+function typedOf(entry: Entry | undefined): Record<string, unknown> {
+  if (!entry) return {};
   const refused = Object.fromEntries(Object.entries(entry.refused).map(([path, r]) => [path, r.value]));
-  const sets = { ...entry.sending?.set, ...refused, ...entry.waiting };
-  return Object.entries(sets).reduce((now, [path, value]) => withPath(now, path, value), body);
+  return { ...entry.sending?.set, ...refused, ...entry.waiting };
+}
+
+const overlaid = (body: unknown, entry: Entry | undefined): unknown =>
+  Object.entries(typedOf(entry)).reduce((now, [path, value]) => withPath(now, path, value), body);
+
+/** The brief's answers that somebody gave; the others hold their usual values. */
+function saidOf(given: string[], entry: Entry | undefined): ReadonlySet<string> {
+  const said = new Set(given);
+  for (const [path, value] of Object.entries(typedOf(entry))) {
+    const [top = ""] = path.split("/");
+    if (value === null && top === path) said.delete(top);
+    else said.add(top);
+  }
+  return said;
 }
 
 export interface FittingDesk {
   fitting: Fitting;
   bodies: Bodies;
+  said: ReadonlySet<string>;
   /** Set fields of a part by path; null clears. */
   set: (part: PartName, values: Record<string, unknown>) => void;
   /** Why the server refused the value at a path, if it did. */
@@ -72,20 +87,26 @@ export function useFittingDesk(fitting: Fitting): FittingDesk {
       parts.map(([name, part]) => [name, overlaid(part.body, entries[`${fitting.id}/${name}`])]),
     ) as unknown as Bodies;
   }, [fitting, entries]);
+  const said = useMemo(
+    () => saidOf(fitting.parts.brief.said, entries[`${fitting.id}/brief`]),
+    [fitting, entries],
+  );
   const set = useCallback(
     (part: PartName, values: Record<string, unknown>) => {
-      const before = Object.fromEntries(
-        Object.keys(values).map((path) => [path, getPath(bodies[part], path) ?? null]),
-      );
+      const now = (path: string) =>
+        part === "brief" && !said.has(path.split("/")[0] ?? "")
+          ? null
+          : (getPath(bodies[part], path) ?? null);
+      const before = Object.fromEntries(Object.keys(values).map((path) => [path, now(path)]));
       setFields(fitting.id, part, fitting.parts[part].version, values, before);
     },
-    [fitting, bodies],
+    [fitting, bodies, said],
   );
   const refusal = useCallback(
     (part: PartName, path: string) => entries[`${fitting.id}/${part}`]?.refused[path]?.text,
     [entries, fitting.id],
   );
-  return { fitting, bodies, set, refusal, locked: fitting.state !== "open" };
+  return { fitting, bodies, said, set, refusal, locked: fitting.state !== "open" };
 }
 
 /** Put an answer that carries the whole fitting into the cache. */

@@ -1181,12 +1181,14 @@ export interface components {
         };
         /**
          * BriefState
-         * @description The brief part.
+         * @description The brief part; answers that nobody gave hold their usual values, `said` names those given.
          */
         BriefState: {
             /** Version */
             version: number;
             body: components["schemas"]["BriefDraft"];
+            /** Said */
+            said: string[];
         };
         /**
          * CalcListed

@@ -52,7 +52,7 @@ export function PedalStroke({ rider, width = 340 }: { rider: Schemas["Rider"]; w
           <g>
             <path d={`M40 ${height - 12}H${axle[0]}`} stroke="var(--faint)" />
             <text x="44" y={height - 16} fontSize="12" className="font-mono" fill="var(--faint)">
-              cleat {cleat.toFixed(0)} mm from the heel
+              {cleat.toFixed(0)} mm
             </text>
           </g>
         )}
@@ -72,6 +72,7 @@ export function PedalStroke({ rider, width = 340 }: { rider: Schemas["Rider"]; w
         {given.power_w} W at {given.cadence_rpm} rpm: {soft.loss_w.toFixed(1)} W lost at the soft end of the
         band, {stiff.loss_w.toFixed(1)} W at the stiff end ({soft.loss_pct.toFixed(2)} and{" "}
         {stiff.loss_pct.toFixed(2)} %). Whether it matters is disputed.
+        {cleat != null && ` Axle under the ball: ${cleat.toFixed(0)} mm from the heel.`}
       </figcaption>
     </figure>
   );

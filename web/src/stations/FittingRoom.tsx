@@ -87,7 +87,9 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
             <h1 className="font-semibold text-xl tracking-tight">
               <Link to={`/athletes/${fitting.athlete.id}`}>{fitting.athlete.name}</Link>
               <span className="ml-3 font-normal text-base text-faint">
-                {STATION_NAMES[slug]} · {fitting.athlete.squad} · begun {day(fitting.opened_at)}
+                {[STATION_NAMES[slug], fitting.athlete.squad, `begun ${day(fitting.opened_at)}`]
+                  .filter(Boolean)
+                  .join(" · ")}
               </span>
             </h1>
             <SavedWord />

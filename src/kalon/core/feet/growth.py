@@ -84,6 +84,15 @@ def usual_growth(age_years: float) -> tuple[float, float]:
     return 0.0, 0.3
 
 
+ROOM_FROM_MM = 1.5
+"""Usual growth a year from which a shoe wants room for it. House default."""
+
+
+def wants_room(born_on: date, today: date) -> bool:
+    """Whether feet of that age usually grow enough to be given room."""
+    return usual_growth((today - born_on).days / DAYS)[0] >= ROOM_FROM_MM
+
+
 def growth(given: GrowthIn) -> GrowthOut:
     """How fast a foot grows, where it is heading, and when half a size will be used up."""
     visits = sorted(given.visits, key=lambda v: v.on)

@@ -54,9 +54,9 @@ RIDES: dict[str, Ride] = {
                    "Deep winter: a boot that keeps the wet out."),
 }  # fmt: skip
 PEDAL_TEXT = {
-    "flat": "Flat pedals: a sole that grips the pins.",
-    "two_bolt": "Two bolts: the cleat is sunk between lugs, one can walk, and mud falls off.",
-    "three_bolt": "Three bolts: a large light contact for the road; it walks badly.",
+    "flat": "Flat pedals take no cleat: a sole that grips the pins.",
+    "two_bolt": "These pedals take two bolts: the cleat is sunk between lugs, one can walk, and mud falls off.",
+    "three_bolt": "These pedals take three bolts: a large light contact for the road; it walks badly.",
 }
 
 

@@ -8,7 +8,7 @@ import { Button, Heading, Loading, ManyOf, NumberField, OneOf, TextField } from 
 import { Station, useVocabulary } from "../Station";
 import { Also } from "./Also";
 import { Present } from "./Present";
-import { type Ask, answerOf, nameOf, type Question, questionsOf } from "./questions";
+import { type Ask, answerOf, isSaid, nameOf, type Question, questionsOf } from "./questions";
 
 /** The open question: one by name, or whichever follows it, for an answer may bring new questions. */
 interface Place {
@@ -17,7 +17,7 @@ interface Place {
 }
 
 export default function Brief() {
-  const { bodies, locked } = useDesk();
+  const { bodies, said, set, locked } = useDesk();
   const words = useVocabulary();
   const brief = bodies.brief;
   const sports = words.data?.sports ?? [];
@@ -34,13 +34,23 @@ export default function Brief() {
   const open = questions[at];
   const goTo = (question: Question | undefined) =>
     question && setChosen({ name: nameOf(question), after: false });
-  const goOn = () => open && setChosen({ name: nameOf(open), after: true });
+  const goOn = () => {
+    if (!open) return;
+    // Asked, and none of them: that is an answer.
+    if (open.key === "ask" && open.ask.kind === "many" && !isSaid(open, said) && !locked)
+      set("brief", { [open.ask.field]: [] });
+    setChosen({ name: nameOf(open), after: true });
+  };
+  const usual = questions
+    .filter((q) => !isSaid(q, said))
+    .map((q) => ({ short: q.short, text: answerOf(q, brief, sport, sports) }))
+    .filter((q) => q.text);
   return (
     <Station margin={<BriefMargin sport={sport} />}>
       <div className="grid min-h-full grid-cols-[236px_1fr] gap-6">
         <ol className="-my-2" aria-label="The brief so far">
           {questions.map((q, i) => {
-            const answer = answerOf(q, brief, sport, sports);
+            const answer = isSaid(q, said) && answerOf(q, brief, sport, sports);
             return (
               <li key={nameOf(q)}>
                 <button
@@ -73,25 +83,30 @@ export default function Brief() {
             <Answer question={open} sport={sport} sports={sports} onNext={goOn} />
           </Card>
         ) : (
-          <Whole missing={questions[missing]} onMissing={() => goTo(questions[missing])} locked={locked} />
+          <Whole
+            missing={questions[missing]}
+            onMissing={() => goTo(questions[missing])}
+            usual={usual}
+            locked={locked}
+          />
         )}
       </div>
     </Station>
   );
 }
 
-function Whole({
-  missing,
-  onMissing,
-  locked,
-}: {
+interface WholeProps {
   missing: Question | undefined;
   onMissing: () => void;
+  /** What was not asked, and what is taken for it. */
+  usual: { short: string; text: string }[];
   locked: boolean;
-}) {
+}
+
+function Whole({ missing, onMissing, usual, locked }: WholeProps) {
   const { fitting } = useDesk();
   return (
-    <section aria-label="The brief is told" className="max-w-prose">
+    <section aria-label="The brief is told" className="sticky top-0 max-w-prose self-start">
       {missing ? (
         <>
           <h2 className="mb-2 font-semibold text-2xl tracking-tight">One thing is still needed</h2>
@@ -107,6 +122,12 @@ function Whole({
               ? "It stays as it was settled."
               : "Any line on the left can be changed; the spec follows at once."}
           </p>
+          {usual.length > 0 && (
+            <p className="mb-4" data-usual>
+              <b>Not asked, so the usual is taken:</b>{" "}
+              {usual.map((u) => `${u.short.toLowerCase()}: ${u.text.toLowerCase()}`).join("; ")}.
+            </p>
+          )}
           <Link
             to={`/fittings/${fitting.id}/spec`}
             className="inline-flex min-h-11 items-center rounded-sm border border-madder bg-madder px-3.5 font-medium text-on-madder"
@@ -165,6 +186,7 @@ function Card({ question, onNext, onBack, focus, children }: CardProps) {
   return (
     <form
       ref={card}
+      className="sticky top-0 self-start"
       data-question={nameOf(question)}
       onKeyDown={press}
       onClickCapture={again}
@@ -252,8 +274,8 @@ function Answer({ question, sport, sports, onNext }: AnswerProps) {
 }
 
 function AskField({ ask, onNext }: { ask: Ask; onNext: () => void }) {
-  const { bodies, set, refusal, locked } = useDesk();
-  const value = getPath(bodies.brief, ask.field);
+  const { bodies, said, set, refusal, locked } = useDesk();
+  const value = said.has(ask.field) ? getPath(bodies.brief, ask.field) : null;
   const put = (v: unknown) => set("brief", { [ask.field]: v });
   switch (ask.kind) {
     case "number":
@@ -314,7 +336,7 @@ function AskField({ ask, onNext }: { ask: Ask; onNext: () => void }) {
         <div data-digits>
           <OneOf
             label={ask.text}
-            value={value ? "yes" : "no"}
+            value={typeof value === "boolean" ? (value ? "yes" : "no") : null}
             disabled={locked}
             columns="grid grid-cols-3 gap-2 *:min-h-16 *:pr-6 max-lg:grid-cols-2"
             options={[

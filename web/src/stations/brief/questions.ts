@@ -16,7 +16,7 @@ const SHORT: Record<string, string> = {
   surface: "Ground",
   wet: "Wet",
   body_kg: "Body mass",
-  sessions_per_week: "A week",
+  sessions_per_week: "How often",
   level: "Level",
   history: "Hurts",
   growing: "Growing",
@@ -84,7 +84,11 @@ export const nameOf = (q: Question): string => (q.key === "ask" ? q.ask.field : 
 const worded = (options: { value: string; text: string }[], value: unknown): string =>
   options.find((o) => o.value === value)?.text ?? "";
 
-/** The answer in a few words; empty when there is none. */
+/** Whether somebody answered; else the value is the usual one. */
+export const isSaid = (q: Question, said: ReadonlySet<string>): boolean =>
+  q.key !== "ask" || said.has(q.ask.field);
+
+/** The answer in a few words, or the usual one; empty when there is none. */
 export function answerOf(q: Question, brief: BriefBody, sport: Sport | undefined, sports: Sport[]): string {
   switch (q.key) {
     case "sport":
