@@ -162,7 +162,10 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
         "football match surface=soft_natural feet=high_arch",
         ("low cushion >= 1.5", "high cushion >= 4.5"),
     ),
-    "growing.room": ("football match surface=soft_natural growing=yes", ("high toe_room_mm >= 18",)),
+    "growing.room": (
+        "football match surface=soft_natural growing=yes",
+        ("high toe_room_mm >= 18", "high toe_room_leather_mm >= 11"),
+    ),
     "growing.measure": ("football match surface=soft_natural growing=yes", ("says",)),
     "climbing.terrain.first_shoe": (
         "climbing first_shoe",
