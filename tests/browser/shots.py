@@ -117,7 +117,7 @@ SHOTS: dict[str, Callable[[Page, str], None]] = {
     "house": _house,
     "pull": _at("Sunniva Crake", "pull", "[data-drawing=foot-in-shoe]"),
     "trial": _at("Halden Roe", "trial", "text=What to try next"),
-    "settle": _at("Fenna Rusk", "settle", "text=Breaking in"),
+    "settle": _at("Lio Farrant", "settle", "text=Breaking in"),
     "return": _at("Casimir Loe", "return", "text=Seen against predicted"),
     "pull-dark": _dark,
 }
