@@ -59,14 +59,15 @@ def _house(page: Page, url: str) -> None:
     page.get_by_role("region", name="Climbing").wait_for()
 
 
-SPORTS = ("Ewart Linn", "Tavi Umber", "Dagny Pell", "Vido Carrick-Yann", "Lio Farrant", "Tobit Ashgrove")
-"""Whose specs stand on the contact sheet: one a sport family."""
+SPORTS = ("Ewart Linn", "Tavi Umber", "Dagny Pell", "Vido Carrick-Yann", "Lio Farrant", "Tobit Ashgrove", "Juno Hask",
+          "Halden Roe")  # fmt: skip
+"""Whose specs stand on the contact sheet: one a sport family, the last with two disciplines."""
 
 
 def contact_sheet(page: Page, url: str, file: Path) -> None:
     """The spec of every sport family at half size on one picture."""
     wide, high = VIEW["width"] // 2, VIEW["height"] // 2
-    sheet = Image.new("RGB", (2 * wide, 3 * high))
+    sheet = Image.new("RGB", (2 * wide, 4 * high))
     for i, athlete in enumerate(SPORTS):
         _at(athlete, "spec", "[data-band]")(page, url)
         page.wait_for_timeout(500)
