@@ -206,9 +206,7 @@ def test(args: argparse.Namespace) -> None:
         print(ratio())
         return
     where = ["tests/core"] if args.what == "core" else ["tests"]
-    at_once = str(min(os.cpu_count() or 1, MOST_AT_ONCE))
-    # In the order of the files, the slow ones first: the short ones of the core fill the gaps at the end.
-    spread = ["-n", at_once, "--dist", "loadfile", "--no-loadscope-reorder"]
+    spread = ["-n", str(min(os.cpu_count() or 1, MOST_AT_ONCE)), "--dist", "loadfile"]
     done = subprocess.run([sys.executable, "-m", "pytest", *spread, *where, *args.rest], cwd=ROOT, check=False)
     sys.exit(done.returncode)
 

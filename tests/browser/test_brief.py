@@ -90,6 +90,40 @@ def test_a_whole_football_brief_takes_few_keys(page: Page, running: Web) -> None
     assert sum(len(k) + (len(k) > 1) for k in keys) <= 22
 
 
+def test_what_nobody_asked_is_said_to_be_so(page: Page, running: Web) -> None:
+    open_brief(page, running.url, "Not Asked")
+    for key in ("5", "2"):
+        answer(page, key)
+    hurts = page.get_by_role("button", name="Hurts")
+    page.get_by_role("button", name="Body mass").click()
+    page.get_by_role("textbox", name="Body mass").fill("82")
+    page.keyboard.press("Tab")
+    page.get_by_role("button", name="To spend").click()
+    expect(page.locator("[data-question=budget] h2")).to_be_in_viewport()
+    page.get_by_role("button", name="Next").click()
+    expect(page.locator("[data-usual]")).to_contain_text("hurts: nothing")
+    saved(page)
+    page.locator("main").focus()
+    page.keyboard.press("3")
+    caution = page.locator("[data-caution=unasked]")
+    expect(caution).to_contain_text("Nobody has asked yet what hurts")
+    assert axe(page) == []
+    caution.get_by_role("link").click()
+    page.locator("[data-answer]").get_by_role("button", name="Knee").click()
+    expect(hurts).to_contain_text("Knee")
+    page.locator("main").focus()
+    page.keyboard.press("Control+z")
+    expect(hurts).to_contain_text("not said")
+    page.get_by_role("button", name="Next").click()
+    expect(hurts).to_contain_text("nothing")
+    saved(page)
+    page.reload()
+    expect(hurts).to_contain_text("nothing")
+    page.get_by_role("link", name="Spec").first.click()
+    page.locator("[data-band]").first.wait_for()
+    expect(caution).to_have_count(0)
+
+
 def test_two_disciplines_share_the_time_and_pull_apart(page: Page, running: Web) -> None:
     open_brief(page, running.url, "Two Things")
     for key in ("5", "1"):

@@ -84,8 +84,9 @@ def open_fitting(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> UUID:
     worn = _last_sold(cx, athlete_id)
     if worn and worn.pop("sport") == brief.get("sport"):
         brief |= worn
-    if born and (wants_room(born, datetime.now(UTC).date()) or "growing" in brief):
-        carried["brief"] = brief | {"growing": wants_room(born, datetime.now(UTC).date())}
+    growing = born is not None and wants_room(born, datetime.now(UTC).date())
+    if growing or (born and "growing" in brief):
+        carried["brief"] = brief | {"growing": growing}
     if not last:
         inches = cx.execute(
             "SELECT body ->> 'length_unit' = 'inch' AS inch FROM house_version ORDER BY version DESC LIMIT 1"

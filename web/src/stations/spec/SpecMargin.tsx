@@ -71,13 +71,22 @@ function Raised({ about }: { about: string }) {
 }
 
 export function SpecMargin(props: Props) {
-  const { bodies, set, locked } = useDesk();
+  const { fitting, bodies, said, set, locked } = useDesk();
   const { spec } = props.view;
+  const unasked = !locked && !said.has("history");
   const done = bodies.spec.acknowledged ?? {};
   return (
     <>
-      {spec.cautions.length > 0 && <Heading>Cautions</Heading>}
+      {(unasked || spec.cautions.length > 0) && <Heading>Cautions</Heading>}
       <ul className="space-y-2">
+        {unasked && (
+          <li data-caution="unasked" className="border-line border-l-4 pl-2">
+            Nobody has asked yet what hurts or has been hurt: this is the spec of sound feet, knees and back.
+            <Link to={`/fittings/${fitting.id}/brief?ask=history`} className="block w-fit text-sm underline">
+              ask it now
+            </Link>
+          </li>
+        )}
         {spec.cautions.map((c) => (
           <li
             key={c.rule + c.about}
