@@ -14,8 +14,10 @@ from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from psycopg.conninfo import conninfo_to_dict
+
 from kalon.demo.load import load
-from kalon.host.postgres import LocalServer, default_home, free_port
+from kalon.host.postgres import Addresses, LocalServer, default_home, free_port
 from kalon.host.supervise import answers
 from kalon.store.migrate import migrate
 
@@ -27,10 +29,21 @@ def database_server() -> Iterator[LocalServer]:
     server = LocalServer(home)
     try:
         server.start()
+        _servers[server.port] = server
         yield server
     finally:
         server.stop()
         shutil.rmtree(home, ignore_errors=True)
+
+
+_servers: dict[int, LocalServer] = {}
+"""Servers of this process by port."""
+
+
+def addresses_of(url: str) -> Addresses:
+    """The same database for each of its roles."""
+    parts = conninfo_to_dict(url)
+    return _servers[int(str(parts["port"]))].addresses(str(parts["dbname"]))
 
 
 def demo_database(server: LocalServer, name: str) -> str:
@@ -45,7 +58,7 @@ def demo_database(server: LocalServer, name: str) -> str:
 class Web:
     """The web process, which tests may kill and start again on the same port."""
 
-    database: str
+    database: Addresses
     port: int = field(default_factory=free_port)
     process: subprocess.Popen[bytes] | None = None
 
@@ -57,7 +70,8 @@ class Web:
         self.process = subprocess.Popen(
             [sys.executable, "-m", "uvicorn", "kalon.api.app:create_app", "--factory", "--port", str(self.port),
              "--no-access-log", "--log-level", "warning"],
-            env={**os.environ, "KALON_DATABASE_URL": self.database, "KALON_LOG": "ERROR"},
+            env={**os.environ, "KALON_DATABASE_URL": self.database.app, "KALON_GATE_URL": self.database.gate,
+                 "KALON_LOG": "ERROR"},
             cwd=Path(__file__).parents[1],
         )  # fmt: skip
         deadline = time.monotonic() + 30
@@ -79,9 +93,9 @@ class Web:
 
 
 @contextmanager
-def web(database: str) -> Iterator[Web]:
-    """A running application."""
-    running = Web(database)
+def web(url: str) -> Iterator[Web]:
+    """A running application on the database whose owner's address this is."""
+    running = Web(addresses_of(url))
     running.start()
     try:
         yield running

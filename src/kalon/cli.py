@@ -9,14 +9,14 @@ import os
 import subprocess
 import sys
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from .core.errors import KalonError
 
 if TYPE_CHECKING:
-    from .host.postgres import LocalServer
+    from .host.postgres import Addresses, LocalServer
 
 ROOT = Path(__file__).parents[2]
 MOST_AT_ONCE = 4
@@ -28,21 +28,35 @@ def say(text: str) -> None:
     print(f"· {text}", file=sys.stderr, flush=True)
 
 
+ROLES_SQL = """CREATE ROLE kalon_app LOGIN PASSWORD '…';
+CREATE ROLE kalon_gate LOGIN PASSWORD '…';
+GRANT kalon_app TO the owner of the tables WITH ADMIN OPTION;"""
+
+
 @contextmanager
-def database() -> Iterator[tuple[str, LocalServer | None]]:
-    """The operator's database by KALON_DATABASE_URL, or our own server for as long as this lasts."""
-    if url := os.environ.get("KALON_DATABASE_URL"):
-        yield url, None
-        return
-    from .host.postgres import LocalServer, default_home
+def database(*, alone: bool = True) -> Iterator[tuple[Addresses, LocalServer | None]]:
+    """The operator's database by its three addresses, or our own server for as long as this lasts.
+
+    Without `alone`, a server that a running Kalon keeps is used as it is and left running."""
+    from .host.postgres import Addresses, HostTrouble, LocalServer, default_home
     from .host.supervise import only_one
 
+    if url := os.environ.get("KALON_DATABASE_URL"):
+        yield Addresses(url, os.environ.get("KALON_APP_URL", ""), os.environ.get("KALON_GATE_URL", "")), None
+        return
     server = LocalServer(default_home(), say)
-    with only_one(server.home):
+    with ExitStack() as holding:
+        try:
+            holding.enter_context(only_one(server.home))
+        except HostTrouble:
+            if alone or not server.running():
+                raise
+            yield server.addresses(), server
+            return
         say("PostgreSQL")
         server.start()
         try:
-            yield server.url(), server
+            yield server.addresses(), server
         finally:
             server.stop()
 
@@ -50,10 +64,14 @@ def database() -> Iterator[tuple[str, LocalServer | None]]:
 def _migrate(url: str) -> None:
     import psycopg
 
-    from .host.postgres import HostTrouble
+    from .host.postgres import APP, GATE, HostTrouble
     from .store.migrate import migrate
 
     try:
+        with psycopg.connect(url) as cx:
+            roles = cx.execute("SELECT count(*) FROM pg_roles WHERE rolname IN (%s, %s)", [APP, GATE]).fetchone()
+        if roles != (2,):
+            raise HostTrouble(f"The database lacks the roles Kalon signs in as. Once, as its superuser:\n{ROLES_SQL}")
         applied = migrate(url)
     except psycopg.OperationalError as error:
         raise HostTrouble(f"The database doesn't answer: {str(error).strip().splitlines()[0]}") from None
@@ -63,12 +81,12 @@ def _migrate(url: str) -> None:
 
 def demo(args: argparse.Namespace) -> None:
     """Install, start everything, load the made-up scenario, serve."""
-    from .demo.load import DATABASE, SIGN_INS, load
+    from .demo.people import DATABASE, SIGN_INS
     from .host.postgres import LocalServer, default_home
-    from .host.supervise import check_port, only_one, serve
+    from .host.supervise import listen, only_one, serve
 
     os.environ.setdefault("KALON_LOG", "WARNING")
-    check_port(args.host, args.port)
+    opened = listen(args.host, args.port, say)
     server = LocalServer(default_home(), say)
     with only_one(server.home):
         say("PostgreSQL")
@@ -76,22 +94,44 @@ def demo(args: argparse.Namespace) -> None:
         try:
             url = server.ensure_database(DATABASE, fresh=args.fresh)
             _migrate(url)
-            load(url, say)
+            _load(url)
             people = "\n".join(f"    {p.login:10} {p.password:18} {p.role}, {p.shop}" for p in SIGN_INS)
             ready = f"Kalon is at http://{args.host}:{args.port}\n  Sign in with\n{people}\n  Ctrl-C stops it."
-            serve(url, args.host, args.port, 1, say, ready, server)
+            serve(server.addresses(DATABASE), opened, 1, say, ready, server)
         finally:
             server.stop()
 
 
+def _load(url: str) -> None:
+    """Load the scenario unless it is there; the loader is imported only then, for it brings the whole core."""
+    import psycopg
+
+    with psycopg.connect(url) as cx:
+        loaded = cx.execute("SELECT 1 FROM staff LIMIT 1").fetchone()
+    if not loaded:
+        from .demo.load import load
+
+        load(url, say)
+
+
 def serve_for_real(args: argparse.Namespace) -> None:
     """Serve the shop's own data."""
-    from .host.supervise import check_port, serve
+    from .host.postgres import HostTrouble
+    from .host.supervise import listen, serve
 
-    check_port(args.host, args.port)
-    with database() as (url, server):
-        _migrate(url)
-        serve(url, args.host, args.port, args.workers, say, f"Kalon is at http://{args.host}:{args.port}", server)
+    opened = listen(args.host, args.port, say)
+    with database() as (to, server):
+        if not (to.app and to.gate):
+            raise HostTrouble(
+                "With KALON_DATABASE_URL, set KALON_APP_URL and KALON_GATE_URL too: the addresses of the roles "
+                f"kalon_app and kalon_gate, as whom the web signs in. If they don't exist yet:\n{ROLES_SQL}"
+            )
+        _migrate(to.owner)
+        serve(to, opened, args.workers, say, f"Kalon is at http://{args.host}:{args.port}", server)
+
+
+def _password() -> str:
+    return os.environ.get("KALON_PASSWORD") or getpass.getpass("Password: ")
 
 
 def user_add(args: argparse.Namespace) -> None:
@@ -101,14 +141,51 @@ def user_add(args: argparse.Namespace) -> None:
 
     from .store import staff
 
-    password = os.environ.get("KALON_PASSWORD") or getpass.getpass("Password: ")
-    with database() as (url, _):
-        _migrate(url)
-        with psycopg.connect(url, row_factory=dict_row) as cx:
+    password = _password()
+    with database(alone=False) as (to, _):
+        _migrate(to.owner)
+        with psycopg.connect(to.owner, row_factory=dict_row) as cx:
             found = cx.execute("SELECT id FROM shop WHERE name = %s", [args.shop]).fetchone()
             shop_id = found["id"] if found else staff.add_shop(cx, args.shop)
             staff.add_staff(cx, shop_id, args.login, args.name or args.login, args.role, password)
     say(f"{args.login} is now a {args.role} of {args.shop}")
+
+
+def user_set(args: argparse.Namespace) -> None:
+    """Let somebody in or shut them out, give a new role or password; their sessions all end at once."""
+    import psycopg
+    from psycopg.rows import dict_row
+
+    from .core.errors import NotFound
+    from .store import staff
+
+    password = _password() if args.password else None
+    active = {"in": True, "out": False}.get(args.let or "")
+    with database(alone=False) as (to, _), psycopg.connect(to.owner, row_factory=dict_row) as cx:
+        found = cx.execute(
+            "SELECT s.id FROM staff s JOIN shop h ON h.id = s.shop_id WHERE s.login = %s AND h.name = %s",
+            [staff.plain_login(args.login), args.shop],
+        ).fetchone()
+        if not found:
+            raise NotFound(f"Nobody signs in as {args.login} at {args.shop}.")
+        staff.alter(cx, found["id"], active=active, role=args.role, password=password)
+        ended = staff.end_sessions(cx, found["id"])
+    say(f"{args.login} changed; {ended} session{'s' if ended != 1 else ''} ended")
+
+
+def user_list(args: argparse.Namespace) -> None:
+    """Everyone of every shop."""
+    import psycopg
+
+    del args
+
+    with database(alone=False) as (to, _), psycopg.connect(to.owner) as cx:
+        rows = cx.execute(
+            "SELECT h.name, s.login, s.name, s.role, s.active FROM staff s JOIN shop h ON h.id = s.shop_id "
+            "ORDER BY 1, 2"
+        ).fetchall()
+    for shop, login, name, role, active in rows:
+        print(f"{shop:30} {login:16} {name:24} {role:8} {'' if active else 'shut out'}".rstrip())
 
 
 def calc(args: argparse.Namespace) -> None:
@@ -174,8 +251,8 @@ def backup(args: argparse.Namespace) -> None:
     """Write a backup."""
     from .host import backup as backups
 
-    with database() as (url, _):
-        backups.backup(url, args.file)
+    with database(alone=False) as (to, _):
+        backups.backup(to.owner, args.file)
     say(f"backup written to {args.file}")
 
 
@@ -183,8 +260,8 @@ def restore(args: argparse.Namespace) -> None:
     """Put a backup in place."""
     from .host import backup as backups
 
-    with database() as (url, _):
-        backups.restore(url, args.file)
+    with database() as (to, _):
+        backups.restore(to.owner, args.file)
     say(f"restored from {args.file}")
 
 
@@ -246,12 +323,24 @@ def parser() -> argparse.ArgumentParser:
         else:
             p.add_argument("--workers", type=int, default=2)
         p.set_defaults(run=run)
-    user = add("user", help="people: user add").add_subparsers(dest="what", required=True).add_parser("add")
-    user.add_argument("--login", required=True)
-    user.add_argument("--name")
-    user.add_argument("--role", default="manager", choices=["manager", "fitter", "trainee"])
-    user.add_argument("--shop", required=True)
-    user.set_defaults(run=user_add)
+    user = add("user", help="people: user add, user set, user list").add_subparsers(dest="what", required=True)
+    for name, run, help_ in (
+        ("add", user_add, "add a person; KALON_PASSWORD or a prompt gives the password"),
+        ("set", user_set, "shut somebody out or let them in, new role, new password; ends their sessions"),
+        ("list", user_list, "everyone of every shop"),
+    ):
+        p = user.add_parser(name, help=help_)
+        p.set_defaults(run=run)
+        if name == "list":
+            continue
+        p.add_argument("--login", required=True)
+        p.add_argument("--shop", required=True)
+        p.add_argument("--role", choices=["manager", "fitter", "trainee"], default="manager" if name == "add" else None)
+        if name == "add":
+            p.add_argument("--name")
+        else:
+            p.add_argument("--let", choices=["in", "out"])
+            p.add_argument("--password", action="store_true", help="a new password, from KALON_PASSWORD or a prompt")
     p = add("calc", help="run a named computation: JSON in, JSON out")
     p.add_argument("name", nargs="?")
     p.add_argument("--list", action="store_true")

@@ -13,14 +13,21 @@ from tests.made import gauge_paths
 from tests.running import Web
 
 PASSWORDS = {p.login: p.password for p in SIGN_INS}
+_tokens: dict[tuple[str, str], str] = {}
 FOOTBALL = {"sport": "football", "discipline": "match", "surface": "firm_natural", "body_kg": 74}
 
 
 def signed_in(web: Web, login: str = "ilse") -> httpx.Client:
-    """A client with that person's session."""
+    """A client with that person's session: one opened before, where it still holds."""
     client = httpx.Client(base_url=web.url, timeout=20)
+    if token := _tokens.get((web.url, login)):
+        client.cookies.set("kalon_session", token)
+        if client.get("/api/session").status_code == 200:
+            return client
+        client.cookies.clear()
     answer = client.post("/api/session", json={"login": login, "password": PASSWORDS[login]})
     assert answer.status_code == 200, answer.text
+    _tokens[web.url, login] = client.cookies["kalon_session"]
     return client
 
 
@@ -67,6 +74,12 @@ def pulled(client: httpx.Client, count: int = 2, athlete: str | None = None, **b
 def sell(client: httpx.Client, fitting: str, line: str, sale: str | None = None) -> httpx.Response:
     body = {"sale_id": sale or str(uuid.uuid4()), "line_id": line}
     return client.post(f"/api/fittings/{fitting}/sale", json=body)
+
+
+def take_back(client: httpx.Client, fitting: str, sale: str | None = None) -> httpx.Response:
+    """Undo the sale that stands, or the one named."""
+    named = sale or client.get(f"/api/fittings/{fitting}").json()["sale"]["id"]
+    return client.delete(f"/api/fittings/{fitting}/sale/{named}")
 
 
 def eventually(ask: Any, seconds: float = 30) -> Any:

@@ -25,7 +25,7 @@ from kalon.demo.people import ATHLETES, SIGN_INS
 from kalon.demo.shoes import MAKERS
 from kalon.host import backup as backups
 from kalon.host.postgres import HostTrouble, LocalServer, default_home, free_port
-from kalon.host.supervise import answers, check_port
+from kalon.host.supervise import answers, listen
 from kalon.store.migrate import migrate, yoyo_url
 from tests.api.calls import eventually, new_athlete, signed_in
 from tests.running import database_server, demo_database, web
@@ -53,7 +53,7 @@ def test_a_port_in_use_is_a_sentence() -> None:
         taken.listen()
         port = taken.getsockname()[1]
         with pytest.raises(HostTrouble, match=f"--port {port + 1}"):
-            check_port("127.0.0.1", port)
+            listen("127.0.0.1", port, lambda _: None)
         done = cli("demo", "--port", str(port))
         _, told = done.communicate(timeout=30)
     assert done.returncode == 2
@@ -110,12 +110,15 @@ def test_the_owner_is_no_superuser(home: Path) -> None:
         listens = cx.execute("SHOW listen_addresses").fetchone()
     assert row == (False, False)
     assert listens == ("127.0.0.1",)
-    assert (home / "secret").stat().st_mode & 0o077 == 0
+    files = sorted(home.glob("secret*"))
+    assert len(files) == 4
+    assert len({f.read_text() for f in files}) == 4
+    assert all(f.stat().st_mode & 0o077 == 0 for f in files)
 
 
 def test_migrating_twice_changes_nothing(server: LocalServer) -> None:
     url = server.ensure_database("twice", fresh=True)
-    assert migrate(url) == ["0001_foundation", "0002_captures", "0003_house"]
+    assert migrate(url) == ["0001_foundation", "0002_captures", "0003_house", "0004_trust"]
     assert migrate(url) == []
 
 

@@ -44,7 +44,7 @@ ROUTES: dict[tuple[str, str], str] = {
     ("get", "/api/fittings/{fitting_id}/trial/advice"): ALL,
     ("get", "/api/fittings/{fitting_id}/settle/{line_id}"): ALL,
     ("post", "/api/fittings/{fitting_id}/sale"): SELLS,
-    ("delete", "/api/fittings/{fitting_id}/sale"): SELLS,
+    ("delete", "/api/fittings/{fitting_id}/sale/{sale_id}"): SELLS,
     ("get", "/api/fittings/{fitting_id}/fit-sheet.json"): ALL,
     ("get", "/api/fittings/{fitting_id}/fit-sheet.pdf"): ALL,
     ("get", "/api/fittings/{fitting_id}/break-in.ics"): ALL,
@@ -56,9 +56,11 @@ ROUTES: dict[tuple[str, str], str] = {
     ("get", "/api/stock/models"): ALL,
     ("get", "/api/house"): ALL,
     ("put", "/api/house"): MANAGES,
-    ("put", "/api/stock/{line_id}/on-hand"): MANAGES,
+    ("post", "/api/stock/{line_id}/moves"): MANAGES,
     ("get", "/api/people"): MANAGES,
     ("post", "/api/people"): MANAGES,
+    ("patch", "/api/people/{staff_id}"): MANAGES,
+    ("post", "/api/failures"): ALL,
     ("get", "/api/calc"): ALL,
     ("post", "/api/calc/{name}"): ALL,
 }
@@ -73,6 +75,8 @@ IDS = {
     "fitting_id": str(uuid.UUID(int=2)),
     "line_id": str(uuid.UUID(int=3)),
     "model_id": str(uuid.UUID(int=4)),
+    "staff_id": str(uuid.UUID(int=10)),
+    "sale_id": str(uuid.UUID(int=6)),
 }
 BODIES: dict[str, Any] = {
     "/api/athletes": {"change_id": str(uuid.UUID(int=9)), "name": "Perm Ission"},
@@ -89,8 +93,10 @@ BODIES: dict[str, Any] = {
     "/api/captures/{capture_id}": {"version": 1, "said": {}},
     "/api/fittings/{fitting_id}/sale": {"sale_id": str(uuid.UUID(int=6)), "line_id": str(uuid.UUID(int=3))},
     "/api/fittings/{fitting_id}/follow-up": {"due_on": "2026-12-24"},
-    "/api/stock/{line_id}/on-hand": {"on_hand": 1},
+    "/api/stock/{line_id}/moves": {"id": str(uuid.UUID(int=11)), "by": 1},
     "/api/people": {"login": "x", "name": "x", "role": "fitter", "password": "short"},
+    "/api/people/{staff_id}": {"change_id": str(uuid.UUID(int=12)), "active": True},
+    "/api/failures": {"kind": "TypeError", "where": ["a.tsx:1"]},
     "/api/calc/{name}": {},
 }
 
@@ -159,11 +165,13 @@ def test_lists_hold_the_own_shop_only(running: Web) -> None:
 
 def test_a_manager_adds_people_of_the_own_shop(running: Web) -> None:
     manager = signed_in(running, "marrow")
-    body = {"login": "Newcomer", "name": "New Comer", "role": "trainee", "password": "long enough 1"}
+    body = {"login": "Newcomer", "name": "New Comer", "role": "trainee", "password": "long enough 1",
+            "change_id": str(uuid.uuid4())}  # fmt: skip
     people = manager.post("/api/people", json=body).json()
     assert "newcomer" in {p["login"] for p in people}
     assert all("password" not in p for p in people)
-    again = manager.post("/api/people", json=body)
+    assert manager.post("/api/people", json=body).json() == people
+    again = manager.post("/api/people", json=body | {"change_id": str(uuid.uuid4())})
     assert (again.status_code, again.json()["code"]) == (409, "login-taken")
     assert "newcomer" not in {p["login"] for p in signed_in(running, "sorrel").get("/api/people").json()}
 
@@ -171,7 +179,8 @@ def test_a_manager_adds_people_of_the_own_shop(running: Web) -> None:
 def test_only_a_manager_counts_the_stock(running: Web) -> None:
     manager = signed_in(running, "marrow")
     line = manager.get("/api/stock").json()[0]
-    answer = manager.put(f"/api/stock/{line['id']}/on-hand", json={"on_hand": 7})
-    assert answer.json()["on_hand"] == 7
-    for wrong in (-1, 1000, "many", None):
-        assert manager.put(f"/api/stock/{line['id']}/on-hand", json={"on_hand": wrong}).status_code == 422
+    path = f"/api/stock/{line['id']}/moves"
+    answer = manager.post(path, json={"id": str(uuid.uuid4()), "by": 7})
+    assert answer.json()["on_hand"] == line["on_hand"] + 7
+    for wrong in (-1000, 1000, "many", None, 0.5):
+        assert manager.post(path, json={"id": str(uuid.uuid4()), "by": wrong}).status_code == 422

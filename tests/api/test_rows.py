@@ -10,28 +10,38 @@ import psycopg
 import pytest
 from psycopg.types.json import Jsonb
 
+from kalon.store.staff import digest
+from tests.running import addresses_of
+
 SHOP_TABLES = ("staff", "session", "athlete", "shoe_model", "stock_line", "fitting", "fitting_part", "change",
-               "tray_pair", "sale", "follow_up", "foot_capture", "capture_progress", "house_version")  # fmt: skip
+               "tray_pair", "sale", "follow_up", "foot_capture", "capture_progress", "house_version", "shop_change",
+               "shop_norm")  # fmt: skip
 Cx = psycopg.Connection[Any]
 
 
 @pytest.fixture
 def as_app(demo_url: str) -> Iterator[Cx]:
-    with psycopg.connect(demo_url) as cx:
-        cx.execute("SET ROLE kalon_app")
+    with psycopg.connect(addresses_of(demo_url).app) as cx:
         yield cx
         cx.rollback()
 
 
 @pytest.fixture(scope="module")
 def shops(demo_url: str) -> tuple[uuid.UUID, uuid.UUID]:
+    """Both shops, with a session each, whose token is the shop's id."""
     with psycopg.connect(demo_url) as cx:
         rows = dict(cx.execute("SELECT name, id FROM shop").fetchall())
+        for shop in rows.values():
+            cx.execute(
+                "INSERT INTO session (token_hash, shop_id, staff_id, expires_at) "
+                "SELECT %s, shop_id, id, now() + interval '1 hour' FROM staff WHERE shop_id = %s LIMIT 1",
+                [digest(str(shop)), shop],
+            )
     return rows["Games fitting room, Harbour"], rows["Games fitting room, North Isle"]
 
 
 def enter(cx: Cx, shop: uuid.UUID | str) -> None:
-    cx.execute("SELECT set_config('kalon.shop_id', %s, true)", [str(shop)])
+    cx.execute("SELECT set_config('kalon.token', %s, true)", [str(shop)])
 
 
 def test_every_table_of_ours_is_under_row_security(demo_url: str) -> None:
@@ -41,7 +51,7 @@ def test_every_table_of_ours_is_under_row_security(demo_url: str) -> None:
             "WHERE n.nspname = 'public' AND relkind = 'r' AND relname NOT LIKE '%yoyo%'"
         ).fetchall()
     secured = dict(rows)
-    assert set(secured) == {*SHOP_TABLES, "shop", "sign_in_attempt"}
+    assert set(secured) == {*SHOP_TABLES, "shop", "sign_in_attempt", "sign_in_device"}
     assert all(secured.values())
 
 

@@ -9,7 +9,7 @@ from typing import Any
 import httpx
 import pytest
 
-from tests.api.calls import patch, pulled, ready_to_pull, sell, signed_in
+from tests.api.calls import patch, pulled, ready_to_pull, sell, signed_in, take_back
 from tests.running import Web
 
 
@@ -18,7 +18,9 @@ def on_hand(client: httpx.Client, line: str) -> int:
 
 
 def count(web: Web, line: str, pairs: int) -> None:
-    signed_in(web, "marrow").put(f"/api/stock/{line}/on-hand", json={"on_hand": pairs}).raise_for_status()
+    manager = signed_in(web, "marrow")
+    by = pairs - on_hand(manager, line)
+    manager.post(f"/api/stock/{line}/moves", json={"id": str(uuid.uuid4()), "by": by}).raise_for_status()
 
 
 def two_on_one_pair(web: Web) -> tuple[httpx.Client, list[str], str]:
@@ -85,12 +87,12 @@ def test_undoing_a_sale_puts_the_pair_back(running: Web) -> None:
     client = signed_in(running)
     fitting, lines = pulled(client, 1)
     count(running, lines[0], 1)
-    sell(client, fitting, lines[0])
+    undone_sale = sell(client, fitting, lines[0]).json()["sale"]["id"]
     assert on_hand(client, lines[0]) == 0
-    undone = client.delete(f"/api/fittings/{fitting}/sale").json()
+    undone = take_back(client, fitting).json()
     assert (undone["state"], undone["sale"]) == ("open", None)
     assert on_hand(client, lines[0]) == 1
-    client.delete(f"/api/fittings/{fitting}/sale")
+    assert take_back(client, fitting, undone_sale).status_code == 200
     assert on_hand(client, lines[0]) == 1
     assert sell(client, fitting, lines[0]).status_code == 201
 
@@ -103,7 +105,7 @@ def test_a_sale_stays_once_the_athlete_has_been_back(running: Web) -> None:
     client.put(f"{path}/follow-up", json={"due_on": "2030-02-02"})
     patch(client, fitting, "return", {"hours": 9, "length_mm": 9})
     assert client.post(f"{path}/follow-up/done").status_code == 200
-    assert client.delete(f"{path}/sale").json()["code"] == "already-returned"
+    assert take_back(client, fitting).json()["code"] == "already-returned"
 
 
 def test_the_tray_holds_four(running: Web) -> None:

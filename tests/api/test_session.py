@@ -6,7 +6,6 @@ import httpx
 import psycopg
 import pytest
 
-from kalon.store.staff import TRIES
 from tests.api.calls import PASSWORDS, signed_in
 from tests.running import Web
 
@@ -36,14 +35,6 @@ def test_wrong_name_and_wrong_password_sound_alike(running: Web, login: str, pas
     assert answer.status_code == 401
     assert answer.json()["title"] == "That name and password don't go together."
     assert answer.headers["content-type"] == "application/problem+json"
-
-
-def test_too_many_tries_are_throttled_even_with_the_right_password(running: Web) -> None:
-    for _ in range(TRIES):
-        httpx.post(f"{running.url}/api/session", json={"login": "bram", "password": "not this one"})
-    answer = httpx.post(f"{running.url}/api/session", json={"login": "bram", "password": PASSWORDS["bram"]})
-    assert answer.status_code == 401
-    assert answer.json()["code"] == "sign-in-throttled"
 
 
 def test_neither_passwords_nor_tokens_are_stored(running: Web, demo_url: str) -> None:

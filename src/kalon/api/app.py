@@ -1,40 +1,46 @@
-"""The application: routers, problems, headers, health, and the built interface."""
+"""The application: routers, problems, health, and the built interface."""
 
 from __future__ import annotations
 
 import logging
 import os
-import secrets
-import time
-from collections.abc import AsyncIterator, Awaitable, Callable
+from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from functools import cache
 from pathlib import Path
-from urllib.parse import urlsplit
 
 import structlog
 from fastapi import FastAPI, Request, Response
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import HTMLResponse, JSONResponse
+from fastapi.responses import FileResponse, HTMLResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
+from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
+from starlette.routing import Match
 
 from .. import __version__
-from ..core.errors import KalonError, from_findings
+from ..core.errors import KalonError, from_findings, from_validation
 from ..core.rules.spec import check_rulebook
 from ..files import workers
 from ..store.database import open_pool, transaction
 from ..store.migrate import pending
+from .guard import Guard, plain, problem, said
 from .routers import athletes, calc, feet, fittings, pull, return_, rooms, session, settle, spec, trial
 from .schemas import Problem
 
 DIST = Path(__file__).parents[3] / "web" / "dist"
-BIGGEST_BODY = 1_000_000
-FILES_AT = "/captures"
-"""Uploads of files have their own, larger limits, kept while they stream in."""
-SAFE = {"GET", "HEAD", "OPTIONS"}
-log = structlog.get_logger()
+AT_THE_ROOT = {
+    "sw.js": "text/javascript",
+    "manifest.webmanifest": "application/manifest+json",
+    "icon.svg": "image/svg+xml",
+}
+"""Files of the interface that a browser asks for at the root: what works offline, and how it is installed."""
+STATUSES = {
+    400: "Not as agreed.", 401: "Not signed in.", 403: "Not allowed.", 404: "Not here.", 405: "Not done here.",
+    408: "Too slow.", 409: "The state of things forbids it.", 413: "Too big.", 422: "Values that can't be used.",
+    429: "Too many tries.", 500: "Our fault.", 503: "Full, or the store is away.",
+}  # fmt: skip
 
 
 def _logging() -> None:
@@ -52,47 +58,22 @@ def _logging() -> None:
 async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
     check_rulebook()
     app.state.pool = open_pool(os.environ["KALON_DATABASE_URL"])
+    app.state.gate = open_pool(os.environ["KALON_GATE_URL"], size=2)
     yield
     app.state.pool.close()
+    app.state.gate.close()
     workers.stop()
 
 
-def _problem(status: int, document: dict[str, object]) -> JSONResponse:
-    return JSONResponse(document, status_code=status, media_type="application/problem+json")
-
-
-def _plain(status: int, code: str, text: str) -> JSONResponse:
-    document = {"type": f"urn:kalon:{code}", "title": text, "status": status, "code": code, "fields": []}
-    return _problem(status, document)
-
-
-def _headers(response: Response, nonce: str, *, keep: bool = False) -> None:
-    response.headers.update(
-        {
-            "content-security-policy": "default-src 'none'; script-src 'self'; "
-            f"style-src 'self' 'nonce-{nonce}'; img-src 'self' data:; font-src 'self'; connect-src 'self'; "
-            "manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
-            "x-content-type-options": "nosniff",
-            "referrer-policy": "no-referrer",
-            "cross-origin-opener-policy": "same-origin",
-            "cross-origin-resource-policy": "same-origin",
-            "permissions-policy": "camera=(), microphone=(), geolocation=()",
-        }
-    )
-    response.headers["cache-control"] = "public, max-age=31536000, immutable" if keep else "no-store"
-
-
-def _foreign(request: Request) -> bool:
-    """Whether a changing request comes from a page of another origin."""
-    origin = request.headers.get("origin")
-    return bool(origin) and urlsplit(origin or "").netloc != request.headers.get("host")
-
-
-def _too_big(request: Request) -> bool:
-    if request.method == "POST" and request.url.path.endswith(FILES_AT):
-        return False
-    stated = request.headers.get("content-length") or "0"
-    return not stated.isdigit() or int(stated) > BIGGEST_BODY
+def _allowed(request: Request) -> str:
+    """The methods there are at a path that was asked in another way."""
+    found: set[str] = set()
+    for route in request.app.routes:
+        if route.matches(request.scope)[0] != Match.NONE:
+            found |= set(getattr(route, "methods", None) or ())
+    if "GET" in found:
+        found.add("HEAD")
+    return ", ".join(sorted(found))
 
 
 def create_app() -> FastAPI:
@@ -105,58 +86,33 @@ def create_app() -> FastAPI:
         docs_url=None,
         redoc_url=None,
         openapi_url="/api/openapi.json",
-        responses={"4XX": {"model": Problem}},
         separate_input_output_schemas=False,
     )
-
-    @app.middleware("http")
-    async def guard(request: Request, go_on: Callable[[Request], Awaitable[Response]]) -> Response:
-        started, nonce = time.perf_counter(), secrets.token_urlsafe(16)
-        request.state.nonce = nonce
-        if request.method not in SAFE and _foreign(request):
-            response: Response = _plain(403, "foreign-origin", "This request came from another site.")
-        elif _too_big(request):
-            response = _plain(413, "too-big", "That is more than a megabyte: too much for one request.")
-        else:
-            response = await go_on(request)
-        _headers(response, nonce, keep=response.status_code == 200 and request.url.path.startswith("/assets/"))
-        route = request.scope.get("route")
-        log.info(
-            "request",
-            method=request.method,
-            route=getattr(route, "path", "-"),
-            status=response.status_code,
-            ms=round((time.perf_counter() - started) * 1000, 1),
-        )
-        return response
-
     app.add_middleware(GZipMiddleware, minimum_size=1000)
+    app.add_middleware(Guard)
 
     @app.exception_handler(KalonError)
     async def known(_: Request, error: KalonError) -> JSONResponse:
-        return _problem(error.status, error.as_problem())
+        return said(error)
 
     @app.exception_handler(RequestValidationError)
     async def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
         findings = [dict(f) | {"loc": f["loc"][1:]} for f in error.errors()]
-        return _problem(422, from_findings(findings).as_problem())
+        return problem(422, from_findings(findings).as_problem())
+
+    @app.exception_handler(ValidationError)
+    async def beyond(_: Request, error: ValidationError) -> JSONResponse:
+        return problem(422, from_validation(error).as_problem())
 
     @app.exception_handler(HTTPException)
-    async def http(_: Request, error: HTTPException) -> JSONResponse:
+    async def http(request: Request, error: HTTPException) -> JSONResponse:
         text = {404: "There is nothing here.", 405: "That can't be done here."}.get(
             error.status_code, str(error.detail)
         )
-        return _plain(error.status_code, "http", text)
-
-    @app.exception_handler(Exception)
-    async def unknown(request: Request, error: Exception) -> JSONResponse:
-        reference = secrets.token_hex(4)
-        log.error("failed", reference=reference, kind=type(error).__name__, exc_info=error)
-        response = _plain(
-            500, "failed", f"Something went wrong on our side. Nothing was half-written. Ref {reference}."
-        )
-        _headers(response, request.state.nonce)
-        return response
+        headers = dict(error.headers or {})
+        if error.status_code == 405:
+            headers["allow"] = _allowed(request)
+        return plain(error.status_code, "http", text, headers)
 
     @app.get("/health", include_in_schema=False)
     def health() -> dict[str, str]:
@@ -169,11 +125,12 @@ def create_app() -> FastAPI:
         with transaction(request.app.state.pool) as cx:
             missing = pending(cx)
         if missing:
-            return _plain(503, "not-migrated", "The database is of an older version.")
+            return plain(503, "not-migrated", "The database is of an older version.")
         return JSONResponse({"status": "ready"})
 
     for router in (session, athletes, fittings, feet, spec, pull, trial, settle, return_, rooms, calc):
         app.include_router(router.router)
+    _describe(app)
     if DIST.is_dir():
         app.mount("/assets", StaticFiles(directory=DIST / "assets"), name="assets")
 
@@ -181,9 +138,36 @@ def create_app() -> FastAPI:
         def page(request: Request, path: str) -> Response:
             if path.startswith("api/"):
                 raise HTTPException(404)
+            if path in AT_THE_ROOT and (DIST / path).is_file():
+                return FileResponse(DIST / path, media_type=AT_THE_ROOT[path])
             return HTMLResponse(_index().replace("__NONCE__", request.state.nonce))
 
     return app
+
+
+def _describe(app: FastAPI) -> None:
+    """Every problem an answer may be, in the API's own description, under its real media type."""
+    plain_openapi = app.openapi
+
+    def described() -> dict[str, object]:
+        if app.openapi_schema:
+            return app.openapi_schema
+        whole = plain_openapi()
+        schemas = whole.setdefault("components", {}).setdefault("schemas", {})
+        for name in ("HTTPValidationError", "ValidationError"):
+            schemas.pop(name, None)
+        model = Problem.model_json_schema(ref_template="#/components/schemas/{model}")
+        schemas |= model.pop("$defs", {})
+        schemas["Problem"] = model
+        content = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
+        for path in whole["paths"].values():
+            for operation in path.values():
+                for status, text in STATUSES.items():
+                    operation["responses"][str(status)] = {"description": text, "content": content}
+        app.openapi_schema = whole
+        return whole
+
+    app.openapi = described  # type: ignore[method-assign]
 
 
 @cache

@@ -25,14 +25,15 @@ class NotSignedIn(KalonError):
 class Desk:
     """The person asking, with transactions of their shop."""
 
-    def __init__(self, pool: Pool, who: Who) -> None:
+    def __init__(self, pool: Pool, who: Who, token: str) -> None:
         self.pool = pool
         self.who = who
+        self.token = token
 
     @contextmanager
     def open(self) -> Iterator[Cx]:
         """A transaction of this shop; committed when left, before anything is acknowledged."""
-        with at_shop(self.pool, self.who.shop_id) as cx:
+        with at_shop(self.pool, self.token) as cx:
             yield cx
 
 
@@ -42,14 +43,20 @@ def pool_of(request: Request) -> Pool:
     return pool
 
 
+def gate_of(request: Request) -> Pool:
+    """The process's pool for signing in."""
+    gate: Pool = request.app.state.gate
+    return gate
+
+
 def anyone(request: Request) -> Desk:
     """Whoever is signed in. Raises `NotSignedIn`."""
     pool = pool_of(request)
     token = request.cookies.get(COOKIE)
     who = who_has(pool, token) if token else None
-    if not who:
+    if not token or not who:
         raise NotSignedIn("Please sign in.")
-    return Desk(pool, who)
+    return Desk(pool, who, token)
 
 
 def seller(desk: Annotated[Desk, Depends(anyone)]) -> Desk:

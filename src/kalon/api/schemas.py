@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.care.breakin import BreakInOut
-from ..core.care.followup import FollowUpOut
+from ..core.contract import Day
 from ..core.feet.combine import FeetFound
 from ..core.feet.gauge import Feet, FeetReading
 from ..core.feet.growth import GrowthOut
@@ -18,7 +18,6 @@ from ..core.feet.pressure import Zone
 from ..core.feet.said import Said
 from ..core.fit.foot import Swelling
 from ..core.fit.size import SizeFit, SizeRecommendOut
-from ..core.fit.trial import Advice
 from ..core.house import House, TaxOn
 from ..core.match.rank import Point
 from ..core.parts import ReturnPart, SettlePart, SpecPart, TrialPart
@@ -26,6 +25,9 @@ from ..core.rules.bench import Mechanics
 from ..core.rules.brief import BriefDraft
 from ..core.rules.engine import Spec
 from ..core.rules.present import Lies
+
+MOST_VERSIONS = 1_000_000_000
+"""Far beyond any record's, well within its column."""
 
 
 class Wire(BaseModel):
@@ -39,6 +41,8 @@ class SignIn(Wire):
 
     login: str = Field(min_length=1, max_length=100)
     password: str = Field(min_length=1, max_length=200)
+    shop: str = Field("", max_length=200)
+    """Only asked for where two shops know somebody by the same name and password."""
 
 
 class Me(Wire):
@@ -157,7 +161,7 @@ class AthleteIn(Wire):
     """An athlete's own data."""
 
     name: str = Field(min_length=1, max_length=120)
-    born_on: date | None = None
+    born_on: Day | None = None
     squad: str = Field("", max_length=120)
     note: str = Field("", max_length=1000)
 
@@ -171,7 +175,7 @@ class AthleteNew(AthleteIn):
 class AthleteChange(AthleteNew):
     """A change of an athlete as read at `version`."""
 
-    version: int
+    version: int = Field(ge=1, le=MOST_VERSIONS)
 
 
 class AthleteOut(AthleteIn):
@@ -248,6 +252,7 @@ class WaitingOut(Wire):
 class TodayOut(Wire):
     """Who is due, what waits."""
 
+    today: date
     due: list[DueOut]
     waiting: list[WaitingOut]
 
@@ -341,7 +346,8 @@ class PairOut(Wire):
     build: str
     properties: dict[str, float]
     choices: dict[str, str]
-    price_cents: int
+    price_minor: int
+    currency: str = "EUR"
     also_pulled: int = 0
 
 
@@ -351,8 +357,10 @@ class SaleOut(Wire):
     id: UUID
     stock_line_id: UUID
     sold_at: datetime
+    sold_on: date
     sold_by: str
-    price_cents: int
+    price_minor: int
+    currency: str
     rules_version: str
     eu_label: float
     width: str
@@ -377,6 +385,8 @@ class CaptureOut(Wire):
     version: int
     practice: bool
     taken_at: datetime
+    measured_at: datetime
+    """Earlier than taken, where a reading was carried along from an earlier fitting."""
     taken_by: str
     said: Said
     reading: Reading
@@ -428,7 +438,7 @@ class CaptureDone(Wire):
 class CaptureChange(Wire):
     """What the fitter now says of a capture, as read at `version`."""
 
-    version: int = Field(ge=1)
+    version: int = Field(ge=1, le=MOST_VERSIONS)
     said: Said
 
 
@@ -452,7 +462,7 @@ class VisitOut(Wire):
     """A day on which the feet were measured."""
 
     fitting_id: UUID
-    on: datetime
+    on: date
     left: dict[str, float]
     right: dict[str, float]
     outlines: dict[Literal["left", "right"], list[list[float]]]
@@ -472,6 +482,9 @@ class FittingOut(Wire):
     id: UUID
     state: Literal["open", "settled", "returned"]
     opened_at: datetime
+    begun_on: date
+    today: date
+    """The shop's day."""
     athlete: AthleteOut
     parts: Parts
     reading: FeetReading
@@ -481,6 +494,8 @@ class FittingOut(Wire):
     tray: list[PairOut]
     sale: SaleOut | None
     follow_up: FollowUpState | None
+    follow_up_proposed: date | None
+    """When to see the athlete again, before anything is booked."""
     schools: dict[str, str]
     """Sides the house takes, in the version this fitting keeps."""
 
@@ -488,7 +503,7 @@ class FittingOut(Wire):
 class PatchIn(Wire):
     """Fields to set, by path (`left/length_mm`), as read at a version; null clears."""
 
-    base_version: int = Field(ge=0)
+    base_version: int = Field(ge=0, le=MOST_VERSIONS)
     change_id: UUID
     set: dict[str, Any] = Field(min_length=1, max_length=400)
 
@@ -498,6 +513,8 @@ class PatchOut(Wire):
 
     version: int
     body: dict[str, Any]
+    """As the whole fitting shows it: what nobody gave holds its usual value."""
+    said: list[str]
 
 
 class WhatIfIn(Wire):
@@ -558,7 +575,7 @@ class HouseOut(Wire):
 class HouseIn(Wire):
     """The next version of the house, as read at `base_version`."""
 
-    base_version: int = Field(ge=0)
+    base_version: int = Field(ge=0, le=MOST_VERSIONS)
     house: dict[str, Any]
 
 
@@ -645,7 +662,7 @@ class SaleIn(Wire):
 class FollowUpBook(Wire):
     """When the athlete is to be seen again."""
 
-    due_on: date
+    due_on: Day
 
 
 class PersonOut(Wire):
@@ -665,12 +682,30 @@ class PersonIn(Wire):
     name: str = Field(min_length=1, max_length=120)
     role: Literal["manager", "fitter", "trainee"]
     password: str = Field(min_length=10, max_length=200)
+    change_id: UUID
 
 
-class CountIn(Wire):
-    """Pairs counted on the shelf."""
+class PersonChange(Wire):
+    """What somebody may do from now on; their sessions all end."""
 
-    on_hand: int = Field(ge=0, le=999)
+    change_id: UUID
+    active: bool | None = None
+    role: Literal["manager", "fitter", "trainee"] | None = None
+    password: str | None = Field(None, min_length=10, max_length=200)
+
+
+class MoveIn(Wire):
+    """So many pairs more or fewer on the shelf; the id makes sending it twice harmless."""
+
+    id: UUID
+    by: int = Field(ge=-999, le=999)
+
+
+class Failure(Wire):
+    """Something failed in the interface: where, never what was typed."""
+
+    kind: str = Field(max_length=60, pattern=r"^[A-Za-z]*$")
+    where: list[Annotated[str, Field(max_length=160, pattern=r"^[A-Za-z0-9_./:@ <>$-]*$")]] = Field(max_length=8)
 
 
 class CalcListed(Wire):
@@ -678,8 +713,3 @@ class CalcListed(Wire):
 
     name: str
     summary: str
-
-
-Advices = dict[str, list[Advice]]
-Outcome = FollowUpOut
-SpecOut = Spec

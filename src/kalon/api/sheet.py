@@ -21,11 +21,13 @@ from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, T
 from ..core.care.breakin import BreakInOut
 from ..core.errors import Conflict
 from ..core.fit.size import WORDS, ZONE_NAMES
+from ..core.money import written
 from ..core.rules.words import SPORTS
 from ..core.sizes import SizeConvertIn, size_convert
-from ..store import fittings, sales
+from ..store import fittings, house, sales
 from ..store.athletes import get as get_athlete
 from ..store.database import Cx
+from ..store.shop import day_of, zone_of
 
 FONTS = Path(__file__).parent / "fonts"
 GRAPHITE, MADDER, FAINT = HexColor("#2b2a27"), HexColor("#8f2436"), HexColor("#8a8375")
@@ -43,18 +45,20 @@ def fit_sheet(cx: Cx, shop_name: str, fitting_id: UUID) -> dict[str, Any]:
     kept = sale["snapshot"]
     settled = kept["settled"]
     return {
-        "sheet": "kalon-fit-sheet/1",
+        "sheet": "kalon-fit-sheet/2",
         "shop": shop_name,
         "athlete": athlete["name"],
         "fitted_by": sale["sold_by"],
         "settled_at": sale["sold_at"].isoformat(),
+        "settled_on": day_of(sale["sold_at"], zone_of(house.current(cx))).isoformat(),
         "pair": f"{sale['maker']} {sale['name']}",
         "size": {
             "eu": sale["eu_label"],
             "width": sale["width"],
             "nearest": size_convert(SizeConvertIn(system="eu", label=sale["eu_label"])).nearest,
         },
-        "price_cents": sale["price_cents"],
+        "price_minor": sale["price_minor"],
+        "currency": sale["currency"],
         "tax": settled.get("tax"),
         "house_version": kept.get("house", {}).get("version", 0),
         "feet": kept["feet"],
@@ -139,9 +143,12 @@ def _safe(text: object) -> str:
     return str(text).replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
 
 
-def _tax_line(sheet: dict[str, Any]) -> str:
+def _price_line(sheet: dict[str, Any]) -> str:
     tax = sheet["tax"]
-    return f"{tax['total_cents'] / 100:.2f}, of which {tax['tax_cents'] / 100:.2f} is sales tax: {tax['why']}"
+    if not tax:
+        return written(sheet["price_minor"], sheet["currency"])
+    total, part = (written(tax[n], tax["currency"]) for n in ("total_minor", "tax_minor"))
+    return f"{total}, of which {part} is sales tax: {tax['why']}"
 
 
 def fit_sheet_pdf(sheet: dict[str, Any]) -> bytes:
@@ -156,9 +163,7 @@ def fit_sheet_pdf(sheet: dict[str, Any]) -> bytes:
     story: list[Flowable] = [
         Paragraph(_safe(f"Fit sheet: {sheet['athlete']}"), title),
         Paragraph(
-            _safe(
-                f"{sheet['shop']} · fitted by {sheet['fitted_by']} · {sheet['settled_at'][:10]} · {words.name}: {what}"
-            ),
+            _safe(f"{sheet['shop']} · fitted by {sheet['fitted_by']} · {sheet['settled_on']} · {words.name}: {what}"),
             body,
         ),
         Paragraph("The pair", head),
@@ -167,7 +172,7 @@ def fit_sheet_pdf(sheet: dict[str, Any]) -> bytes:
             + _safe(sheet["fit"]["verdict"]),
             body,
         ),
-        *([Paragraph(_safe(_tax_line(sheet)), body)] if sheet["tax"] else []),
+        Paragraph(_safe(_price_line(sheet)), body),
         Paragraph("Room by zone, new (hollow) and settled (full); the box is what is wanted", head),
         GapBars(sheet["fit"]["zones"], 174 * mm),
         Paragraph("What it gives up", head),

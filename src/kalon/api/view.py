@@ -5,10 +5,13 @@ from __future__ import annotations
 from typing import Any
 from uuid import UUID
 
-from ..core.feet.combine import resolved
-from ..core.feet.gauge import Feet, is_complete, read_feet, recentred
+from pydantic import ValidationError
+
+from ..core.errors import read
+from ..core.feet.gauge import is_complete, read_feet
 from ..core.fit.foot import FIT_ZONES
 from ..core.house import DEFAULTS, House
+from ..core.parts import PARTS
 from ..core.rules.bench import mechanics
 from ..core.rules.brief import still_to_ask
 from ..core.rules.changes import changes
@@ -18,8 +21,7 @@ from ..core.rules.spec import schools_say
 from ..core.rules.words import every_school
 from ..core.sizes import SizeConvertIn, size_convert
 from ..store import bench, captures, fittings, house, sales, stock
-from ..store.athletes import get as get_athlete
-from ..store.bench import draft_of, gauge_of, spec_of
+from ..store.bench import Loaded
 from ..store.database import Cx, Row
 from ..store.fittings import Part
 from .schemas import (
@@ -47,29 +49,35 @@ NEEDED = {"feet": "feet", "brief": "brief", "spec": "cautions", "pull": "a pair"
           "settle": "a sale", "return": "the visit"}  # fmt: skip
 
 
-def pair_out(row: Row) -> PairOut:
-    """A stock line for the interface, with its label in every system."""
+def pair_out(row: Row, currency: str) -> PairOut:
+    """A stock line for the interface, with its label in every system that has it."""
     names = PairOut.model_fields.keys() & row.keys()
-    labels = size_convert(SizeConvertIn(system="eu", label=row["eu_label"])).nearest
-    return PairOut(**{n: row[n] for n in names}, labels={str(k): v for k, v in labels.items()})
+    return PairOut(**{n: row[n] for n in names} | {"labels": labels_of(row["eu_label"]), "currency": currency})
+
+
+def labels_of(eu_label: float) -> dict[str, float]:
+    """A label in every size system; none for one that no shoe has, which must not hide the rest of the shelf."""
+    try:
+        found = size_convert(SizeConvertIn(system="eu", label=eu_label)).nearest
+    except ValidationError:
+        return {}
+    return {str(k): v for k, v in found.items()}
 
 
 def capture_out(row: Row) -> CaptureOut:
     """A capture for the interface, without its geometry."""
-    return CaptureOut(
-        **{n: row[n] for n in ("id", "kind", "side", "name", "version", "practice", "taken_at", "taken_by", "said")},
-        reading=row["reading"],
-    )
+    names = ("id", "kind", "side", "name", "version", "practice", "taken_at", "measured_at", "taken_by", "said")
+    return CaptureOut(**{n: row[n] for n in names}, reading=captures.reading_of(row))
 
 
 def shoe_fit(cx: Cx, fitting_id: UUID, model_id: UUID, width: str) -> ShoeFit:
     """One model in one width on these feet."""
-    on = bench.bench_of(cx, fitting_id)
+    on = bench.load(cx, fitting_id)
     rows = stock.run_of(cx, model_id, width)
     found = bench.sizes_of(on, rows)
     wanted = found.recommended or max(found.sizes, key=lambda s: s.chance).label
     return ShoeFit(
-        pair=pair_out(next(r for r in rows if r["eu_label"] == wanted)),
+        pair=pair_out(next(r for r in rows if r["eu_label"] == wanted), on.now.currency),
         lines=[SizeLine(label=r["eu_label"], **{n: r[n] for n in SizeLine.model_fields if n != "label"}) for r in rows],
         fit=found,
         foot_mm={side: dict(zip(FIT_ZONES, map(float, v), strict=True)) for side, v in on.foot.sides.items()},
@@ -109,17 +117,18 @@ def spec_view(cx: Cx, fitting_id: UUID, sets: dict[str, Any] | None = None) -> S
     """The spec with what it stands on: mechanics, the present shoe, other schools, and weights moved by hand.
 
     With `sets` tried on top it says what they move."""
-    case, spec = bench.case_of(cx, fitting_id, sets)
+    on = bench.load(cx, fitting_id)
+    case, spec = on.what_if(sets) if sets else (on.case, on.spec)
     hands = fittings.moved_by(cx, fitting_id)
-    newest = house.current(cx).version
+    says = schools_say(case.brief, case.feet, case.house, spec, case.norms)
     return SpecView(
-        spec=spec.model_copy(update={"schools": schools_say(case.brief, case.feet, case.house, spec)}),
+        spec=spec.model_copy(update={"schools": says}),
         mechanics=mechanics(case, spec),
         present=lies(case.brief.present),
-        moved=changes(bench.case_of(cx, fitting_id)[1], spec) if sets else [],
+        moved=changes(on.spec, spec) if sets else [],
         hands={n: HandOut(by=r["by"], at=r["at"]) for n, r in hands.items() if _by_hand(spec, n)},
         house_version=case.house.version,
-        newest_house=newest,
+        newest_house=on.now.version,
     )
 
 
@@ -131,7 +140,7 @@ def _by_hand(spec: Spec, name: str) -> bool:
 def preview_out(found: bench.Preview) -> SettlePreview:
     """A preview for the interface."""
     return SettlePreview(
-        pair=pair_out(found.row),
+        pair=pair_out(found.row, found.row["currency"]),
         size=found.size,
         tau_h=found.tau_h,
         gives_up=found.gives_up,
@@ -140,20 +149,19 @@ def preview_out(found: bench.Preview) -> SettlePreview:
     )
 
 
-def stations(
-    feet: Feet, parts: dict[str, Part], spec: Spec | None, tray: list[Row], sold: bool, booked: bool, returned: bool
-) -> list[StationOut]:
+def stations(on: Loaded, tray: list[Row], booked: bool) -> list[StationOut]:
     """Each station done, doing, or what it waits for: the first not done is doing, the rest wait for it."""
-    acknowledged = parts["spec"].body.get("acknowledged", {})
-    trials = parts["trial"].body.get("pairs", {})
+    acknowledged = on.parts["spec"].body.get("acknowledged", {})
+    trials = on.parts["trial"].body.get("pairs", {})
+    asked = not still_to_ask(on.draft)
     done = {
-        "feet": is_complete(feet),
-        "brief": not still_to_ask(draft_of(parts)),
-        "spec": spec is not None and all(c.rule in acknowledged for c in spec.cautions if c.must_acknowledge),
+        "feet": is_complete(on.feet),
+        "brief": asked,
+        "spec": asked and all(c.rule in acknowledged for c in on.spec.cautions if c.must_acknowledge),
         "pull": bool(tray),
         "trial": any(t.get("verdict") == "pass" for t in trials.values()),
-        "settle": sold and booked,
-        "return": returned,
+        "settle": bool(on.sale) and booked,
+        "return": on.row["state"] == "returned",
     }
     found = []
     waiting: str | None = None
@@ -168,32 +176,42 @@ def stations(
     return found
 
 
+def part_state(part: str, found: Part) -> dict[str, Any]:
+    """A part as the interface holds it: version, the body with usual values filled in, and what was given."""
+    return {
+        "version": found.version,
+        "body": read(PARTS[part], found.body).model_dump(mode="json"),
+        "said": sorted(found.body),
+    }
+
+
 def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
     """The whole fitting."""
-    row = fittings.get(cx, fitting_id)
-    parts = fittings.parts(cx, fitting_id)
+    on = bench.load(cx, fitting_id)
     tray = stock.tray(cx, fitting_id)
-    sale = sales.standing(cx, fitting_id)
-    booked = sales.follow_up(cx, fitting_id)
-    draft = draft_of(parts)
-    spec = spec_of(cx, fitting_id) if not still_to_ask(draft) else None
-    typed = gauge_of(parts)
-    found = captures.feet_found(cx, fitting_id, typed)
-    feet = resolved(typed, found)
-    states: dict[str, dict[str, Any]] = {n: {"version": p.version, "body": p.body} for n, p in parts.items()}
-    states["brief"]["said"] = sorted(parts["brief"].body)
+    booked = sales.follow_up(cx, fitting_id) if on.row["state"] != "open" else None
+    states: dict[str, dict[str, Any]] = {n: {"version": p.version, "body": p.body} for n, p in on.parts.items()}
+    states["brief"]["said"] = sorted(on.parts["brief"].body)
+    sale = on.sale
     return FittingOut(
-        id=row["id"],
-        state=row["state"],
-        opened_at=row["opened_at"],
-        athlete=AthleteOut(**get_athlete(cx, row["athlete_id"])),
+        id=on.id,
+        state=on.row["state"],
+        opened_at=on.row["opened_at"],
+        begun_on=on.day_of(on.row["opened_at"]),
+        today=on.today,
+        athlete=AthleteOut(
+            id=on.row["athlete_id"], **{n: on.row[n] for n in ("name", "born_on", "squad", "note", "version")}
+        ),
         parts=Parts.model_validate(states),
-        reading=read_feet(feet, recentred(captures.girth_shares(cx))),
-        found=found,
-        captures=[capture_out(r) for r in captures.of_fitting(cx, fitting_id)],
-        stations=stations(feet, parts, spec, tray, bool(sale), bool(booked), row["state"] == "returned"),
-        tray=[pair_out(r) for r in tray],
-        sale=SaleOut(**{n: sale[n] for n in SaleOut.model_fields}) if sale else None,
-        schools=house_sides(house.of_fitting(cx, fitting_id)),
+        reading=read_feet(on.feet, on.norms),
+        found=on.found,
+        captures=[capture_out(r) for r in on.captures],
+        stations=stations(on, tray, bool(booked)),
+        tray=[pair_out(r, on.now.currency) for r in tray],
+        sale=SaleOut(**{n: sale[n] for n in SaleOut.model_fields if n in sale}, sold_on=on.day_of(sale["sold_at"]))
+        if sale
+        else None,
+        schools=house_sides(on.keeps),
         follow_up=FollowUpState(due_on=booked["due_on"], done_at=booked["done_at"]) if booked else None,
+        follow_up_proposed=on.day_of(sale["sold_at"]) + bench.FOLLOW_UP_AFTER if sale else None,
     )

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 
 from .care.breakin import BreakInIn, BreakInOut, breakin
 from .care.followup import FollowUpIn, FollowUpOut, follow_up
-from .errors import NotFound, read
+from .errors import BadInput, NotFound, from_validation, read
 from .feet.combine import FootMeasureIn, FootMeasureOut, foot_measure
 from .feet.gauge import Feet, FeetReading, read_feet
 from .feet.growth import GrowthIn, GrowthOut, growth
@@ -68,4 +69,22 @@ def call(name: str, given: Any) -> dict[str, Any]:
         raise NotFound(f"There is no computation called {name}. There are: {', '.join(sorted(TABLE))}.",
                        code="no-such-calc")  # fmt: skip
     calc = TABLE[name]
-    return calc.run(read(calc.takes, given)).model_dump(mode="json")
+    asked = read(calc.takes, given)
+    try:
+        found = calc.run(asked).model_dump(mode="json")
+    except ValidationError as error:
+        raise from_validation(error) from None
+    except (OverflowError, ZeroDivisionError):
+        found = {"": math.inf}
+    if not _finite(found):
+        raise BadInput("These numbers lead beyond what can be computed with.", code="beyond")
+    return found
+
+
+def _finite(value: Any) -> bool:
+    """Whether every number in plain JSON values can be written."""
+    if isinstance(value, float):
+        return math.isfinite(value)
+    if isinstance(value, dict):
+        return all(map(_finite, value.values()))
+    return all(map(_finite, value)) if isinstance(value, list) else True

@@ -5,6 +5,7 @@ A fitting keeps the house it was begun under, so a change never moves an old she
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
@@ -105,11 +106,12 @@ class Tax(Contract):
 
 
 class TaxOn(Contract):
-    """Tax on one price, in cents, and the band it comes from."""
+    """Tax on one price, in minor units of its currency, and the band it comes from."""
 
     rate_pct: float
-    tax_cents: int
-    total_cents: int
+    tax_minor: int
+    total_minor: int
+    currency: str
     why: str
 
 
@@ -122,6 +124,10 @@ class House(Contract):
     tax: Tax = Tax()
     size_system: System = "eu"
     length_unit: Literal["mm", "inch"] = "mm"
+    currency: str = Field("EUR", pattern=r"^[A-Z]{3}$")
+    """What prices are in (ISO 4217)."""
+    time_zone: str = Field("UTC", pattern=r"^[A-Za-z0-9_+-]+(/[A-Za-z0-9_+-]+){0,2}$", max_length=60)
+    """Whose days the shop's days are (a name of the IANA list)."""
 
     @field_validator("numbers")
     @classmethod
@@ -153,22 +159,28 @@ class House(Contract):
         return self[f"room.{slug}.low"], self[f"room.{slug}.high"]
 
 
+def _half_up(amount: float) -> int:
+    """To the nearest minor unit, halves up, as tills do. Common practice, no source."""
+    return math.floor(amount + 0.5 + 1e-9)
+
+
 HOUSE = House()
 """The house before a shop has set anything."""
 
 
-def tax_on(policy: Tax, price_cents: int, labels: dict[System, float]) -> TaxOn | None:
-    """Tax on a pair by its size; none when the shop keeps no bands."""
-    if not policy.bands:
+def tax_on(policy: Tax, price_minor: int, currency: str, labels: dict[System, float]) -> TaxOn | None:
+    """Tax on a pair by the label it is sold under; none when the shop keeps no bands, or the system no such size."""
+    if not policy.bands or policy.system not in labels:
         return None
     label = labels[policy.system]
     band = next(b for b in policy.bands if b.up_to is None or label <= b.up_to + 1e-9)
     rate = band.rate_pct / 100
-    tax = round(price_cents * rate / (1 + rate)) if policy.price_includes else round(price_cents * rate)
+    tax = _half_up(price_minor * rate / (1 + rate) if policy.price_includes else price_minor * rate)
     where = "larger sizes" if band.up_to is None else f"up to {policy.system.replace('_', ' ').upper()} {band.up_to:g}"
     return TaxOn(
         rate_pct=band.rate_pct,
-        tax_cents=tax,
-        total_cents=price_cents if policy.price_includes else price_cents + tax,
+        tax_minor=tax,
+        total_minor=price_minor if policy.price_includes else price_minor + tax,
+        currency=currency,
         why=f"{band.rate_pct:g} % on {where}, as the shop has set.",
     )

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from datetime import date
+from collections.abc import Iterable
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from .contract import Contract
+from .contract import Contract, Day
 from .errors import BadInput, FieldProblem, read
 from .feet.gauge import Feet
 from .fit.trial import PairTrial, pinches_of
@@ -32,9 +32,9 @@ class SettlePart(Contract):
     """How the sale is being prepared."""
 
     gives_up: str = Field("", max_length=600)
-    start_on: date | None = None
+    start_on: Day | None = None
     weekdays: list[Annotated[int, Field(ge=0, le=6)]] = Field([0, 2, 4, 5], min_length=1, max_length=7)
-    follow_up_on: date | None = None
+    follow_up_on: Day | None = None
 
 
 class ReturnPart(Contract):
@@ -69,6 +69,19 @@ def check_part(part: str, body: dict[str, Any]) -> None:
             except ValueError:
                 text = "A pinch is named by side and zone, as in left:ball."
                 raise BadInput(text, fields=[FieldProblem(f"pairs.{line}.pinches", "unknown", text)]) from None
+
+
+DEEPEST, LONGEST = 6, 200
+"""Steps and characters of a path at most."""
+
+
+def check_paths(paths: Iterable[str]) -> None:
+    """Raise `BadInput` for a path no part has: empty steps, too many of them, or too long."""
+    for path in paths:
+        steps = path.split("/")
+        if len(path) > LONGEST or len(steps) > DEEPEST or not all(steps):
+            text = f"{path[:40]} is no field of a fitting."
+            raise BadInput(text, fields=[FieldProblem(path[:LONGEST].replace("/", "."), "unknown", text)])
 
 
 def get_path(body: dict[str, Any], path: str) -> Any:

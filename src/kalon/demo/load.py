@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import secrets
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from datetime import UTC, date, datetime, timedelta
@@ -19,15 +20,16 @@ from ..core.rules.spec import VERSION
 from ..devices.practice import SCALED, dims_of, make_of
 from ..files.captures import measure
 from ..store import athletes, captures, fittings, sales, staff, stock
-from ..store.bench import bench_of, snapshot, spec_of
-from ..store.database import Cx, Who
+from ..store.bench import load as load_fitting
+from ..store.bench import snapshot
+from ..store.database import Cx, Who, enter
 from ..store.ids import new_id
-from .people import ATHLETES, HARBOUR, NORTH, SIGN_INS, Person
+from ..store.shop import count_norms
+from .people import ATHLETES, DATABASE, HARBOUR, NORTH, SIGN_INS, Person
 from .shoes import models
 
 __all__ = ["DATABASE", "SIGN_INS", "load"]
 
-DATABASE = "kalon_demo"
 SEED = 20
 STATES = ("feet", "brief", "spec", "pull", "trial", "settled", "returned", "due")
 """How far fittings have come, in turn."""
@@ -60,11 +62,9 @@ def load(url: str, say: Callable[[str], None]) -> None:
             people[p.login] = Who(key, shops[p.shop], p.shop, p.login, p.name, p.role)
         scene = _Scene(cx, Random(SEED), datetime.now(UTC).date(), people)  # noqa: S311
         for shop in (HARBOUR, NORTH):
-            cx.execute("SELECT set_config('kalon.shop_id', %s, true)", [str(shops[shop])])
             _stock(scene, shops[shop], full=shop == HARBOUR)
         _north(scene, people["sorrel"])
-        cx.execute("SELECT set_config('kalon.shop_id', %s, true)", [str(shops[HARBOUR])])
-        cx.execute("SET LOCAL ROLE kalon_app")
+        _act_in(cx, people["marrow"])
         turns = {"football": 0, "climbing": 3, "lifting": 5, "cycling": 2, "court": 4, "field": 2, "ice": 4}
         for index, person in enumerate(ATHLETES):
             who = people["ilse" if index % 3 else "bram"]
@@ -73,13 +73,31 @@ def load(url: str, say: Callable[[str], None]) -> None:
                 turn = turns[person.sport]
                 turns[person.sport] += 3
                 _fitting(scene, who, athlete, person, STATES[turn % len(STATES)], index)
+        count_norms(cx, people["marrow"], now=True)
         cx.execute("RESET ROLE")
+        cx.execute("DELETE FROM session")
         _back_date(cx)
         for fitting, days in scene.earlier.items():
             cx.execute(
                 "UPDATE fitting SET opened_at = now() - %s, touched_at = now() - %s WHERE id = %s",
                 [timedelta(days=days), timedelta(days=days), fitting],
             )
+        cx.execute(
+            "UPDATE foot_capture c SET taken_at = f.opened_at, measured_at = f.opened_at FROM fitting f "
+            "WHERE f.id = c.fitting_id"
+        )
+
+
+def _act_in(cx: Cx, who: Who) -> None:
+    """From here on as the application itself would, in the shop of a session that ends with the loading."""
+    token = secrets.token_urlsafe(16)
+    cx.execute(
+        "INSERT INTO session (token_hash, shop_id, staff_id, expires_at) "
+        "VALUES (%s, %s, %s, now() + interval '1 hour')",
+        [staff.digest(token), who.shop_id, who.staff_id],
+    )
+    enter(cx, token)
+    cx.execute("SET LOCAL ROLE kalon_app")
 
 
 def _back_date(cx: Cx) -> None:
@@ -173,7 +191,7 @@ def _capture(scene: _Scene, who: Who, fitting: UUID, person: Person) -> None:
 def _earlier(scene: _Scene, who: Who, athlete: UUID, person: Person, feet: dict[str, Any]) -> None:
     """What a junior's feet measured at visits before, shorter by what they have grown since."""
     for months in (9, 4):
-        visit = fittings.open_fitting(scene.cx, who, athlete, new_id())
+        visit = fittings.open_fitting(scene.cx, who, athlete, new_id(), UTC)
         grown = 0.7 * months + scene.random.gauss(0, 0.4)
         sets = {k: v for k, v in feet.items() if not k.endswith("_mm")}
         sets |= {k: round(v * (1 - grown / person.length_mm), 1) for k, v in feet.items() if k.endswith("_mm")}
@@ -186,7 +204,7 @@ def _fitting(scene: _Scene, who: Who, athlete: UUID, person: Person, state: str,
     feet = _feet(random, person.length_mm)
     if person.age < 18 and person.sport == "football":
         _earlier(scene, who, athlete, person, feet)
-    fitting = fittings.open_fitting(cx, who, athlete, new_id())
+    fitting = fittings.open_fitting(cx, who, athlete, new_id(), UTC)
     if person.name in CAPTURED:
         _capture(scene, who, fitting, person)
         feet = {k: v for k, v in feet.items() if "/" not in k or "png" in CAPTURED[person.name]}
@@ -202,17 +220,16 @@ def _fitting(scene: _Scene, who: Who, athlete: UUID, person: Person, state: str,
         scene.patch(who, fitting, "brief", {"sport": person.sport, "discipline": brief["discipline"]})
         return
     scene.patch(who, fitting, "brief", brief)
-    spec = spec_of(cx, fitting)
-    for caution in spec.cautions:
+    for caution in load_fitting(cx, fitting).spec.cautions:
         if caution.must_acknowledge and state != "spec":
             scene.patch(who, fitting, "spec", {f"acknowledged/{caution.rule}": True})
     if state in ("spec", "pull"):
         return
-    bench = bench_of(cx, fitting)
-    shoes, shelf, _ = stock.shelf(cx, bench.brief.sport)
-    best = [UUID(p.line_id) for p in rank(shoes, shelf, bench.spec, bench.foot).places[:3]]
+    on = load_fitting(cx, fitting)
+    shoes, shelf, _ = stock.shelf(cx, person.sport)
+    best = [UUID(p.line_id) for p in rank(shoes, shelf, on.spec, on.foot).places[:3]]
     for line in best:
-        stock.pull(cx, who.shop_id, fitting, line)
+        stock.pull(cx, who, on.row, line)
     scene.patch(
         who, fitting, "trial",
         {
@@ -226,8 +243,8 @@ def _fitting(scene: _Scene, who: Who, athlete: UUID, person: Person, state: str,
     scene.patch(who, fitting, "trial", {f"pairs/{best[0]}/verdict": "pass"})
     ago = timedelta(days={"settled": 2, "due": 20, "returned": 45}[state] + index % 5)
     scene.patch(who, fitting, "settle", {"start_on": (scene.today - ago).isoformat()})
-    kept = snapshot(cx, fitting, best[0])
-    sales.settle(cx, who, fitting, best[0], new_id(), VERSION, kept)
+    kept = snapshot(cx, load_fitting(cx, fitting), best[0])
+    sales.settle(cx, who, fitting, best[0], new_id(), VERSION, "EUR", kept)
     due = scene.today - ago + timedelta(days=21)
     sales.book(cx, who, fitting, due)
     if state == "returned":

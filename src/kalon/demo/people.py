@@ -16,6 +16,7 @@ class SignIn:
     shop: str
 
 
+DATABASE = "kalon_demo"
 HARBOUR, NORTH = "Games fitting room, Harbour", "Games fitting room, North Isle"
 SIGN_INS = (
     SignIn("marrow", "plumb-line-7", "Marrow Tesk", "manager", HARBOUR),

@@ -166,7 +166,7 @@ def models(random: Random) -> Iterator[dict[str, Any]]:
                 "choices": {k: v[index % len(v)] for k, v in kind.choices.items()},
                 "properties": {k: round(random.uniform(*v), 2 if v[1] <= 1.3 else 0) for k, v in
                                kind.properties.items()},
-                "price_cents": random.randrange(*kind.price) * 100,
+                "price_minor": random.randrange(*kind.price) * 100,
                 "lines": [line for w in widths for line in _lines(random, kind, maker, w)],
             }  # fmt: skip
 

@@ -6,7 +6,8 @@ import contextlib
 import os
 import resource
 import tempfile
-from collections.abc import Callable, Iterator
+from asyncio import sleep
+from collections.abc import Awaitable, Callable, Iterator
 from concurrent.futures import CancelledError, Future
 from concurrent.futures import TimeoutError as StillRunning
 from functools import cache
@@ -112,42 +113,99 @@ def _given(path: Path, name: str, kind: Kind | None, said: Said) -> Future[list[
     raise Busy(AWAY)
 
 
-def run(
-    path: Path, name: str, said: Said, progress: Callable[[float, str], None], kind: Kind | None = None
-) -> list[Measured]:
-    """Measure the file (or, with `kind`, a kept copy) at `path` in a worker; `progress` hears of each step.
+class Measuring:
+    """A file handed to a worker: `look` now and then until it gives the result."""
 
-    Raises `BadInput` with what is wrong, `Busy` when no worker answers.
-    """
-    future = _given(path, name, kind, said)
-    said_last = ""
-    while True:
+    def __init__(self, path: Path, name: str, said: Said, kind: Kind | None = None) -> None:
+        self._path = path
+        self._future = _given(path, name, kind, said)
+        self._told = ""
+
+    def look(self, seconds: float) -> list[Measured] | None:
+        """The result if it comes within so many seconds. Raises `BadInput` with what is wrong, `Busy`."""
         try:
-            result = future.result(timeout=LOOK_EVERY_S)
-            break
+            result = self._future.result(timeout=seconds)
         except StillRunning:
-            if future.done():
+            if self._future.done():
                 raise BadInput(
                     f"Measuring took longer than {SECONDS:.0f} seconds and was stopped. Thin the file out.",
                     code="file-slow",
                 ) from None
-            with contextlib.suppress(OSError, ValueError):
-                line = Path(f"{path}.progress").read_text(encoding="utf-8")
-                if line != said_last and line:
-                    said_last = line
-                    share, _, step = line.partition(" ")
-                    progress(float(share), step)
-        except (ProcessExpired, CancelledError, RuntimeError) as error:
-            if isinstance(error, ProcessExpired):
-                raise BadInput(
-                    "Measuring this file broke off: it is damaged, or too large.", code="file-broke"
-                ) from None
+            return None
+        except ProcessExpired:
+            raise BadInput("Measuring this file broke off: it is damaged, or too large.", code="file-broke") from None
+        except (CancelledError, RuntimeError):
             raise Busy(AWAY) from None
-    Path(f"{path}.progress").unlink(missing_ok=True)
-    if isinstance(result, tuple):
-        code, text, fields = result
-        raise BadInput(text, code=code, fields=[FieldProblem(*f) for f in fields])
-    return list(result)
+        Path(f"{self._path}.progress").unlink(missing_ok=True)
+        if isinstance(result, tuple):
+            code, text, fields = result
+            raise BadInput(text, code=code, fields=[FieldProblem(*f) for f in fields])
+        return list(result)
+
+    def step(self) -> tuple[float, str] | None:
+        """How far it is and what it is at, when that has changed."""
+        with contextlib.suppress(OSError, ValueError):
+            line = Path(f"{self._path}.progress").read_text(encoding="utf-8")
+            if line and line != self._told:
+                self._told = line
+                share, _, step = line.partition(" ")
+                return float(share), step
+        return None
+
+    def give_up(self) -> None:
+        """Nobody waits for it any more."""
+        self._future.cancel()
+
+
+_waiting = 0
+MOST_WAITING = 6
+"""Files that may be under way or wait for a worker in one web process; the next is told to come again."""
+
+
+@contextlib.contextmanager
+def place() -> Iterator[None]:
+    """A place among those who wait for a worker. Raises `Busy` when there is none left."""
+    global _waiting
+    if _waiting >= MOST_WAITING:
+        raise Busy("Several files are being measured already. Try again in a moment.")
+    _waiting += 1
+    try:
+        yield
+    finally:
+        _waiting -= 1
+
+
+async def measured(
+    path: Path,
+    name: str,
+    said: Said,
+    progress: Callable[[float, str], Awaitable[None]] | None = None,
+    kind: Kind | None = None,
+) -> list[Measured]:
+    """Measure the file (or, with `kind`, a kept copy) at `path` in a worker, holding no thread while it waits.
+
+    `progress` hears of each step. Raises `BadInput` with what is wrong, `Busy` when no worker is to be had."""
+    under_way = Measuring(path, name, said, kind)
+    try:
+        while (found := under_way.look(0)) is None:
+            if progress and (step := under_way.step()):
+                await progress(*step)
+            await sleep(LOOK_EVERY_S)
+    except BaseException:
+        under_way.give_up()
+        raise
+    return found
+
+
+def run(
+    path: Path, name: str, said: Said, progress: Callable[[float, str], None], kind: Kind | None = None
+) -> list[Measured]:
+    """`measured` for callers that wait."""
+    under_way = Measuring(path, name, said, kind)
+    while (found := under_way.look(LOOK_EVERY_S)) is None:
+        if step := under_way.step():
+            progress(*step)
+    return found
 
 
 @contextlib.contextmanager

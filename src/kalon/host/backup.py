@@ -1,19 +1,22 @@
-"""Backups: pg_dump's own format out, pg_restore's in, in one transaction."""
+"""Backups: pg_dump's own format out; in again in one transaction, with the migrations the backup lacks."""
 
 from __future__ import annotations
 
 import os
 import subprocess
+import tempfile
 from pathlib import Path
 
 import psycopg
 from psycopg.conninfo import conninfo_to_dict
 
-from ..store.migrate import migrate
-from .postgres import HostTrouble, programs
+from ..store.migrate import marked, shipped
+from .postgres import APP, GATE, HostTrouble, programs
 
 LIBPQ = {"host": "PGHOST", "port": "PGPORT", "user": "PGUSER", "password": "PGPASSWORD", "sslmode": "PGSSLMODE",
          "dbname": "PGDATABASE"}  # fmt: skip
+OF_THE_MOMENT = ("session", "sign_in_attempt", "capture_progress")
+"""Tables whose rows no backup holds and no restore brings back: nobody is signed in by a restore."""
 
 
 def _environment(url: str) -> dict[str, str]:
@@ -27,10 +30,16 @@ def _tail(text: str) -> str:
 
 
 def backup(url: str, file: Path) -> None:
-    """Write the whole database to `file`; a failed backup leaves no file that looks whole."""
+    """Write the whole database to `file`, for its owner only; a failed backup leaves no file that looks whole."""
     half = file.with_name(file.name + ".part")
+    try:
+        half.unlink(missing_ok=True)
+        os.close(os.open(half, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
+    except OSError as error:
+        raise HostTrouble(f"{file} can't be written: {error.strerror}.") from None
+    left_out = [f"--exclude-table-data=public.{t}" for t in OF_THE_MOMENT]
     done = subprocess.run(
-        [str(programs() / "pg_dump"), "--format=custom", "--no-owner", f"--file={half}"],
+        [str(programs() / "pg_dump"), "--format=custom", "--no-owner", *left_out, f"--file={half}"],
         capture_output=True, text=True, check=False, env=_environment(url),
     )  # fmt: skip
     if done.returncode:
@@ -41,24 +50,70 @@ def backup(url: str, file: Path) -> None:
     half.rename(file)
 
 
+BEFORE = """
+DROP SCHEMA public CASCADE;
+CREATE SCHEMA public AUTHORIZATION pg_database_owner;
+"""
+
+
+def _after() -> str:
+    """What follows the backup's own statements: the migrations it lacks, and nobody signed in."""
+    names = ", ".join(f"'{name}'" for name in shipped())
+    steps = [
+        "RESET ALL;",
+        "SET search_path = public;",
+        "DO $$ BEGIN IF EXISTS (SELECT 1 FROM _yoyo_migration WHERE migration_id NOT IN (" + names + ")) THEN "
+        "RAISE EXCEPTION 'this backup is of a newer Kalon'; END IF; END $$;",
+    ]
+    for name, file in shipped().items():
+        steps += [
+            f"SELECT NOT EXISTS (SELECT 1 FROM _yoyo_migration WHERE migration_id = '{name}') AS lacking \\gset",
+            "\\if :lacking",
+            f"\\i '{file}'",
+            marked(name),
+            "\\endif",
+        ]
+    steps.append(f"TRUNCATE {', '.join(OF_THE_MOMENT)};")
+    return "\n".join(steps) + "\n"
+
+
 def restore(url: str, file: Path) -> None:
-    """Put a backup in place of what is there: all of it or nothing."""
+    """Put a backup, of this or any earlier version, in place of what is there: all of it or nothing."""
     if not file.is_file():
         raise HostTrouble(f"There is no backup file {file}.")
-    check = subprocess.run([str(programs() / "pg_restore"), "--list", str(file)], capture_output=True, check=False)
-    if check.returncode:
-        raise HostTrouble(f"{file} is not a backup written by ./kalon backup, or it is cut short.")
-    migrate(url)
-    with psycopg.connect(url) as cx:
-        cx.execute(
-            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity "
-            "WHERE datname = current_database() AND pid <> pg_backend_pid() AND usename = current_user"
-        )
-    done = subprocess.run(
-        [str(programs() / "pg_restore"), "--clean", "--if-exists", "--no-owner", "--single-transaction",
-         f"--dbname={conninfo_to_dict(url)['dbname']}", str(file)],
-        capture_output=True, text=True, check=False, env=_environment(url),
-    )  # fmt: skip
+    with tempfile.TemporaryDirectory(prefix="kalon-restore-") as folder:
+        before, script, after = (Path(folder) / n for n in ("before.sql", "backup.sql", "after.sql"))
+        read = subprocess.run(
+            [str(programs() / "pg_restore"), "--no-owner", f"--file={script}", str(file)],
+            capture_output=True, text=True, check=False,
+        )  # fmt: skip
+        if read.returncode or "_yoyo_migration" not in _contents(file):
+            raise HostTrouble(f"{file} is not a backup written by ./kalon backup, or it is cut short.")
+        before.write_text(BEFORE, encoding="utf-8")
+        after.write_text(_after(), encoding="utf-8")
+        _send_away(url)
+        done = subprocess.run(
+            [str(programs() / "psql"), "--no-psqlrc", "--quiet", "--single-transaction", "--output=/dev/null",
+             "--set=ON_ERROR_STOP=1", f"--file={before}", f"--file={script}", f"--file={after}"],
+            capture_output=True, text=True, check=False, env=_environment(url), stdin=subprocess.DEVNULL,
+        )  # fmt: skip
     if done.returncode:
         raise HostTrouble(f"Nothing was changed; the restore failed: {_tail(done.stderr)}")
-    migrate(url)
+
+
+def _contents(file: Path) -> str:
+    listed = subprocess.run(
+        [str(programs() / "pg_restore"), "--list", str(file)], capture_output=True, text=True, check=False
+    )
+    return listed.stdout
+
+
+def _send_away(url: str) -> None:
+    """End the other connections of our own roles, whose plans would be of tables that are no more."""
+    with psycopg.connect(url) as cx:
+        cx.execute(
+            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = current_database() "
+            "AND pid <> pg_backend_pid() AND pg_has_role(current_user, usesysid, 'USAGE') "
+            "AND usename IN (current_user, %s, %s)",
+            [APP, GATE],
+        )

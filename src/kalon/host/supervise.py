@@ -12,13 +12,22 @@ import sys
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
 from pathlib import Path
 from types import FrameType
 
-from .postgres import HostTrouble, LocalServer, Say
+import psycopg
 
-MOST_RESTARTS, WITHIN_S = 5, 60.0
+from .postgres import Addresses, HostTrouble, LocalServer, Say
+
+LONGEST_PAUSE_S = 30.0
+"""Between two tries to start what won't stay up."""
+SETTLED_S = 60.0
+"""What stayed up so long begins again with short pauses."""
+BEFORE_READY = 4
+"""Ends of a web process that never answered, after which something is wrong that a retry doesn't mend."""
+LOOK_EVERY_S = 0.3
 
 
 @contextlib.contextmanager
@@ -33,17 +42,59 @@ def only_one(home: Path) -> Iterator[None]:
         yield
 
 
-def check_port(host: str, port: int) -> None:
-    """Raise `HostTrouble` when the port is taken."""
-    with socket.socket() as s:
-        s.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+def listen(host: str, port: int, say: Say) -> socket.socket:
+    """A listening socket, for all web processes to share. Ends our own leftovers on it first.
+
+    Raises `HostTrouble` when the port is somebody else's."""
+    for _ in range(2):
+        opened = socket.socket()
+        opened.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            s.bind((host, port))
+            opened.bind((host, port))
+            opened.listen(256)
+            return opened
         except OSError as error:
-            raise HostTrouble(
-                f"Port {port} on {host} can't be used ({error.strerror}). Stop the program that has it, "
-                f"or choose another: --port {port + 1}."
-            ) from None
+            opened.close()
+            trouble = error.strerror
+            if not end_leftovers(say):
+                break
+    raise HostTrouble(
+        f"Port {port} on {host} can't be used ({trouble}). Stop the program that has it, "
+        f"or choose another: --port {port + 1}."
+    )
+
+
+def _command(process: int) -> list[str]:
+    with contextlib.suppress(OSError):
+        return Path(f"/proc/{process}/cmdline").read_bytes().decode(errors="replace").split("\0")
+    return []
+
+
+def end_leftovers(say: Say) -> int:
+    """End web processes of this checkout whose supervisor is gone; how many there were."""
+    ended = 0
+    for entry in Path("/proc").iterdir():
+        if not entry.name.isdigit():
+            continue
+        command = _command(int(entry.name))
+        if len(command) < 6 or command[0] != sys.executable or command[2] != MODULE:
+            continue
+        supervisor = command[5]
+        if any("kalon.cli" in part or part.endswith("kalon") for part in _command(int(supervisor))):
+            continue
+        say(f"a web process left by a killed Kalon was ended (process {entry.name})")
+        for number in (signal.SIGTERM, signal.SIGKILL):
+            with contextlib.suppress(ProcessLookupError):
+                os.kill(int(entry.name), number)
+                _gone(int(entry.name), 6)
+        ended += 1
+    return ended
+
+
+def _gone(process: int, seconds: float) -> None:
+    deadline = time.monotonic() + seconds
+    while _command(process) and time.monotonic() < deadline:
+        time.sleep(0.05)
 
 
 class Stopped(Exception):
@@ -54,21 +105,70 @@ def _stop(_signal: int, _frame: FrameType | None) -> None:
     raise Stopped
 
 
-def _start_web(url: str, host: str, port: int, workers: int) -> subprocess.Popen[bytes]:
-    command = [sys.executable, "-m", "uvicorn", "kalon.api.app:create_app", "--factory", "--host", host,
-               "--port", str(port), "--workers", str(workers), "--no-access-log", "--log-level", "warning",
-               "--proxy-headers", "--timeout-graceful-shutdown", "5"]  # fmt: skip
-    return subprocess.Popen(command, env={**os.environ, "KALON_DATABASE_URL": url}, start_new_session=True)
+MODULE = "kalon.host.webprocess"
 
 
-def _end(web: subprocess.Popen[bytes]) -> None:
-    if web.poll() is None:
-        os.killpg(web.pid, signal.SIGTERM)
+@dataclass
+class Retry:
+    """When something that ended may be tried again: at once, then after pauses that grow."""
+
+    pause: float = 0.0
+    at: float = 0.0
+    begun: float = field(default_factory=time.monotonic)
+
+    def ended(self) -> None:
+        """It ended, or didn't start."""
+        now = time.monotonic()
+        if now - self.begun > SETTLED_S:
+            self.pause = 0.0
+        self.at = now + self.pause
+        self.pause = min(max(2 * self.pause, 0.5), LONGEST_PAUSE_S)
+
+    @property
+    def due(self) -> bool:
+        """Whether the pause is over."""
+        return time.monotonic() >= self.at
+
+    def started(self) -> None:
+        """It was started."""
+        self.begun = time.monotonic()
+
+
+@dataclass
+class WebProcess:
+    """One web process, started again when it ends."""
+
+    start: Callable[[], subprocess.Popen[bytes]]
+    process: subprocess.Popen[bytes] | None = None
+    retry: Retry = field(default_factory=Retry)
+    waits: bool = False
+    ends: int = 0
+
+    def look(self, say: Say) -> None:
+        """Start it if it isn't there and its pause is over."""
+        if self.process and self.process.poll() is None:
+            return
+        if self.process and not self.waits:
+            self.ends += 1
+            self.waits = True
+            self.retry.ended()
+            say("a web process had ended; starting it again")
+        if self.retry.due:
+            self.process, self.waits = self.start(), False
+            self.retry.started()
+
+
+def _end(processes: list[WebProcess]) -> None:
+    running = [p.process for p in processes if p.process and p.process.poll() is None]
+    for process in running:
+        process.terminate()
+    deadline = time.monotonic() + 8
+    for process in running:
         try:
-            web.wait(timeout=8)
+            process.wait(timeout=max(deadline - time.monotonic(), 0.1))
         except subprocess.TimeoutExpired:
-            os.killpg(web.pid, signal.SIGKILL)
-            web.wait()
+            os.killpg(process.pid, signal.SIGKILL)
+            process.wait()
 
 
 def answers(host: str, port: int) -> bool:
@@ -81,32 +181,59 @@ def answers(host: str, port: int) -> bool:
 
 
 def serve(
-    url: str, host: str, port: int, workers: int, say: Say, ready: str, server: LocalServer | None = None
+    to: Addresses, opened: socket.socket, workers: int, say: Say, ready: str, server: LocalServer | None = None
 ) -> None:
-    """Serve until Ctrl-C or SIGTERM; restart the web processes or our own PostgreSQL when they die."""
+    """Serve on a listening socket until Ctrl-C or SIGTERM; start again whichever of our processes ends.
+
+    Raises `HostTrouble` when the application never came up at all."""
+    host, port = opened.getsockname()[:2]
+    held, lifeline = os.pipe()
+    environment = {k: v for k, v in os.environ.items() if k not in ("KALON_DATABASE_URL", "KALON_APP_URL")}
+    environment |= {"KALON_DATABASE_URL": to.app, "KALON_GATE_URL": to.gate}
+    command = [sys.executable, "-m", MODULE, str(opened.fileno()), str(held), str(os.getpid())]
+
+    def start() -> subprocess.Popen[bytes]:
+        return subprocess.Popen(
+            command, env=environment, start_new_session=True, pass_fds=(opened.fileno(), held),
+            stdin=subprocess.DEVNULL,
+        )  # fmt: skip
+
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, _stop)
-    web = _start_web(url, host, port, workers)
-    restarts: list[float] = []
+    processes = [WebProcess(start) for _ in range(workers)]
+    database = Retry()
     said = False
     try:
         while True:
-            if not said and answers(host, port):
-                say(ready)
-                said = True
-            if server and not server.running():
-                say("PostgreSQL was gone; starting it again")
-                server.start()
-            if web.poll() is not None:
-                restarts = [t for t in restarts if time.monotonic() - t < WITHIN_S] + [time.monotonic()]
-                if len(restarts) > MOST_RESTARTS:
+            for process in processes:
+                process.look(say)
+            if not said:
+                if answers(host, port):
+                    say(ready)
+                    said = True
+                elif max(p.ends for p in processes) >= BEFORE_READY:
                     raise HostTrouble("The application keeps ending right after its start; see the lines above.")
-                say("the application had ended; starting it again")
-                web = _start_web(url, host, port, workers)
-            time.sleep(0.2 if not said else 0.5)
+            if server and database.due and not server.running():
+                _start_again(server, database, say)
+            time.sleep(LOOK_EVERY_S)
     except Stopped:
         say("stopping")
     finally:
         for number in (signal.SIGINT, signal.SIGTERM):
             signal.signal(number, signal.SIG_IGN)
-        _end(web)
+        _end(processes)
+        for end in (held, lifeline):
+            os.close(end)
+        opened.close()
+
+
+def _start_again(server: LocalServer, retry: Retry, say: Say) -> None:
+    """Start our PostgreSQL again; if it won't, say so and try later."""
+    say("PostgreSQL was gone; starting it again")
+    retry.ended()
+    try:
+        server.start()
+        retry.started()
+    except (HostTrouble, OSError, psycopg.Error) as error:
+        say(f"{error} Trying again in {max(retry.at - time.monotonic(), 0) + retry.pause:.0f} s.")
+        retry.at = time.monotonic() + retry.pause

@@ -6,9 +6,8 @@ from datetime import date
 from typing import Any
 from uuid import UUID
 
-from psycopg.types.json import Jsonb
-
 from ..core.errors import Conflict, NotFound
+from .audit import done_before, once, record, used_elsewhere
 from .database import Cx, Row, Who
 from .ids import new_id
 
@@ -19,40 +18,19 @@ def _json(value: Any) -> Any:
     return value.isoformat() if isinstance(value, date) else value
 
 
-def record(
-    cx: Cx,
-    who: Who,
-    athlete_id: UUID,
-    fitting_id: UUID | None,
-    part: str,
-    version: int,
-    change_id: UUID,
-    before: dict[str, Any],
-    after: dict[str, Any],
-) -> None:
-    """The audit row of one change."""
-    cx.execute(
-        "INSERT INTO change (shop_id, athlete_id, fitting_id, part, version, change_id, before, after, staff_id) "
-        "VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)",
-        [who.shop_id, athlete_id, fitting_id, part, version, change_id, Jsonb(before), Jsonb(after), who.staff_id],
-    )
-
-
 def find(cx: Cx, text: str, limit: int = 500) -> list[Row]:
     """Athletes whose name or squad has `text` in it, with their newest fitting."""
-    like = f"%{text.replace('%', '').replace('_', '')}%"
     return cx.execute(
         """
         SELECT a.id, a.name, a.born_on, a.squad, a.note, a.version, f.id AS fitting_id, f.state, f.touched_at,
                b.body ->> 'sport' AS sport
-        FROM athlete a
+        FROM athletes_named(%s, %s) found JOIN athlete a ON a.id = found.id
         LEFT JOIN LATERAL (SELECT id, state, touched_at FROM fitting WHERE athlete_id = a.id
                            ORDER BY opened_at DESC, id DESC LIMIT 1) f ON true
         LEFT JOIN fitting_part b ON b.fitting_id = f.id AND b.part = 'brief'
-        WHERE a.name ILIKE %s OR a.squad ILIKE %s
-        ORDER BY a.name LIMIT %s
+        ORDER BY found.place
         """,
-        [like, like, limit],
+        [text.strip(), limit],
     ).fetchall()
 
 
@@ -68,7 +46,8 @@ def get(cx: Cx, athlete_id: UUID) -> Row:
 
 def add(cx: Cx, who: Who, change_id: UUID, values: dict[str, Any]) -> Row:
     """A new athlete. Sending the same `change_id` again returns the one already made."""
-    done = cx.execute("SELECT athlete_id FROM change WHERE change_id = %s", [change_id]).fetchone()
+    once(cx, change_id)
+    done = done_before(cx, change_id, part="athlete")
     if done:
         return get(cx, done["athlete_id"])
     athlete_id = new_id()
@@ -84,7 +63,10 @@ def change(cx: Cx, who: Who, athlete_id: UUID, version: int, change_id: UUID, va
     """Change an athlete as read at `version`. Raises `Conflict` when somebody else was first."""
     cx.execute("SELECT 1 FROM athlete WHERE id = %s FOR UPDATE", [athlete_id])
     now = get(cx, athlete_id)
-    if cx.execute("SELECT 1 FROM change WHERE change_id = %s", [change_id]).fetchone():
+    done = done_before(cx, change_id, part="athlete")
+    if done:
+        if done["athlete_id"] != athlete_id:
+            raise used_elsewhere()
         return now
     if now["version"] != version:
         last = cx.execute(
@@ -118,14 +100,13 @@ def fittings(cx: Cx, athlete_id: UUID) -> list[Row]:
     return cx.execute(
         """
         SELECT f.id, f.state, f.opened_at, f.touched_at, b.body ->> 'sport' AS sport,
-               b.body ->> 'discipline' AS discipline, m.maker || ' ' || m.name AS pair, l.eu_label, u.due_on
+               b.body ->> 'discipline' AS discipline, (s.pair ->> 'maker') || ' ' || (s.pair ->> 'name') AS pair,
+               (s.pair ->> 'eu_label')::float AS eu_label, u.due_on
         FROM fitting f
         LEFT JOIN fitting_part b ON b.fitting_id = f.id AND b.part = 'brief'
         LEFT JOIN sale s ON s.fitting_id = f.id AND s.undone_at IS NULL
-        LEFT JOIN stock_line l ON l.id = s.stock_line_id
-        LEFT JOIN shoe_model m ON m.id = l.model_id
-        LEFT JOIN follow_up u ON u.fitting_id = f.id
-        WHERE f.athlete_id = %s ORDER BY f.opened_at DESC, f.id DESC
+        LEFT JOIN follow_up u ON u.fitting_id = f.id AND u.withdrawn_at IS NULL
+        WHERE f.athlete_id = %s ORDER BY f.opened_at DESC, f.id DESC LIMIT 200
         """,
         [athlete_id],
     ).fetchall()

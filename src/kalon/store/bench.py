@@ -1,124 +1,182 @@
-"""A fitting's stored parts put through the core: the spec, the fit, what a sale keeps, what a follow-up showed."""
+"""A fitting read once and put through the core: the spec, the fit, what a sale keeps, what a follow-up showed."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime
-from typing import Any
+from datetime import date, datetime, timedelta
+from functools import cached_property
+from typing import Any, Literal, cast
 from uuid import UUID
 
 from ..core.care.breakin import BreakInIn, BreakInOut, breakin
 from ..core.care.followup import FollowUpIn, FollowUpOut, ZonePrediction, follow_up
-from ..core.errors import Conflict, read
-from ..core.feet.gauge import Feet
+from ..core.errors import Conflict, NotFound, read
+from ..core.feet.combine import FeetFound, combine, resolved
+from ..core.feet.gauge import Feet, Norms
 from ..core.fit.foot import FIT_ZONES, MEASURES, SITTING_NOTE, FootToFit, foot_to_fit
-from ..core.fit.size import ShoeSize, SizeFit, SizeRecommendIn, SizeRecommendOut, recommend_for
+from ..core.fit.size import ShoeSize, SizeFit, SizeRecommendIn, SizeRecommendOut, ZoneFit, recommend_for
 from ..core.fit.stretch import give_of
-from ..core.house import House, TaxOn, tax_on
+from ..core.house import HOUSE, House, TaxOn, tax_on
 from ..core.match.rank import Point, judge
-from ..core.parts import ReturnPart, SettlePart, SpecPart, with_path
+from ..core.parts import ReturnPart, SettlePart, SpecPart, check_paths, with_path
 from ..core.rules.brief import Brief, BriefDraft, complete
 from ..core.rules.engine import Case, Spec
 from ..core.rules.hand import HandWeight
 from ..core.rules.spec import fit_target, spec_for
 from ..core.sizes import SizeConvertIn, size_convert
-from . import captures, fittings, house, sales, stock
+from . import captures, fittings, sales, shop, stock
 from .database import Cx, Row
 from .fittings import Part
+from .house import house_from
 
 LONG_EFFORT = ("multi_pitch", "mileage")
 STEAMED = ("football", "climbing")
 """Where softening leather is a school."""
+FOLLOW_UP_AFTER = timedelta(days=21)
+"""When an athlete is asked back after a sale. House default."""
+PressedZone = Literal["length", "ball_girth", "instep_girth", "heel_width"]
 
 
 @dataclass(frozen=True)
-class Bench:
-    """A fitting's feet and brief, the house it keeps, and the spec and the foot they give."""
+class Loaded:
+    """A fitting with everything it is computed from, each thing read once."""
 
-    feet: Feet
-    brief: Brief
-    spec: Spec
-    foot: FootToFit
-    house: House
+    row: Row
+    """The fitting's and the athlete's own columns."""
+    parts: dict[str, Part]
+    captures: list[Row]
+    sale: Row | None
+    keeps: House
+    """The house this fitting is computed under."""
+    now: House
+    """The house as it now is: its clock and currency."""
+    norms: Norms | None
 
     @property
+    def id(self) -> UUID:
+        """The fitting's id."""
+        return cast(UUID, self.row["id"])
+
+    @cached_property
+    def gauge(self) -> Feet:
+        """The feet as typed."""
+        return read(Feet, self.parts["feet"].body)
+
+    @cached_property
+    def found(self) -> FeetFound:
+        """The feet as gauge and captures together show them."""
+        return combine(self.gauge, captures.as_captured(self.captures, self.row["opened_at"], self.row["born_on"]))
+
+    @cached_property
+    def feet(self) -> Feet:
+        """The feet everything further on is computed from."""
+        return resolved(self.gauge, self.found)
+
+    @cached_property
+    def draft(self) -> BriefDraft:
+        """The brief as stored."""
+        return read(BriefDraft, self.parts["brief"].body)
+
+    def tried(self, sets: dict[str, Any]) -> BriefDraft:
+        """The brief with `sets` tried on top."""
+        check_paths(sets)
+        body = self.parts["brief"].body
+        for path, value in sets.items():
+            body = with_path(body, path, value)
+        return read(BriefDraft, body)
+
+    @property
+    def weights(self) -> dict[str, HandWeight]:
+        """Weights moved by hand in this fitting."""
+        return read(SpecPart, self.parts["spec"].body).weights
+
+    @property
+    def kept(self) -> dict[str, Any] | None:
+        """What the sale that stands was computed from."""
+        return self.sale["snapshot"] if self.sale else None
+
+    @cached_property
     def case(self) -> Case:
-        """As rules look at it."""
-        return Case(self.brief, self.feet, self.house)
+        """What rules look at; a settled fitting keeps what it was settled by. Raises `BadInput` at gaps."""
+        if self.kept:
+            feet = Feet.model_validate(self.kept["feet"])
+            norms = shop.norms_from(self.kept.get("norms"))
+            return Case(Brief.model_validate(self.kept["brief"]), feet, self.keeps, norms=norms)
+        return Case(complete(self.draft), self.feet, self.keeps, norms=self.norms)
+
+    @cached_property
+    def spec(self) -> Spec:
+        """The spec; a settled fitting keeps the one it was settled by. Raises `BadInput` when the brief has gaps."""
+        if self.kept:
+            return Spec.model_validate(self.kept["spec"])
+        case = self.case
+        return spec_for(case.brief, case.feet, self.keeps, self.weights, self.norms)
+
+    def what_if(self, sets: dict[str, Any]) -> tuple[Case, Spec]:
+        """Case and spec with some answers tried on top."""
+        brief = complete(self.tried(sets))
+        case = Case(brief, self.feet, self.keeps, norms=self.norms)
+        return case, spec_for(brief, self.feet, self.keeps, self.weights, self.norms)
+
+    @cached_property
+    def foot(self) -> FootToFit:
+        """The foot a shoe has to hold. Raises `BadInput` naming what is still to measure."""
+        case = self.case
+        foot = foot_to_fit(case.feet or self.feet, long_effort=case.brief.discipline in LONG_EFFORT)
+        if self.gauge.stance == "standing":
+            return foot
+        return replace(foot, notes=(*foot.notes, SITTING_NOTE))
+
+    def require_acknowledged(self) -> None:
+        """Raise `Conflict` while a caution that must be acknowledged isn't."""
+        done = self.parts["spec"].body.get("acknowledged", {})
+        open_ = [c for c in self.spec.cautions if c.must_acknowledge and c.rule not in done]
+        if open_:
+            raise Conflict(f"To acknowledge first, at Spec: {open_[0].text}", code="caution-open")
+
+    @property
+    def today(self) -> date:
+        """The shop's day."""
+        return shop.today(shop.zone_of(self.now))
+
+    def day_of(self, moment: datetime) -> date:
+        """The shop's day of a moment."""
+        return shop.day_of(moment, shop.zone_of(self.now))
 
 
-def gauge_of(parts: dict[str, Part]) -> Feet:
-    """The feet as typed."""
-    return read(Feet, parts["feet"].body)
+def load(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Loaded:
+    """Read a fitting. Raises `NotFound`. `lock` keeps others from changing it meanwhile."""
+    row = cx.execute(
+        "SELECT f.id, f.athlete_id, f.state, f.opened_at, f.touched_at, f.house_version, a.name, a.born_on, a.squad, "
+        "a.note, a.version, k.body AS keeps, k.format AS keeps_format, n.body AS norms, h.version AS now_version, "
+        "h.body AS now, h.format AS now_format FROM fitting f JOIN athlete a ON a.id = f.athlete_id "
+        "LEFT JOIN house_version k ON k.shop_id = f.shop_id AND k.version = f.house_version "
+        "LEFT JOIN shop_norm n ON n.shop_id = f.shop_id "
+        "LEFT JOIN LATERAL (SELECT version, body, format FROM house_version v WHERE v.shop_id = f.shop_id "
+        "ORDER BY version DESC LIMIT 1) h ON true WHERE f.id = %s" + (" FOR UPDATE OF f" if lock else ""),
+        [fitting_id],
+    ).fetchone()
+    if not row:
+        raise NotFound("There is no such fitting here.")
+    keeps = house_from(row["house_version"], row["keeps"], row["keeps_format"]) if row["keeps"] else HOUSE
+    now = house_from(row["now_version"], row["now"], row["now_format"]) if row["now"] else HOUSE
+    return Loaded(
+        row=row,
+        parts=fittings.parts(cx, fitting_id),
+        captures=captures.of_fitting(cx, fitting_id),
+        sale=sales.standing(cx, fitting_id) if row["state"] != "open" else None,
+        keeps=keeps,
+        now=now,
+        norms=shop.norms_from(row["norms"]),
+    )
 
 
-def feet_of(cx: Cx, fitting_id: UUID, parts: dict[str, Part]) -> Feet:
-    """The feet as gauge and captures together show them: what everything further on is computed from."""
-    return captures.feet_that_count(cx, fitting_id, gauge_of(parts))
-
-
-def draft_of(parts: dict[str, Part], sets: dict[str, Any] | None = None) -> BriefDraft:
-    """The brief as stored, with `sets` tried on top."""
-    body = parts["brief"].body
-    for path, value in (sets or {}).items():
-        body = with_path(body, path, value)
-    return read(BriefDraft, body)
-
-
-def case_of(cx: Cx, fitting_id: UUID, sets: dict[str, Any] | None = None) -> tuple[Case, Spec]:
-    """What rules look at and the spec they give; a settled fitting keeps what it was settled by.
-
-    `sets` are answers tried on top. Raises `BadInput` when the brief has gaps."""
-    keeps = house.of_fitting(cx, fitting_id)
-    sale = sales.standing(cx, fitting_id)
-    if sale and not sets:
-        kept = sale["snapshot"]
-        case = Case(Brief.model_validate(kept["brief"]), Feet.model_validate(kept["feet"]), keeps)
-        return case, Spec.model_validate(kept["spec"])
-    parts = fittings.parts(cx, fitting_id)
-    brief, feet = complete(draft_of(parts, sets)), feet_of(cx, fitting_id, parts)
-    return Case(brief, feet, keeps), spec_for(brief, feet, keeps, weights_of(parts))
-
-
-def weights_of(parts: dict[str, Part]) -> dict[str, HandWeight]:
-    """Weights moved by hand in this fitting."""
-    return read(SpecPart, parts["spec"].body).weights
-
-
-def spec_of(cx: Cx, fitting_id: UUID) -> Spec:
-    """The spec now. Raises `BadInput` when the brief has gaps."""
-    return case_of(cx, fitting_id)[1]
-
-
-def bench_of(cx: Cx, fitting_id: UUID) -> Bench:
-    """Everything fit is computed from. Raises `BadInput` naming what is still missing."""
-    parts = fittings.parts(cx, fitting_id)
-    feet, brief = feet_of(cx, fitting_id, parts), complete(draft_of(parts))
-    case, spec = case_of(cx, fitting_id)
-    return Bench(feet, brief, spec, _foot(feet, gauge_of(parts), brief), case.house)
-
-
-def _foot(feet: Feet, typed: Feet, brief: Brief) -> FootToFit:
-    foot = foot_to_fit(feet, long_effort=brief.discipline in LONG_EFFORT)
-    if typed.stance == "standing":
-        return foot
-    return replace(foot, notes=(*foot.notes, SITTING_NOTE))
-
-
-def require_acknowledged(cx: Cx, fitting_id: UUID, spec: Spec) -> None:
-    """Raise `Conflict` while a caution that must be acknowledged isn't."""
-    done = fittings.parts(cx, fitting_id)["spec"].body.get("acknowledged", {})
-    open_ = [c for c in spec.cautions if c.must_acknowledge and c.rule not in done]
-    if open_:
-        raise Conflict(f"To acknowledge first, at Spec: {open_[0].text}", code="caution-open")
-
-
-def sizes_of(bench: Bench, rows: list[Row]) -> SizeRecommendOut:
+def sizes_of(on: Loaded, rows: list[Row]) -> SizeRecommendOut:
     """Every size of one model and width on these feet."""
     shoe = stock.shoe_of(rows[0])
     given = SizeRecommendIn(
-        feet=bench.feet,
-        target=fit_target(bench.spec, shoe.upper),
+        feet=on.case.feet or on.feet,
+        target=fit_target(on.spec, shoe.upper),
         upper=shoe.upper,
         build=shoe.build,
         reinforced=shoe.reinforced,
@@ -133,12 +191,12 @@ def sizes_of(bench: Bench, rows: list[Row]) -> SizeRecommendOut:
             for r in rows
         ],
     )
-    return recommend_for(bench.foot, given)
+    return recommend_for(on.foot, given)
 
 
 @dataclass(frozen=True)
 class Preview:
-    """What settling on a pair would mean."""
+    """What settling on a pair would mean, or meant."""
 
     row: Row
     size: SizeFit
@@ -158,68 +216,88 @@ class Preview:
         }
 
 
-def preview(cx: Cx, fitting_id: UUID, line_id: UUID) -> Preview:
-    """What settling on a pair would mean: its fit, what it gives up, the break-in plan."""
-    bench = bench_of(cx, fitting_id)
+def gives_most(size: SizeFit) -> ZoneFit:
+    """The zone with the most predicted stretch: the one a break-in is for."""
+    return max(size.zones, key=lambda z: z.settled_mm - z.new_mm)
+
+
+def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
+    """What settling on a pair would mean: its fit, what it gives up, the break-in plan.
+
+    Of the pair a settled fitting was settled on: what it meant then, from the sale alone."""
+    if on.sale and on.sale["stock_line_id"] == line_id:
+        return _as_settled(on.sale)
     row = stock.line(cx, line_id)
     shoe = stock.shoe_of(row)
-    size = sizes_of(bench, [row]).sizes[0]
-    settle = read(SettlePart, fittings.parts(cx, fitting_id)["settle"].body)
-    ball = next(z for z in size.zones if z.zone == "ball_girth")
-    tightest = min(size.zones, key=lambda z: z.new_mm if z.zone != "length" else 0.0)
-    press = tightest if tightest.new_mm < ball.new_mm and tightest.zone == "instep_girth" else ball
+    size = sizes_of(on, [row]).sizes[0]
+    brief = on.case.brief
+    settle = read(SettlePart, on.parts["settle"].body)
+    press = gives_most(size)
     plan = breakin(
         BreakInIn(
             upper=shoe.upper,
             build=shoe.build,
+            zone=cast(PressedZone, press.zone),
             interference_mm=min(max(-press.new_mm, -60), 60),
-            inner_mm=row["ball_girth_mm"],
-            start_on=settle.start_on or datetime.now(UTC).date(),
-            event_on=bench.brief.event_on,
+            inner_mm=row[f"{press.zone}_mm"],
+            reinforced=shoe.reinforced,
+            start_on=settle.start_on or on.today,
+            event_on=brief.event_on,
             weekdays=settle.weekdays,
-            steam=bench.brief.sport in STEAMED and bench.case.school("softening") == "steam_leather",
-            sport=bench.brief.sport,
-            ready_share=bench.house["breakin.ready_share"],
+            steam=brief.sport in STEAMED and on.case.school("softening") == "steam_leather",
+            sport=brief.sport,
+            ready_share=on.keeps["breakin.ready_share"],
         )
     )
-    _, _, costs = judge(shoe, bench.spec)
-    labels = size_convert(SizeConvertIn(system="eu", label=row["eu_label"])).labels
+    _, _, costs = judge(shoe, on.spec)
+    labels = size_convert(SizeConvertIn(system="eu", label=row["eu_label"])).nearest
     return Preview(
-        row=row,
+        row=row | {"currency": on.now.currency},
         size=size,
         tau_h=give_of(shoe.upper, shoe.build).tau_h,
         gives_up=costs[:4],
         plan=plan,
-        tax=tax_on(bench.house.tax, row["price_cents"], labels),
+        tax=tax_on(on.keeps.tax, row["price_minor"], on.now.currency, labels),
     )
 
 
-def snapshot(cx: Cx, fitting_id: UUID, line_id: UUID) -> dict[str, Any]:
+def _as_settled(sale: Row) -> Preview:
+    settled = sale["snapshot"]["settled"]
+    return Preview(
+        row=sale["snapshot"]["pair"] | {"on_hand": 0, "currency": sale["currency"]},
+        size=SizeFit.model_validate(settled["size"]),
+        tau_h=settled["tau_h"],
+        gives_up=[Point.model_validate(p) for p in settled["gives_up"]],
+        plan=BreakInOut.model_validate(settled["plan"]),
+        tax=TaxOn.model_validate(settled["tax"]) if settled["tax"] else None,
+    )
+
+
+def snapshot(cx: Cx, on: Loaded, line_id: UUID) -> dict[str, Any]:
     """Everything a sale was computed from, so that an old sheet still explains itself."""
-    bench = bench_of(cx, fitting_id)
     return {
-        "feet": bench.feet.model_dump(mode="json"),
-        "brief": bench.brief.model_dump(mode="json"),
-        "spec": bench.spec.model_dump(mode="json"),
-        "house": bench.house.model_dump(mode="json"),
-        "foot_notes": list(bench.foot.notes),
-        "settled": preview(cx, fitting_id, line_id).kept(),
-        "note": read(SettlePart, fittings.parts(cx, fitting_id)["settle"].body).gives_up,
+        "feet": on.feet.model_dump(mode="json"),
+        "brief": on.case.brief.model_dump(mode="json"),
+        "spec": on.spec.model_dump(mode="json"),
+        "house": on.keeps.model_dump(mode="json"),
+        "norms": {name: list(pair) for name, pair in on.norms.items()} if on.norms else None,
+        "foot_notes": list(on.foot.notes),
+        "settled": preview(cx, on, line_id).kept(),
+        "note": read(SettlePart, on.parts["settle"].body).gives_up,
     }
 
 
-def outcome(cx: Cx, fitting_id: UUID) -> FollowUpOut | None:
+def outcome(on: Loaded) -> FollowUpOut | None:
     """What was measured at the follow-up against what was predicted; none before there are numbers."""
-    sale = sales.standing(cx, fitting_id)
-    back = read(ReturnPart, fittings.parts(cx, fitting_id)["return"].body)
+    back = read(ReturnPart, on.parts["return"].body)
     seen = {z: v for z, m in zip(FIT_ZONES, MEASURES, strict=True) if (v := getattr(back, m)) is not None}
-    if not sale or back.hours is None or not seen:
+    if not on.kept or back.hours is None or not seen:
         return None
-    settled = sale["snapshot"]["settled"]
+    settled = on.kept["settled"]
     names = ZonePrediction.model_fields
     return follow_up(
         FollowUpIn(
-            predicted=[ZonePrediction(**{n: z[n] for n in names}) for z in settled["size"]["zones"]],
+            predicted=[ZonePrediction(**{n: z[n] for n in names if n in z}) for z in settled["size"]["zones"]],
             tau_h=settled["tau_h"],
             hours=back.hours,
             seen_mm=seen,

@@ -2,28 +2,33 @@
 
 from __future__ import annotations
 
-from datetime import UTC, date, datetime
+from datetime import date, datetime
 from typing import Any
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from psycopg.types.json import Jsonb
 
 from ..core.contract import SIDES, Side
 from ..core.errors import Conflict, NotFound
-from ..core.feet.combine import Captured, FeetFound, combine, resolved
+from ..core.feet.combine import Captured, FeetFound, combine, gauge_reading
 from ..core.feet.gauge import Feet
 from ..core.feet.growth import DAYS, aged
 from ..core.feet.measures import Reading
+from ..core.formats import brought_up, newest
 from ..files.captures import Measured
 from . import fittings
-from .athletes import record
+from .audit import once, record, used_elsewhere
 from .database import Cx, Row, Who
 from .ids import new_id
 
 COLUMNS = (
     "c.id, c.fitting_id, c.athlete_id, c.kind, c.side, c.name, c.said, c.reading, c.shape, c.version, c.practice, "
-    "c.taken_at, s.name AS taken_by"
+    "c.taken_at, c.measured_at, c.format, s.name AS taken_by"
 )
+
+A_DAY = 1 / DAYS
+"""In years; a reading of the same day is as sure as it was."""
+MOST_VISITS = 60
 
 
 def of_fitting(cx: Cx, fitting_id: UUID) -> list[Row]:
@@ -35,23 +40,21 @@ def of_fitting(cx: Cx, fitting_id: UUID) -> list[Row]:
     ).fetchall()
 
 
-def readings(cx: Cx, fitting_id: UUID) -> list[Captured]:
-    """What the fitting's captures say, oldest first."""
-    rows = cx.execute(
-        "SELECT id, reading FROM foot_capture WHERE fitting_id = %s AND removed_at IS NULL ORDER BY taken_at, id",
-        [fitting_id],
-    ).fetchall()
-    return [Captured(id=str(r["id"]), reading=Reading.model_validate(r["reading"])) for r in rows]
+def reading_of(row: Row) -> Reading:
+    """A capture's reading as it was taken."""
+    return Reading.model_validate(brought_up("reading", row["reading"], row["format"]))
 
 
-def feet_found(cx: Cx, fitting_id: UUID, feet: Feet) -> FeetFound:
-    """The feet as gauge and captures together show them."""
-    return combine(feet, readings(cx, fitting_id))
-
-
-def feet_that_count(cx: Cx, fitting_id: UUID, feet: Feet) -> Feet:
-    """The feet everything further on is computed from."""
-    return resolved(feet, feet_found(cx, fitting_id, feet))
+def as_captured(rows: list[Row], opened_at: datetime, born: date | None) -> list[Captured]:
+    """What captures say on the fitting's day: those of an earlier day are less sure by the time since, once."""
+    found = []
+    for row in rows:
+        reading, years = reading_of(row), (opened_at - row["measured_at"]).total_seconds() / 86400 / DAYS
+        if years > A_DAY:
+            age = (opened_at.date() - born).days / DAYS if born else None
+            reading = aged(reading, years, age)
+        found.append(Captured(id=str(row["id"]), reading=reading))
+    return found
 
 
 def get(cx: Cx, capture_id: UUID, *, removed: bool = False) -> Row:
@@ -76,17 +79,43 @@ def bytes_of(cx: Cx, capture_id: UUID, what: str) -> bytes:
     return bytes(row["data"])
 
 
-def add(cx: Cx, who: Who, fitting_id: UUID, capture_id: UUID, name: str, found: Measured, practice: bool) -> UUID:
-    """Keep a measured file. The same id again changes nothing."""
+def follower(capture_id: UUID, place: int) -> UUID:
+    """The id of the next foot out of the same file: always the same one."""
+    return uuid5(capture_id, str(place)) if place else capture_id
+
+
+def known(cx: Cx, fitting_id: UUID, capture_id: UUID) -> list[UUID]:
+    """The captures a file sent before under this id made; none if it is new. Raises `Conflict` if it was elsewhere."""
+    once(cx, capture_id)
+    rows = cx.execute(
+        "SELECT id, fitting_id FROM foot_capture WHERE id IN (%s, %s)", [capture_id, follower(capture_id, 1)]
+    ).fetchall()
+    if any(r["fitting_id"] != fitting_id for r in rows):
+        raise used_elsewhere()
+    return sorted((r["id"] for r in rows), key=lambda i: i != capture_id)
+
+
+def add(
+    cx: Cx,
+    who: Who,
+    fitting_id: UUID,
+    capture_id: UUID,
+    name: str,
+    found: Measured,
+    practice: bool,
+    measured_at: datetime | None = None,
+) -> UUID:
+    """Keep a measured file, measured now unless said otherwise. The same id again changes nothing."""
     fitting = fittings.get(cx, fitting_id, lock=True)
-    if cx.execute("SELECT 1 FROM foot_capture WHERE id = %s", [capture_id]).fetchone():
+    if known(cx, fitting_id, capture_id):
         return capture_id
     cx.execute(
-        "INSERT INTO foot_capture (id, shop_id, fitting_id, athlete_id, kind, side, name, said, reading, shape, copy, "
-        "view, practice, taken_by) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        "INSERT INTO foot_capture (id, shop_id, fitting_id, athlete_id, kind, side, name, said, reading, format, "
+        "shape, copy, view, practice, taken_by, measured_at) "
+        "VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, coalesce(%s, now()))",
         [capture_id, who.shop_id, fitting_id, fitting["athlete_id"], found.kind, found.reading.side, name[:200],
-         Jsonb(found.said), Jsonb(found.reading.model_dump(mode="json")), Jsonb(found.shape), found.copy, found.view,
-         practice, who.staff_id],
+         Jsonb(found.said), Jsonb(found.reading.model_dump(mode="json")), newest("reading"), Jsonb(found.shape),
+         found.copy, found.view, practice, who.staff_id, measured_at],
     )  # fmt: skip
     cx.execute("UPDATE fitting SET touched_at = now() WHERE id = %s", [fitting_id])
     _note(cx, who, fitting["athlete_id"], fitting_id, 1, {}, {f"{found.kind} {found.reading.side}": name[:200]})
@@ -103,10 +132,11 @@ def correct(cx: Cx, who: Who, capture_id: UUID, version: int, found: Measured) -
     """Put a capture measured again in place of the one read at `version`. Raises `Conflict` when it changed since."""
     now = get(cx, capture_id)
     done = cx.execute(
-        "UPDATE foot_capture SET side = %s, said = %s, reading = %s, shape = %s, view = %s, version = version + 1 "
+        "UPDATE foot_capture SET side = %s, said = %s, reading = %s, format = %s, shape = %s, view = %s, "
+        "version = version + 1 "
         "WHERE id = %s AND version = %s AND removed_at IS NULL RETURNING version",
-        [found.reading.side, Jsonb(found.said), Jsonb(found.reading.model_dump(mode="json")), Jsonb(found.shape),
-         found.view, capture_id, version],
+        [found.reading.side, Jsonb(found.said), Jsonb(found.reading.model_dump(mode="json")), newest("reading"),
+         Jsonb(found.shape), found.view, capture_id, version],
     ).fetchone()  # fmt: skip
     if not done:
         raise Conflict(
@@ -118,6 +148,8 @@ def correct(cx: Cx, who: Who, capture_id: UUID, version: int, found: Measured) -
 def remove(cx: Cx, who: Who, capture_id: UUID, *, back: bool = False) -> None:
     """Take a capture out, or put it back; it is only marked."""
     now = get(cx, capture_id, removed=True)
+    if bool(now["removed_at"]) is not back:
+        return
     cx.execute(
         "UPDATE foot_capture SET removed_at = CASE WHEN %s THEN NULL ELSE coalesce(removed_at, now()) END "
         "WHERE id = %s",
@@ -127,25 +159,41 @@ def remove(cx: Cx, who: Who, capture_id: UUID, *, back: bool = False) -> None:
 
 
 def carry(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> None:
-    """Bring the athlete's last captured readings into a new fitting, as records of their day and less sure since."""
-    rows = cx.execute(
-        "SELECT c.side, c.kind, c.name, c.reading, c.shape, c.taken_at, now() - c.taken_at AS ago FROM foot_capture c "
-        "WHERE c.removed_at IS NULL AND c.fitting_id = (SELECT id FROM fitting WHERE athlete_id = %s AND id <> %s "
-        "ORDER BY opened_at DESC, id DESC LIMIT 1) ORDER BY c.taken_at, c.id",
+    """Bring the athlete's last readings, gauge and captured, into a new fitting as records that keep their day.
+
+    How much less sure they are by now is worked out when they are read. Practice feet stay where they are."""
+    last = cx.execute(
+        "SELECT f.id, f.opened_at, p.body, p.format FROM fitting f "
+        "LEFT JOIN fitting_part p ON p.fitting_id = f.id AND p.part = 'feet' "
+        "WHERE f.athlete_id = %s AND f.id <> %s ORDER BY f.opened_at DESC, f.id DESC LIMIT 1",
         [athlete_id, fitting_id],
+    ).fetchone()
+    if not last:
+        return
+    typed = Feet.model_validate(brought_up("feet", last["body"], last["format"])) if last["body"] else Feet()
+    for side in SIDES:
+        gauge = gauge_reading(side, typed)
+        if gauge.numbers:
+            _carry_one(cx, who, fitting_id, f"gauge of {last['opened_at']:%d %b %Y}", gauge, [], last["opened_at"])
+    rows = cx.execute(
+        f"SELECT {COLUMNS} FROM foot_capture c JOIN staff s ON s.id = c.taken_by "
+        "WHERE c.fitting_id = %s AND c.removed_at IS NULL AND NOT c.practice ORDER BY c.taken_at, c.id",
+        [last["id"]],
     ).fetchall()
-    born = born_on(cx, athlete_id)
-    age = (datetime.now(UTC).date() - born).days / DAYS if born else None
     for row in rows:
-        name = row["name"] if row["kind"] == "record" else f"{row['kind']} of {row['taken_at']:%d %b %Y}"
-        reading = aged(Reading.model_validate(row["reading"]), row["ago"].days / DAYS, age)
-        kept = reading.model_copy(
-            update={"source": "record", "questions": [], "notes": [f"From the {name}: measure again?"]}
-        )
-        outline = row["shape"].get("outline", [])
-        shape = {"outline": outline} if outline and row["kind"] != "mat" else {}
-        add(cx, who, fitting_id, new_id(), name,
-            Measured("record", {"side": row["side"]}, kept, shape, b"", b""), practice=False)  # fmt: skip
+        name = row["name"] if row["kind"] == "record" else f"{row['kind']} of {row['measured_at']:%d %b %Y}"
+        outline = [] if row["kind"] == "mat" else row["shape"].get("outline", [])
+        _carry_one(cx, who, fitting_id, name, reading_of(row), outline, row["measured_at"])
+
+
+def _carry_one(
+    cx: Cx, who: Who, fitting_id: UUID, name: str, reading: Reading, outline: list[list[float]], at: datetime
+) -> None:
+    notes = [f"From the {name}: measure again?"]
+    kept = reading.model_copy(update={"source": "record", "questions": [], "notes": notes})
+    shape = {"outline": outline} if outline else {}
+    found = Measured("record", {"side": reading.side}, kept, shape, b"", b"")
+    add(cx, who, fitting_id, new_id(), name, found, practice=False, measured_at=at)
 
 
 # --- progress
@@ -173,45 +221,30 @@ def done(cx: Cx, capture_id: UUID) -> None:
 # --- the athlete over time
 
 
-def visits(cx: Cx, athlete_id: UUID) -> list[tuple[Row, FeetFound, dict[Side, list[list[float]]]]]:
-    """The athlete's fittings that measured something, oldest first: the row, the feet, and outlines by side."""
+def visits(cx: Cx, athlete_id: UUID, fitting_id: UUID) -> list[tuple[Row, FeetFound, dict[Side, list[list[float]]]]]:
+    """The athlete's newest fittings that measured something that day, oldest first: row, feet, outlines by side.
+
+    What was carried along from an earlier day is no visit; practice feet count in their own fitting only."""
     rows = cx.execute(
-        "SELECT f.id, f.opened_at, p.body FROM fitting f LEFT JOIN fitting_part p ON p.fitting_id = f.id "
-        "AND p.part = 'feet' WHERE f.athlete_id = %s ORDER BY f.opened_at, f.id",
-        [athlete_id],
+        "SELECT f.id, f.opened_at, p.body, p.format FROM fitting f LEFT JOIN fitting_part p ON p.fitting_id = f.id "
+        "AND p.part = 'feet' WHERE f.athlete_id = %s ORDER BY f.opened_at DESC, f.id DESC LIMIT %s",
+        [athlete_id, MOST_VISITS],
     ).fetchall()
     captures = cx.execute(
-        "SELECT id, fitting_id, side, reading, shape -> 'outline' AS outline FROM foot_capture "
-        "WHERE athlete_id = %s AND removed_at IS NULL ORDER BY taken_at, id",
-        [athlete_id],
+        "SELECT id, fitting_id, side, reading, format, shape -> 'outline' AS outline FROM foot_capture "
+        "WHERE fitting_id = ANY(%s) AND removed_at IS NULL AND kind <> 'record' "
+        "AND (NOT practice OR fitting_id = %s) ORDER BY taken_at, id",
+        [[r["id"] for r in rows], fitting_id],
     ).fetchall()
     found = []
-    for row in rows:
+    for row in reversed(rows):
         own = [c for c in captures if c["fitting_id"] == row["id"]]
-        readings_ = [Captured(id=str(c["id"]), reading=Reading.model_validate(c["reading"])) for c in own]
-        feet = combine(Feet.model_validate(row["body"] or {}), readings_)
+        readings_ = [Captured(id=str(c["id"]), reading=reading_of(c)) for c in own]
+        body = brought_up("feet", row["body"], row["format"]) if row["body"] else {}
+        feet = combine(Feet.model_validate(body), readings_)
         outlines: dict[Side, list[list[float]]] = {c["side"]: c["outline"] for c in own if c["outline"]}
         if any(getattr(feet, side).numbers for side in SIDES):
             found.append((row, feet, outlines))
-    return found
-
-
-def girth_shares(cx: Cx, limit: int = 400) -> dict[str, list[float]]:
-    """Girths as shares of length over the shop's own athletes' newest gauge numbers, for re-centring the norms."""
-    rows = cx.execute(
-        """
-        SELECT p.body FROM (SELECT DISTINCT ON (athlete_id) id FROM fitting ORDER BY athlete_id, opened_at DESC) f
-        JOIN fitting_part p ON p.fitting_id = f.id AND p.part = 'feet' LIMIT %s
-        """,
-        [limit],
-    ).fetchall()
-    found: dict[str, list[float]] = {"ball_girth_mm": [], "instep_girth_mm": []}
-    for row in rows:
-        for side in SIDES:
-            foot = row["body"].get(side) or {}
-            for name, shares in found.items():
-                if foot.get(name) and foot.get("length_mm"):
-                    shares.append(foot[name] / foot["length_mm"])
     return found
 
 

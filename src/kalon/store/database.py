@@ -8,11 +8,12 @@ from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
-from psycopg import Connection, OperationalError
+from psycopg import Connection, DataError, OperationalError
+from psycopg.errors import ForeignKeyViolation, UniqueViolation
 from psycopg.rows import dict_row
 from psycopg_pool import ConnectionPool, PoolTimeout
 
-from ..core.errors import KalonError
+from ..core.errors import BadInput, Conflict, KalonError, NotFound
 
 Row = dict[str, Any]
 Cx = Connection[Row]
@@ -41,13 +42,12 @@ class Who:
     role: str
 
 
-def _as_app(connection: Cx) -> None:
-    connection.execute("SET ROLE kalon_app")
-    connection.commit()
+LIMITS = "-c statement_timeout=20s -c lock_timeout=10s -c idle_in_transaction_session_timeout=60s"
+"""No question holds a connection for ever."""
 
 
 def open_pool(url: str, *, size: int = 10) -> Pool:
-    """A pool whose connections act as the role `kalon_app` and are checked before use."""
+    """A pool of connections, checked before use. Its role sees no rows until a session proves a shop."""
     return ConnectionPool(
         url,
         min_size=1,
@@ -55,8 +55,7 @@ def open_pool(url: str, *, size: int = 10) -> Pool:
         timeout=4,
         open=True,
         reconnect_timeout=30,
-        kwargs={"row_factory": dict_row, "connect_timeout": 3},
-        configure=_as_app,
+        kwargs={"row_factory": dict_row, "connect_timeout": 3, "options": LIMITS},
         check=ConnectionPool.check_connection,
         connection_class=Connection[Row],
     )
@@ -64,17 +63,28 @@ def open_pool(url: str, *, size: int = 10) -> Pool:
 
 @contextmanager
 def transaction(pool: Pool) -> Iterator[Cx]:
-    """A transaction of no shop: only the sign-in functions answer here. Raises `StoreAway`."""
+    """A transaction of no shop. Raises `StoreAway`; what the tables refuse becomes a sentence."""
     try:
         with pool.connection() as connection:
             yield connection
     except (OperationalError, PoolTimeout) as error:
         raise StoreAway(AWAY) from error
+    except UniqueViolation:
+        raise Conflict("Something is already kept under that id. Nothing was changed.", code="id-used") from None
+    except ForeignKeyViolation:
+        raise NotFound("What this refers to is not here.") from None
+    except DataError:
+        raise BadInput("A value is outside what can be kept.") from None
 
 
 @contextmanager
-def at_shop(pool: Pool, shop_id: UUID) -> Iterator[Cx]:
-    """A transaction that sees and writes the rows of one shop only. Raises `StoreAway`."""
+def at_shop(pool: Pool, token: str) -> Iterator[Cx]:
+    """A transaction that sees and writes the rows of one shop only: the one the session's token proves."""
     with transaction(pool) as connection:
-        connection.execute("SELECT set_config('kalon.shop_id', %s, true)", [str(shop_id)])
+        enter(connection, token)
         yield connection
+
+
+def enter(connection: Cx, token: str) -> None:
+    """Show the session's token to the database for this transaction; row security asks for it."""
+    connection.execute("SELECT set_config('kalon.token', %s, true)", [token])

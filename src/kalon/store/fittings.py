@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import UTC, datetime
-from typing import Any
+from datetime import tzinfo
+from types import MappingProxyType
+from typing import Any, cast
 from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
 from ..core.errors import BadInput, Conflict, NotFound
 from ..core.feet.growth import wants_room
-from ..core.parts import PARTS, check_part, get_path, overlap, with_path
+from ..core.formats import Kind, brought_up, newest
+from ..core.parts import PARTS, check_part, check_paths, get_path, overlap, with_path
 from .athletes import get as get_athlete
-from .athletes import record
+from .audit import done_before, once, record, used_elsewhere
 from .database import Cx, Row, Who
 from .ids import new_id
+from .shop import today as day_now
 
 
 @dataclass(frozen=True)
@@ -53,24 +57,28 @@ class Part:
     body: dict[str, Any]
 
 
-def there(cx: Cx, fitting_id: UUID) -> bool:
-    """Whether such a fitting was begun here."""
-    return cx.execute("SELECT 1 FROM fitting WHERE id = %s", [fitting_id]).fetchone() is not None
+OF_THE_DAY = ("time_of_day", "event_on", "prefer", "stance", "effort", "left", "right")
+"""What a new fitting does not take over from the last one; the numbers of the feet come as a record of their day."""
 
 
-OF_THE_DAY = ("time_of_day", "event_on", "prefer")
-"""What a new fitting does not take over from the last one."""
+def begun_before(cx: Cx, athlete_id: UUID, fitting_id: UUID) -> bool:
+    """Whether this very fitting was begun already. Raises `Conflict` when the id is another's."""
+    once(cx, fitting_id)
+    row = cx.execute("SELECT athlete_id FROM fitting WHERE id = %s", [fitting_id]).fetchone()
+    if row and row["athlete_id"] != athlete_id:
+        raise used_elsewhere()
+    return row is not None
 
 
-def open_fitting(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> UUID:
-    """A new fitting with the athlete's last feet and brief already there, and whether they still grow, from their age.
+def open_fitting(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID, zone: tzinfo) -> UUID:
+    """A new fitting with the athlete's last brief already there, and whether they still grow, from their age.
 
     Again with the same id: nothing new."""
-    if there(cx, fitting_id):
+    if begun_before(cx, athlete_id, fitting_id):
         return fitting_id
     born = get_athlete(cx, athlete_id)["born_on"]
     last = cx.execute(
-        "SELECT p.part, p.body FROM fitting_part p WHERE p.part IN ('feet', 'brief') AND p.fitting_id = "
+        "SELECT p.part, p.body, p.format FROM fitting_part p WHERE p.part IN ('feet', 'brief') AND p.fitting_id = "
         "(SELECT id FROM fitting WHERE athlete_id = %s ORDER BY opened_at DESC, id DESC LIMIT 1)",
         [athlete_id],
     ).fetchall()
@@ -79,12 +87,12 @@ def open_fitting(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> UUID:
         "VALUES (%s, %s, %s, %s, coalesce((SELECT max(version) FROM house_version), 0))",
         [fitting_id, who.shop_id, athlete_id, who.staff_id],
     )
-    carried = {row["part"]: {k: v for k, v in row["body"].items() if k not in OF_THE_DAY} for row in last}
+    carried = {row["part"]: {k: v for k, v in _body(row).items() if k not in OF_THE_DAY} for row in last}
     brief = carried.get("brief", {})
     worn = _last_sold(cx, athlete_id)
     if worn and worn.pop("sport") == brief.get("sport"):
         brief |= worn
-    growing = born is not None and wants_room(born, datetime.now(UTC).date())
+    growing = born is not None and wants_room(born, day_now(zone))
     if growing or (born and "growing" in brief):
         carried["brief"] = brief | {"growing": growing}
     if not last:
@@ -94,16 +102,21 @@ def open_fitting(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> UUID:
         if inches and inches["inch"]:
             carried["feet"] = {"units": "inch"}
     for part, body in carried.items():
-        _write(cx, who, fitting_id, athlete_id, part, Part(0, {}), body, new_id(), dict(body))
+        if body:
+            _write(cx, who, fitting_id, athlete_id, part, Part(0, {}), body, new_id(), dict(body))
     return fitting_id
+
+
+def _body(row: Row) -> dict[str, Any]:
+    return brought_up(cast(Kind, row["part"]), row["body"], row["format"])
 
 
 def _last_sold(cx: Cx, athlete_id: UUID) -> dict[str, Any]:
     """The pair the shop last sold them, as the brief's present shoe, and its sport."""
     row = cx.execute(
-        "SELECT m.maker || ' ' || m.name AS name, m.sport, l.eu_label, m.properties FROM sale s "
-        "JOIN fitting f ON f.id = s.fitting_id JOIN stock_line l ON l.id = s.stock_line_id "
-        "JOIN shoe_model m ON m.id = l.model_id WHERE f.athlete_id = %s AND s.undone_at IS NULL "
+        "SELECT (s.pair ->> 'maker') || ' ' || (s.pair ->> 'name') AS name, s.pair ->> 'sport' AS sport, "
+        "(s.pair ->> 'eu_label')::float AS eu_label, s.pair -> 'properties' AS properties FROM sale s "
+        "JOIN fitting f ON f.id = s.fitting_id WHERE f.athlete_id = %s AND s.undone_at IS NULL "
         "ORDER BY s.sold_at DESC LIMIT 1",
         [athlete_id],
     ).fetchone()
@@ -143,11 +156,13 @@ def get(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Row:
 
 def parts(cx: Cx, fitting_id: UUID) -> dict[str, Part]:
     """All parts; those not begun are empty at version 0. Raises `NotFound`."""
-    rows = cx.execute("SELECT part, version, body FROM fitting_part WHERE fitting_id = %s", [fitting_id]).fetchall()
+    rows = cx.execute(
+        "SELECT part, version, body, format FROM fitting_part WHERE fitting_id = %s", [fitting_id]
+    ).fetchall()
     if not rows:
         get(cx, fitting_id)
     found = {name: Part(0, {}) for name in PARTS}
-    return found | {r["part"]: Part(r["version"], r["body"]) for r in rows}
+    return found | {r["part"]: Part(r["version"], _body(r)) for r in rows}
 
 
 def _write(
@@ -163,9 +178,10 @@ def _write(
 ) -> Part:
     version = now.version + 1
     cx.execute(
-        "INSERT INTO fitting_part (shop_id, fitting_id, part, version, body) VALUES (%s, %s, %s, %s, %s) "
-        "ON CONFLICT (fitting_id, part) DO UPDATE SET version = excluded.version, body = excluded.body",
-        [who.shop_id, fitting_id, part, version, Jsonb(body)],
+        "INSERT INTO fitting_part (shop_id, fitting_id, part, version, body, format) VALUES (%s, %s, %s, %s, %s, %s) "
+        "ON CONFLICT (fitting_id, part) DO UPDATE "
+        "SET version = excluded.version, body = excluded.body, format = excluded.format",
+        [who.shop_id, fitting_id, part, version, Jsonb(body), newest(cast(Kind, part))],
     )
     before = {path: get_path(now.body, path) for path in sets}
     record(cx, who, athlete_id, fitting_id, part, version, change_id, before, sets)
@@ -189,19 +205,30 @@ def _clashes(cx: Cx, fitting_id: UUID, part: str, now: Part, base: int, sets: di
 
 
 def patch(
-    cx: Cx, who: Who, fitting_id: UUID, part: str, base_version: int, change_id: UUID, sets: dict[str, Any]
+    cx: Cx,
+    who: Who,
+    fitting_id: UUID,
+    part: str,
+    base_version: int,
+    change_id: UUID,
+    sets: dict[str, Any],
+    frozen: Mapping[str, tuple[str, ...]] = MappingProxyType({}),
 ) -> Part:
     """Set fields of a part as read at `base_version`.
 
     Other fields changed meanwhile are kept; the same fields raise `ChangedElsewhere`. Sending the same
-    `change_id` again changes nothing. Raises `BadInput` beside the field, `NotFound`.
+    `change_id` again changes nothing. Raises `BadInput` beside the field, `NotFound`, and `Conflict` in a state
+    where this part is `frozen`.
     """
     if part not in PARTS:
         raise NotFound(f"A fitting has no part called {part}.")
     fitting = get(cx, fitting_id, lock=True)
     now = parts(cx, fitting_id)[part]
-    if cx.execute("SELECT 1 FROM change WHERE change_id = %s", [change_id]).fetchone():
+    if done_before(cx, change_id, part=part, fitting_id=fitting_id):
         return now
+    if part in frozen.get(fitting["state"], ()):
+        raise Conflict("This fitting is settled: begin a new one, or undo the sale first.", code="settled")
+    check_paths(sets)
     if base_version > now.version:
         raise BadInput("This change is based on a version that doesn't exist yet.")
     clashes = _clashes(cx, fitting_id, part, now, base_version, sets)
@@ -218,11 +245,11 @@ def today(cx: Cx) -> dict[str, list[Row]]:
     """What is due and what waits: follow-ups not done, and fittings left open, oldest first."""
     due = cx.execute(
         """
-        SELECT u.fitting_id, u.due_on, a.name, a.squad, m.maker || ' ' || m.name AS pair, l.eu_label
+        SELECT u.fitting_id, u.due_on, a.name, a.squad,
+               (s.pair ->> 'maker') || ' ' || (s.pair ->> 'name') AS pair, (s.pair ->> 'eu_label')::float AS eu_label
         FROM follow_up u JOIN fitting f ON f.id = u.fitting_id JOIN athlete a ON a.id = f.athlete_id
         LEFT JOIN sale s ON s.fitting_id = f.id AND s.undone_at IS NULL
-        LEFT JOIN stock_line l ON l.id = s.stock_line_id LEFT JOIN shoe_model m ON m.id = l.model_id
-        WHERE u.done_at IS NULL ORDER BY u.due_on LIMIT 100
+        WHERE u.done_at IS NULL AND u.withdrawn_at IS NULL ORDER BY u.due_on LIMIT 100
         """
     ).fetchall()
     waiting = cx.execute(

@@ -9,39 +9,81 @@ from uuid import UUID
 from psycopg.types.json import Jsonb
 
 from ..core.errors import Conflict, NotFound
+from ..core.formats import brought_up, newest
 from . import fittings, stock
-from .athletes import record
+from .audit import once, record, used_elsewhere
 from .database import Cx, Row, Who
 from .ids import new_id
 
+COLUMNS = (
+    "s.id, s.fitting_id, s.stock_line_id, s.sold_at, s.price_minor, s.currency, s.rules_version, s.snapshot, s.format, "
+    "s.pair, s.undone_at, p.name AS sold_by"
+)
+
+
+def _brought_up(row: Row) -> Row:
+    kept = brought_up("sale", {**row["snapshot"], "pair": row["pair"]}, row["format"])
+    pair = {n: row["pair"][n] for n in ("eu_label", "width", "maker", "name", "upper", "build")}
+    return {**row, **pair, "snapshot": kept}
+
 
 def standing(cx: Cx, fitting_id: UUID) -> Row | None:
-    """The sale that stands, with its pair."""
-    return cx.execute(
-        "SELECT s.id, s.stock_line_id, s.sold_at, s.price_cents, s.rules_version, s.snapshot, p.name AS sold_by, "
-        "l.eu_label, l.width, m.maker, m.name, m.upper, m.build FROM sale s JOIN staff p ON p.id = s.sold_by "
-        "JOIN stock_line l ON l.id = s.stock_line_id JOIN shoe_model m ON m.id = l.model_id "
+    """The sale that stands, with the pair as it was sold."""
+    row = cx.execute(
+        f"SELECT {COLUMNS} FROM sale s JOIN staff p ON p.id = s.sold_by "
         "WHERE s.fitting_id = %s AND s.undone_at IS NULL",
         [fitting_id],
     ).fetchone()
+    return _brought_up(row) if row else None
+
+
+def get(cx: Cx, sale_id: UUID) -> Row | None:
+    """A sale by its id, standing or taken back."""
+    row = cx.execute(
+        f"SELECT {COLUMNS} FROM sale s JOIN staff p ON p.id = s.sold_by WHERE s.id = %s", [sale_id]
+    ).fetchone()
+    return _brought_up(row) if row else None
+
+
+def told_before(cx: Cx, fitting_id: UUID, line_id: UUID, sale_id: UUID) -> bool:
+    """Whether this very sale was made already. Raises `Conflict` when the id was another's, or it was taken back."""
+    once(cx, sale_id)
+    known = get(cx, sale_id)
+    if not known:
+        return False
+    if (known["fitting_id"], known["stock_line_id"]) != (fitting_id, line_id):
+        raise used_elsewhere()
+    if known["undone_at"]:
+        raise Conflict("This sale was taken back. Settle anew if the pair is wanted after all.", code="sale-undone")
+    return True
 
 
 def settle(
-    cx: Cx, who: Who, fitting_id: UUID, line_id: UUID, sale_id: UUID, rules_version: str, snapshot: dict[str, Any]
+    cx: Cx,
+    who: Who,
+    fitting_id: UUID,
+    line_id: UUID,
+    sale_id: UUID,
+    rules_version: str,
+    currency: str,
+    snapshot: dict[str, Any],
 ) -> None:
     """Sell a pair from the tray. The same `sale_id` again changes nothing. Raises `Conflict` when sold out."""
     fitting = fittings.get(cx, fitting_id, lock=True)
-    now = standing(cx, fitting_id)
-    if now and now["id"] == sale_id:
+    if told_before(cx, fitting_id, line_id, sale_id):
         return
+    now = standing(cx, fitting_id)
     if now:
         raise Conflict(
             f"{now['sold_by']} already settled this on {now['maker']} {now['name']} {now['eu_label']:g}.",
             code="already-settled",
         )
-    pair = next((r for r in stock.tray(cx, fitting_id) if r["id"] == line_id), None)
-    if not pair:
+    in_tray = cx.execute(
+        "SELECT 1 FROM tray_pair WHERE fitting_id = %s AND stock_line_id = %s", [fitting_id, line_id]
+    ).fetchone()
+    if not in_tray:
         raise Conflict("Only a pair from the tray can be settled on. Pull it first.", code="not-in-tray")
+    pair = stock.line(cx, line_id)
     taken = cx.execute(
         "UPDATE stock_line SET on_hand = on_hand - 1 WHERE id = %s AND on_hand > 0 RETURNING on_hand", [line_id]
     ).fetchone()
@@ -49,35 +91,45 @@ def settle(
         raise Conflict(
             "The last pair of that size was sold a moment ago. Choose another from the tray.", code="sold-out"
         )
+    as_sold = {k: str(v) if isinstance(v, UUID) else v for k, v in pair.items() if k != "on_hand"}
     cx.execute(
-        "INSERT INTO sale (id, shop_id, fitting_id, stock_line_id, sold_by, price_cents, rules_version, snapshot) "
-        "VALUES (%s, %s, %s, %s, %s, %s, %s, %s)",
-        [sale_id, who.shop_id, fitting_id, line_id, who.staff_id, pair["price_cents"], rules_version, Jsonb(snapshot)],
-    )
+        "INSERT INTO sale (id, shop_id, fitting_id, stock_line_id, sold_by, price_minor, currency, rules_version, "
+        "snapshot, format, pair) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        [sale_id, who.shop_id, fitting_id, line_id, who.staff_id, pair["price_minor"], currency, rules_version,
+         Jsonb(snapshot), newest("sale"), Jsonb(as_sold)],
+    )  # fmt: skip
     cx.execute("UPDATE fitting SET state = 'settled', touched_at = now() WHERE id = %s", [fitting_id])
-    record(cx, who, fitting["athlete_id"], fitting_id, "sale", 1, new_id(), {}, {"stock_line_id": str(line_id)})
+    record(cx, who, fitting["athlete_id"], fitting_id, "sale", 1, new_id(), {},
+           {"stock_line_id": str(line_id), "sale_id": str(sale_id)})  # fmt: skip
 
 
-def undo(cx: Cx, who: Who, fitting_id: UUID) -> None:
-    """Take the sale back: the pair returns to stock. Raises `Conflict` after the follow-up."""
+def undo(cx: Cx, who: Who, fitting_id: UUID, sale_id: UUID) -> None:
+    """Take one sale back: the pair returns to stock, its follow-up is withdrawn. Again is no change.
+
+    Raises `Conflict` after the follow-up, `NotFound` for a sale that isn't this fitting's."""
     fitting = fittings.get(cx, fitting_id, lock=True)
-    now = standing(cx, fitting_id)
-    if not now:
+    known = get(cx, sale_id)
+    if not known or known["fitting_id"] != fitting_id:
+        raise NotFound("There is no such sale here.")
+    if known["undone_at"]:
         return
     if fitting["state"] == "returned":
         raise Conflict("The athlete has already been back: this sale stays.", code="already-returned")
-    cx.execute("UPDATE sale SET undone_at = now() WHERE id = %s", [now["id"]])
-    cx.execute("UPDATE stock_line SET on_hand = on_hand + 1 WHERE id = %s", [now["stock_line_id"]])
+    cx.execute("UPDATE sale SET undone_at = now() WHERE id = %s", [sale_id])
+    cx.execute("UPDATE stock_line SET on_hand = on_hand + 1 WHERE id = %s", [known["stock_line_id"]])
+    cx.execute("UPDATE follow_up SET withdrawn_at = now() WHERE fitting_id = %s", [fitting_id])
     cx.execute("UPDATE fitting SET state = 'open', touched_at = now() WHERE id = %s", [fitting_id])
     record(
         cx, who, fitting["athlete_id"], fitting_id, "sale", 2, new_id(),
-        {"stock_line_id": str(now["stock_line_id"])}, {"undone": True},
+        {"stock_line_id": str(known["stock_line_id"]), "sale_id": str(sale_id)}, {"undone": True},
     )  # fmt: skip
 
 
 def follow_up(cx: Cx, fitting_id: UUID) -> Row | None:
     """The follow-up booked for a fitting."""
-    return cx.execute("SELECT id, due_on, done_at FROM follow_up WHERE fitting_id = %s", [fitting_id]).fetchone()
+    return cx.execute(
+        "SELECT id, due_on, done_at FROM follow_up WHERE fitting_id = %s AND withdrawn_at IS NULL", [fitting_id]
+    ).fetchone()
 
 
 def book(cx: Cx, who: Who, fitting_id: UUID, due_on: date) -> None:
@@ -86,9 +138,13 @@ def book(cx: Cx, who: Who, fitting_id: UUID, due_on: date) -> None:
     if not standing(cx, fitting_id):
         raise Conflict("Settle on a pair first; then the follow-up can be booked.", code="not-settled")
     before = follow_up(cx, fitting_id)
+    if before and before["due_on"] == due_on:
+        return
+    if before and before["done_at"]:
+        raise Conflict("The athlete has already been back.", code="already-returned")
     cx.execute(
         "INSERT INTO follow_up (id, shop_id, fitting_id, due_on) VALUES (%s, %s, %s, %s) "
-        "ON CONFLICT (fitting_id) DO UPDATE SET due_on = excluded.due_on",
+        "ON CONFLICT (fitting_id) DO UPDATE SET due_on = excluded.due_on, withdrawn_at = NULL",
         [new_id(), who.shop_id, fitting_id, due_on],
     )
     record(
@@ -100,7 +156,9 @@ def book(cx: Cx, who: Who, fitting_id: UUID, due_on: date) -> None:
 def finish(cx: Cx, who: Who, fitting_id: UUID) -> None:
     """The athlete has been back. Raises `NotFound` without a booked follow-up."""
     fitting = fittings.get(cx, fitting_id, lock=True)
-    if not follow_up(cx, fitting_id):
+    if fitting["state"] == "returned":
+        return
+    if not standing(cx, fitting_id) or not follow_up(cx, fitting_id):
         raise NotFound("No follow-up is booked for this fitting.")
     cx.execute("UPDATE follow_up SET done_at = coalesce(done_at, now()) WHERE fitting_id = %s", [fitting_id])
     cx.execute("UPDATE fitting SET state = 'returned', touched_at = now() WHERE id = %s", [fitting_id])

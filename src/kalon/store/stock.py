@@ -10,13 +10,15 @@ from psycopg.types.json import Jsonb
 
 from ..core.errors import Conflict, NotFound
 from ..core.match.rank import Shelf, Shoe
-from .database import Cx, Row
+from .audit import once, record, record_shop, used_elsewhere
+from .database import Cx, Row, Who
+from .ids import new_id
 
 TRAY_HOLDS = 4
 LINE = """
     SELECT l.id, l.model_id, l.width, l.eu_label, l.length_mm, l.ball_girth_mm, l.instep_girth_mm, l.heel_width_mm,
            l.on_hand, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced, m.properties, m.choices,
-           m.price_cents
+           m.price_minor
     FROM stock_line l JOIN shoe_model m ON m.id = l.model_id
 """
 
@@ -31,7 +33,7 @@ def shoe_of(row: Row, key: str = "model_id") -> Shoe:
         reinforced=row["reinforced"],
         properties=row["properties"],
         choices=row["choices"] | {"upper": row["upper"]},
-        price_cents=row["price_cents"],
+        price_minor=row["price_minor"],
     )
 
 
@@ -74,7 +76,7 @@ def line(cx: Cx, line_id: UUID) -> Row:
 
 def listing(cx: Cx, text: str) -> list[Row]:
     """The stockroom, narrowed by a text in maker, name, sport or size."""
-    like = f"%{text.replace('%', '').replace('_', '')}%"
+    like = "%" + text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
     return cx.execute(
         LINE + " WHERE m.maker || ' ' || m.name || ' ' || m.sport || ' ' || l.eu_label || ' ' || l.width ILIKE %s "
         "ORDER BY m.sport, m.maker, m.name, l.width, l.eu_label",
@@ -89,17 +91,33 @@ def models_of(cx: Cx, sport: str) -> list[Row]:
     ).fetchall()
 
 
-def count(cx: Cx, line_id: UUID, on_hand: int) -> Row:
-    """Set how many pairs there are, as counted on the shelf."""
+def move(cx: Cx, who: Who, line_id: UUID, move_id: UUID, by: int) -> Row:
+    """So many pairs more or fewer, as counted on the shelf. The same `move_id` again moves nothing.
+
+    Raises `Conflict` when there are not so many to take away."""
+    once(cx, move_id)
     line(cx, line_id)
-    cx.execute("UPDATE stock_line SET on_hand = %s WHERE id = %s", [on_hand, line_id])
+    done = cx.execute("SELECT about, about_id, after FROM shop_change WHERE change_id = %s", [move_id]).fetchone()
+    if done:
+        if (done["about"], done["about_id"], done["after"].get("by")) != ("stock", line_id, by):
+            raise used_elsewhere()
+        return line(cx, line_id)
+    moved = cx.execute(
+        "UPDATE stock_line SET on_hand = on_hand + %(by)s "
+        "WHERE id = %(id)s AND on_hand + %(by)s BETWEEN 0 AND 9999 RETURNING on_hand",
+        {"by": by, "id": line_id},
+    ).fetchone()
+    if not moved:
+        raise Conflict(f"There are {line(cx, line_id)['on_hand']} on hand: not so many to move.", code="too-few")
+    before = {"on_hand": moved["on_hand"] - by}
+    record_shop(cx, who, "stock", line_id, move_id, before, {"on_hand": moved["on_hand"], "by": by})
     return line(cx, line_id)
 
 
 def tray(cx: Cx, fitting_id: UUID) -> list[Row]:
     """The pairs pulled for a fitting, in the order pulled, and who else has the same line out."""
     return cx.execute(
-        LINE.replace("m.price_cents", "m.price_cents, others.n AS also_pulled", 1)
+        LINE.replace("m.price_minor", "m.price_minor, others.n AS also_pulled", 1)
         + """
         JOIN tray_pair t ON t.stock_line_id = l.id
         LEFT JOIN LATERAL (SELECT count(*) AS n FROM tray_pair o JOIN fitting f ON f.id = o.fitting_id
@@ -110,33 +128,53 @@ def tray(cx: Cx, fitting_id: UUID) -> list[Row]:
     ).fetchall()
 
 
-def pull(cx: Cx, shop_id: UUID, fitting_id: UUID, line_id: UUID) -> None:
-    """Put a pair in the tray; again is no change. Raises `Conflict` when the tray is full or the pair is gone."""
-    if line(cx, line_id)["on_hand"] < 1:
-        raise Conflict("That pair is sold out.", code="sold-out")
-    have = [r["id"] for r in tray(cx, fitting_id)]
+def pull(cx: Cx, who: Who, fitting: Row, line_id: UUID) -> None:
+    """Put a pair in a locked fitting's tray; again is no change.
+
+    Raises `Conflict` when the tray is full or the pair is gone."""
+    have = [
+        r["stock_line_id"]
+        for r in cx.execute("SELECT stock_line_id FROM tray_pair WHERE fitting_id = %s", [fitting["id"]]).fetchall()
+    ]
     if line_id in have:
         return
+    pair = line(cx, line_id)
+    if pair["on_hand"] < 1:
+        raise Conflict("That pair is sold out.", code="sold-out")
     if len(have) >= TRAY_HOLDS:
         raise Conflict(f"The tray holds {TRAY_HOLDS} pairs: put one back first.", code="tray-full")
     cx.execute(
         "INSERT INTO tray_pair (shop_id, fitting_id, stock_line_id) VALUES (%s, %s, %s)",
-        [shop_id, fitting_id, line_id],
+        [who.shop_id, fitting["id"], line_id],
     )
+    _note(cx, who, fitting, {}, _named(pair))
 
 
-def put_back(cx: Cx, fitting_id: UUID, line_id: UUID) -> None:
-    """Take a pair out of the tray."""
-    cx.execute("DELETE FROM tray_pair WHERE fitting_id = %s AND stock_line_id = %s", [fitting_id, line_id])
+def put_back(cx: Cx, who: Who, fitting: Row, line_id: UUID) -> None:
+    """Take a pair out of a locked fitting's tray; again is no change."""
+    gone = cx.execute(
+        "DELETE FROM tray_pair WHERE fitting_id = %s AND stock_line_id = %s", [fitting["id"], line_id]
+    ).rowcount
+    if gone:
+        _note(cx, who, fitting, _named(line(cx, line_id)), {})
+
+
+def _named(pair: Row) -> dict[str, Any]:
+    return {"pair": f"{pair['maker']} {pair['name']} EU {pair['eu_label']:g}", "stock_line_id": str(pair["id"])}
+
+
+def _note(cx: Cx, who: Who, fitting: Row, before: dict[str, Any], after: dict[str, Any]) -> None:
+    record(cx, who, fitting["athlete_id"], fitting["id"], "tray", 1, new_id(), before, after)
+    cx.execute("UPDATE fitting SET touched_at = now() WHERE id = %s", [fitting["id"]])
 
 
 def add_model(cx: Cx, shop_id: UUID, model_id: UUID, values: dict[str, Any]) -> None:
     """A new model."""
     cx.execute(
         "INSERT INTO shoe_model (id, shop_id, maker, name, sport, upper, build, reinforced, properties, choices, "
-        "price_cents) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        "price_minor) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
         [model_id, shop_id, values["maker"], values["name"], values["sport"], values["upper"], values["build"],
-         values["reinforced"], Jsonb(values["properties"]), Jsonb(values["choices"]), values["price_cents"]],
+         values["reinforced"], Jsonb(values["properties"]), Jsonb(values["choices"]), values["price_minor"]],
     )  # fmt: skip
 
 

@@ -7,7 +7,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query
 
-from ...store import athletes, fittings
+from ...store import athletes, fittings, house, shop
 from ..desk import Anyone
 from ..schemas import (
     AthleteChange,
@@ -31,7 +31,10 @@ def today(desk: Anyone) -> TodayOut:
     """Who is due, what waits."""
     with desk.open() as cx:
         found = fittings.today(cx)
-    return TodayOut(due=[DueOut(**r) for r in found["due"]], waiting=[WaitingOut(**r) for r in found["waiting"]])
+        day = shop.today(shop.zone_of(house.current(cx)))
+    return TodayOut(
+        today=day, due=[DueOut(**r) for r in found["due"]], waiting=[WaitingOut(**r) for r in found["waiting"]]
+    )
 
 
 @router.get("/athletes")

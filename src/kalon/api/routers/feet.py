@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import contextlib
+from functools import partial
 from pathlib import Path
 from typing import Annotated, Literal
 from uuid import UUID
 
 from fastapi import APIRouter, Query, Request, Response
+from pydantic import ValidationError
 from starlette.concurrency import run_in_threadpool
 
 from ...core.contract import SIDES, Side
-from ...core.errors import BadInput, Conflict
+from ...core.errors import BadInput, Conflict, from_validation
 from ...core.feet.growth import GrowthIn, GrowthOut, Visit, growth
 from ...core.feet.measures import TWO_SIDED_95
 from ...core.feet.said import Said
@@ -21,8 +23,8 @@ from ...files import records, workers
 from ...files.captures import Measured
 from ...files.reading import MESH_BYTES
 from ...store import bench, captures, fittings
-from ...store.database import StoreAway
-from ...store.ids import new_id
+from ...store.database import Row, StoreAway
+from ..bodies import check_json
 from ..desk import Anyone, Desk
 from ..schemas import (
     CaptureChange,
@@ -38,13 +40,8 @@ from ..view import fitting_out
 from .fittings import FROZEN
 
 router = APIRouter(prefix="/api", tags=["feet"])
+TYPES = {"json": "application/json", "csv": "text/csv; charset=utf-8", "svg": "image/svg+xml"}
 DEVICES: dict[str, Literal["stl", "png", "csv"]] = {"scanner": "stl", "camera": "png", "mat": "csv"}
-
-
-def _open(desk: Desk, fitting_id: UUID) -> None:
-    """Raise unless the feet of this fitting may still change."""
-    with desk.open() as cx:
-        _unsettled(fittings.get(cx, fitting_id)["state"])
 
 
 def _unsettled(state: str) -> None:
@@ -52,18 +49,24 @@ def _unsettled(state: str) -> None:
         raise Conflict("This fitting is settled: begin a new one, or undo the sale first.", code="settled")
 
 
-def _measure(desk: Desk, path: Path, name: str, said: Said, capture_id: UUID) -> list[Measured]:
+async def _measure(desk: Desk, path: Path, name: str, said: Said, capture_id: UUID) -> list[Measured]:
     """Measure in a worker, saying in the store how far it is."""
 
-    def tell(share: float, step: str) -> None:
+    def told(share: float, step: str) -> None:
         with contextlib.suppress(StoreAway), desk.open() as cx:
             captures.progress(cx, desk.who, capture_id, share, step)
 
-    try:
-        return workers.run(path, name, said, tell)
-    finally:
+    def forgotten() -> None:
         with contextlib.suppress(StoreAway), desk.open() as cx:
             captures.done(cx, capture_id)
+
+    async def tell(share: float, step: str) -> None:
+        await run_in_threadpool(told, share, step)
+
+    try:
+        return await workers.measured(path, name, said, tell)
+    finally:
+        await run_in_threadpool(forgotten)
 
 
 def _keep(
@@ -71,15 +74,31 @@ def _keep(
 ) -> CaptureDone:
     with desk.open() as cx:
         _unsettled(fittings.get(cx, fitting_id, lock=True)["state"])
-        ids = [capture_id] + [new_id() for _ in found[1:]]
-        kept = [
-            captures.add(cx, desk.who, fitting_id, id_, name, one, practice)
-            for id_, one in zip(ids, found, strict=True)
+        kept = captures.known(cx, fitting_id, capture_id) or [
+            captures.add(cx, desk.who, fitting_id, captures.follower(capture_id, i), name, one, practice)
+            for i, one in enumerate(found)
         ]
         return CaptureDone(captures=kept, fitting=fitting_out(cx, fitting_id))
 
 
-@router.post("/fittings/{fitting_id}/captures", status_code=201)
+def _kept_before(desk: Desk, fitting_id: UUID, capture_id: UUID) -> CaptureDone | None:
+    """What was made of this file when it was sent before; none if it is new."""
+    with desk.open() as cx:
+        _unsettled(fittings.get(cx, fitting_id)["state"])
+        kept = captures.known(cx, fitting_id, capture_id)
+        return CaptureDone(captures=kept, fitting=fitting_out(cx, fitting_id)) if kept else None
+
+
+@router.post(
+    "/fittings/{fitting_id}/captures",
+    status_code=201,
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+        }
+    },
+)
 async def bring(
     request: Request,
     desk: Anyone,
@@ -90,8 +109,9 @@ async def bring(
 ) -> CaptureDone:
     """Measure a file sent as the body: a scan, a picture, a mat's CSV or a record. `said` is JSON of `Said`."""
     given = await run_in_threadpool(_said, said)
-    await run_in_threadpool(_open, desk, fitting_id)
-    with workers.spooled() as path:
+    if before := await run_in_threadpool(_kept_before, desk, fitting_id, id):
+        return before
+    with workers.place(), workers.spooled() as path:
         size = 0
         with path.open("wb") as out:
             async for chunk in request.stream():
@@ -102,15 +122,12 @@ async def bring(
                         code="file-large",
                     )
                 await run_in_threadpool(out.write, chunk)
-        found = await run_in_threadpool(_measure, desk, path, name, given, id)
+        found = await _measure(desk, path, name, given, id)
     return await run_in_threadpool(_keep, desk, fitting_id, id, name, found, False)
 
 
 def _said(text: str) -> Said:
-    from pydantic import ValidationError
-
-    from ...core.errors import from_validation
-
+    check_json(text.encode())
     try:
         return Said.model_validate_json(text)
     except ValidationError as error:
@@ -118,15 +135,17 @@ def _said(text: str) -> Said:
 
 
 @router.post("/fittings/{fitting_id}/practice", status_code=201)
-def practise(desk: Anyone, fitting_id: UUID, given: PracticeIn) -> CaptureDone:
+async def practise(desk: Anyone, fitting_id: UUID, given: PracticeIn) -> CaptureDone:
     """Use a practice device: it makes a file of a made-up foot, which is measured like any other."""
-    _open(desk, fitting_id)
+    if before := await run_in_threadpool(_kept_before, desk, fitting_id, given.id):
+        return before
     what = DEVICES[given.device]
-    data, _ = make(what, given.seed, given.side)
     name = f"practice {given.device}, foot {given.seed}.{what}"
-    with workers.spooled(data) as path:
-        found = _measure(desk, path, name, Said(side=given.side), given.id)
-    return _keep(desk, fitting_id, given.id, name, found, practice=True)
+    with workers.place():
+        data, _ = await run_in_threadpool(make, what, given.seed, given.side)
+        with workers.spooled(data) as path:
+            found = await _measure(desk, path, name, Said(side=given.side), given.id)
+    return await run_in_threadpool(partial(_keep, desk, fitting_id, given.id, name, found, practice=True))
 
 
 @router.get("/captures/{capture_id}/progress")
@@ -163,18 +182,25 @@ def picture(desk: Anyone, capture_id: UUID, flat: bool = False) -> Response:
 
 
 @router.patch("/captures/{capture_id}")
-def correct(desk: Anyone, capture_id: UUID, given: CaptureChange) -> FittingOut:
+async def correct(desk: Anyone, capture_id: UUID, given: CaptureChange) -> FittingOut:
     """Measure a capture again with what the fitter now says of it. 409 when somebody else did so meanwhile."""
-    with desk.open() as cx:
-        row = captures.get(cx, capture_id)
-        _unsettled(fittings.get(cx, row["fitting_id"])["state"])
-        copy = captures.bytes_of(cx, capture_id, "copy")
-    with workers.spooled(copy) as path:
-        found = workers.run(path, row["name"], given.said, lambda *_: None, row["kind"])
-    with desk.open() as cx:
-        fittings.get(cx, row["fitting_id"], lock=True)
-        captures.correct(cx, desk.who, capture_id, given.version, found[0])
-        return fitting_out(cx, row["fitting_id"])
+
+    def ask() -> tuple[Row, bytes]:
+        with desk.open() as cx:
+            row = captures.get(cx, capture_id)
+            _unsettled(fittings.get(cx, row["fitting_id"])["state"])
+            return row, captures.bytes_of(cx, capture_id, "copy")
+
+    def keep(found: Measured) -> FittingOut:
+        with desk.open() as cx:
+            _unsettled(fittings.get(cx, row["fitting_id"], lock=True)["state"])
+            captures.correct(cx, desk.who, capture_id, given.version, found)
+            return fitting_out(cx, row["fitting_id"])
+
+    row, copy = await run_in_threadpool(ask)
+    with workers.place(), workers.spooled(copy) as path:
+        found = await workers.measured(path, row["name"], given.said, kind=row["kind"])
+    return await run_in_threadpool(keep, found[0])
 
 
 @router.delete("/captures/{capture_id}")
@@ -201,14 +227,13 @@ def _marked(desk: Desk, capture_id: UUID, *, back: bool) -> FittingOut:
 def over_time(desk: Anyone, fitting_id: UUID) -> FeetOverTime:
     """Swelling over the day, growth from visit to visit, and earlier visits."""
     with desk.open() as cx:
-        athlete = fittings.get(cx, fitting_id)["athlete_id"]
-        feet = bench.feet_of(cx, fitting_id, fittings.parts(cx, fitting_id))
-        seen = captures.visits(cx, athlete)
-        born = captures.born_on(cx, athlete)
+        on = bench.load(cx, fitting_id)
+        feet, born = on.feet, on.row["born_on"]
+        seen = captures.visits(cx, on.row["athlete_id"], fitting_id)
     grown: dict[Side, GrowthOut] = {}
     for side in SIDES:
         lengths = [
-            Visit(on=row["opened_at"].date(), length_mm=n.value, sigma_mm=n.uncertainty / TWO_SIDED_95)
+            Visit(on=on.day_of(row["opened_at"]), length_mm=n.value, sigma_mm=n.uncertainty / TWO_SIDED_95)
             for row, found, _ in seen
             if (n := getattr(found, side).numbers.get("length_mm"))
         ]
@@ -220,7 +245,7 @@ def over_time(desk: Anyone, fitting_id: UUID) -> FeetOverTime:
         visits=[
             VisitOut(
                 fitting_id=row["id"],
-                on=row["opened_at"],
+                on=on.day_of(row["opened_at"]),
                 left={n: f.value for n, f in found.left.numbers.items()},
                 right={n: f.value for n, f in found.right.numbers.items()},
                 outlines=outlines,
@@ -230,20 +255,20 @@ def over_time(desk: Anyone, fitting_id: UUID) -> FeetOverTime:
     )
 
 
-TYPES = {"json": "application/json", "csv": "text/csv; charset=utf-8", "svg": "image/svg+xml"}
-
-
-@router.get("/fittings/{fitting_id}/feet.{form}")
+@router.get(
+    "/fittings/{fitting_id}/feet.{form}",
+    response_class=Response,
+    responses={200: {"content": {t: {"schema": {"type": "string"}} for t in TYPES.values()}}},
+)
 def written(desk: Anyone, fitting_id: UUID, form: Literal["json", "csv", "svg"]) -> Response:
     """The feet as a file: every number with its uncertainty (JSON, CSV), or the outlines (SVG)."""
     with desk.open() as cx:
-        row = fittings.get(cx, fitting_id)
-        found = captures.feet_found(cx, fitting_id, bench.gauge_of(fittings.parts(cx, fitting_id)))
-        shapes = [(r["side"], r["shape"].get("outline")) for r in captures.of_fitting(cx, fitting_id)]
+        on = bench.load(cx, fitting_id)
+    shapes = [(r["side"], r["shape"].get("outline")) for r in on.captures]
     outlines: dict[Side, list[tuple[float, float]]] = {
         side: [(float(x), float(y)) for x, y in points] for side, points in shapes if points
     }
-    record = records.record_of(found, outlines, f"{row['opened_at']:%Y-%m-%d}")
+    record = records.record_of(on.found, outlines, on.day_of(on.row["opened_at"]).isoformat())
     text = {"json": records.as_json, "csv": records.as_csv, "svg": records.as_svg}[form](record)
     headers = {"content-disposition": f'attachment; filename="feet.{form}"'}
     return Response(text, media_type=TYPES[form], headers=headers)

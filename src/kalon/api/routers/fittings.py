@@ -7,11 +7,10 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from ...core.errors import Conflict
-from ...store import captures, fittings
+from ...store import captures, fittings, house, shop
 from ..desk import Anyone
 from ..schemas import FittingNew, FittingOut, PatchIn, PatchOut
-from ..view import fitting_out
+from ..view import fitting_out, part_state
 
 router = APIRouter(prefix="/api/fittings", tags=["fitting"])
 FROZEN = {"settled": ("feet", "brief", "spec", "trial"), "returned": ("feet", "brief", "spec", "trial", "settle")}
@@ -21,10 +20,11 @@ FROZEN = {"settled": ("feet", "brief", "spec", "trial"), "returned": ("feet", "b
 def begin(desk: Anyone, given: FittingNew) -> FittingOut:
     """Begin a fitting; the athlete's last feet and brief are there already."""
     with desk.open() as cx:
-        new = not fittings.there(cx, given.id)
-        fittings.open_fitting(cx, desk.who, given.athlete_id, given.id)
-        if new:
+        if not fittings.begun_before(cx, given.athlete_id, given.id):
+            zone = shop.zone_of(house.current(cx))
+            fittings.open_fitting(cx, desk.who, given.athlete_id, given.id, zone)
             captures.carry(cx, desk.who, given.athlete_id, given.id)
+            shop.count_norms(cx, desk.who)
         return fitting_out(cx, given.id)
 
 
@@ -44,8 +44,5 @@ def patch(
 ) -> PatchOut:
     """Set fields of a part. 409 with `clashes` when somebody else changed the same fields meanwhile."""
     with desk.open() as cx:
-        state = fittings.get(cx, fitting_id, lock=True)["state"]
-        if part in FROZEN.get(state, ()):
-            raise Conflict("This fitting is settled: begin a new one, or undo the sale first.", code="settled")
-        found = fittings.patch(cx, desk.who, fitting_id, part, given.base_version, given.change_id, given.set)
-    return PatchOut(version=found.version, body=found.body)
+        found = fittings.patch(cx, desk.who, fitting_id, part, given.base_version, given.change_id, given.set, FROZEN)
+    return PatchOut(**part_state(part, found))

@@ -7,9 +7,11 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query
 
+from ...core.errors import Conflict
 from ...core.match.rank import rank
-from ...store import fittings, stock
-from ...store.bench import bench_of, require_acknowledged
+from ...core.money import in_minor
+from ...store import stock
+from ...store.bench import Loaded, load
 from ..desk import Anyone
 from ..schemas import PairOut, PlaceOut, PullOut, RuledOut, ShoeFit
 from ..view import pair_out, shoe_fit
@@ -21,23 +23,25 @@ router = APIRouter(prefix="/api/fittings/{fitting_id}", tags=["pull"])
 def pull(desk: Anyone, fitting_id: UUID, limit: Annotated[int, Query(ge=1, le=200)] = 30) -> PullOut:
     """The stock of this sport in order, fit first, with reasons; and what was ruled out."""
     with desk.open() as cx:
-        bench = bench_of(cx, fitting_id)
-        shoes, shelf, rows = stock.shelf(cx, bench.brief.sport)
+        on = load(cx, fitting_id)
+        foot, spec, brief = on.foot, on.spec, on.case.brief
+        shoes, shelf, rows = stock.shelf(cx, brief.sport)
     ranking = rank(
         shoes,
         shelf,
-        bench.spec,
-        bench.foot,
-        bench.house["rank.fit_power"],
-        cheapest=bench.case.school("price") == "cheapest_that_fits",
+        spec,
+        foot,
+        on.keeps["rank.fit_power"],
+        cheapest=on.case.school("price") == "cheapest_that_fits",
     )
-    budget = bench.brief.budget
+    currency = on.now.currency
+    most = None if brief.budget is None else in_minor(brief.budget, currency)
     by_line = {str(r["id"]): r for r in rows}
     models = {str(r["model_id"]): r for r in rows}
     places = [
         PlaceOut(
-            pair=pair_out(by_line[p.line_id]),
-            over_budget=budget is not None and by_line[p.line_id]["price_cents"] > 100 * budget,
+            pair=pair_out(by_line[p.line_id], currency),
+            over_budget=most is not None and by_line[p.line_id]["price_minor"] > most,
             **p.model_dump(exclude={"shoe_id", "line_id", "label"}),
         )
         for p in ranking.places[:limit]
@@ -48,7 +52,7 @@ def pull(desk: Anyone, fitting_id: UUID, limit: Annotated[int, Query(ge=1, le=20
         )
         for v in ranking.vetoed
     ]
-    return PullOut(places=places, vetoed=vetoed, foot_notes=list(bench.foot.notes))
+    return PullOut(places=places, vetoed=vetoed, foot_notes=list(foot.notes))
 
 
 @router.get("/pull/{model_id}/{width}")
@@ -62,16 +66,23 @@ def one_shoe(desk: Anyone, fitting_id: UUID, model_id: UUID, width: Literal["nar
 def into_tray(desk: Anyone, fitting_id: UUID, line_id: UUID) -> list[PairOut]:
     """Put a pair in the tray."""
     with desk.open() as cx:
-        fittings.get(cx, fitting_id, lock=True)
-        require_acknowledged(cx, fitting_id, bench_of(cx, fitting_id).spec)
-        stock.pull(cx, desk.who.shop_id, fitting_id, line_id)
-        return [pair_out(r) for r in stock.tray(cx, fitting_id)]
+        on = load(cx, fitting_id, lock=True)
+        _open(on)
+        on.require_acknowledged()
+        stock.pull(cx, desk.who, on.row, line_id)
+        return [pair_out(r, on.now.currency) for r in stock.tray(cx, fitting_id)]
+
+
+def _open(on: Loaded) -> None:
+    if on.row["state"] != "open":
+        raise Conflict("This fitting is settled: begin a new one, or undo the sale first.", code="settled")
 
 
 @router.delete("/tray/{line_id}")
 def out_of_tray(desk: Anyone, fitting_id: UUID, line_id: UUID) -> list[PairOut]:
     """Put a pair back."""
     with desk.open() as cx:
-        fittings.get(cx, fitting_id, lock=True)
-        stock.put_back(cx, fitting_id, line_id)
-        return [pair_out(r) for r in stock.tray(cx, fitting_id)]
+        on = load(cx, fitting_id, lock=True)
+        _open(on)
+        stock.put_back(cx, desk.who, on.row, line_id)
+        return [pair_out(r, on.now.currency) for r in stock.tray(cx, fitting_id)]

@@ -9,7 +9,7 @@ from fastapi import APIRouter
 from ...core.care.followup import FollowUpOut
 from ...core.errors import BadInput
 from ...store import sales
-from ...store.bench import outcome
+from ...store.bench import load, outcome
 from ..desk import Anyone
 from ..schemas import FittingOut, FollowUpBook
 from ..view import fitting_out
@@ -29,14 +29,14 @@ def book(desk: Anyone, fitting_id: UUID, given: FollowUpBook) -> FittingOut:
 def seen_against_predicted(desk: Anyone, fitting_id: UUID) -> FollowUpOut | None:
     """Measured against predicted; null before there are hours and at least one gap."""
     with desk.open() as cx:
-        return outcome(cx, fitting_id)
+        return outcome(load(cx, fitting_id))
 
 
 @router.post("/follow-up/done")
 def done(desk: Anyone, fitting_id: UUID) -> FittingOut:
     """The athlete has been back."""
     with desk.open() as cx:
-        if outcome(cx, fitting_id) is None:
+        if outcome(load(cx, fitting_id, lock=True)) is None:
             raise BadInput("Note the hours worn and at least one gap before closing the follow-up.")
         sales.finish(cx, desk.who, fitting_id)
         return fitting_out(cx, fitting_id)

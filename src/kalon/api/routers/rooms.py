@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
+import structlog
 from fastapi import APIRouter, Query
 
 from ...core.fit.trial import TESTS
@@ -15,12 +16,14 @@ from ...store import house, staff, stock
 from ..desk import Anyone, Manager
 from ..schemas import (
     AskOut,
-    CountIn,
+    Failure,
     HouseIn,
     HouseOut,
     ModelOut,
+    MoveIn,
     OptionOut,
     PairOut,
+    PersonChange,
     PersonIn,
     PersonOut,
     ScaleOut,
@@ -32,6 +35,7 @@ from ..schemas import (
 from ..view import house_out, house_sides, pair_out
 
 router = APIRouter(prefix="/api", tags=["rooms"])
+log = structlog.get_logger()
 
 
 def scale_out(name: str, sport: str) -> ScaleOut:
@@ -115,14 +119,15 @@ def models(desk: Anyone, sport: Annotated[str, Query(max_length=20)]) -> list[Mo
 def stockroom(desk: Anyone, text: Annotated[str, Query(max_length=100)] = "") -> list[PairOut]:
     """Stock lines by maker, name, sport, size or width."""
     with desk.open() as cx:
-        return [pair_out(r) for r in stock.listing(cx, text)]
+        currency = house.current(cx).currency
+        return [pair_out(r, currency) for r in stock.listing(cx, text)]
 
 
-@router.put("/stock/{line_id}/on-hand")
-def count(desk: Manager, line_id: UUID, given: CountIn) -> PairOut:
-    """Set what was counted on the shelf."""
+@router.post("/stock/{line_id}/moves")
+def move(desk: Manager, line_id: UUID, given: MoveIn) -> PairOut:
+    """So many pairs more or fewer than were thought to be on the shelf."""
     with desk.open() as cx:
-        return pair_out(stock.count(cx, line_id, given.on_hand))
+        return pair_out(stock.move(cx, desk.who, line_id, given.id, given.by), house.current(cx).currency)
 
 
 @router.get("/people")
@@ -136,5 +141,21 @@ def people(desk: Manager) -> list[PersonOut]:
 def add_person(desk: Manager, given: PersonIn) -> list[PersonOut]:
     """A new person."""
     with desk.open() as cx:
-        staff.add_staff(cx, desk.who.shop_id, given.login, given.name, given.role, given.password)
+        staff.newcomer(cx, desk.who, given.change_id, given.login, given.name, given.role, given.password)
         return [PersonOut(**r) for r in staff.people(cx)]
+
+
+@router.patch("/people/{staff_id}")
+def change_person(desk: Manager, staff_id: UUID, given: PersonChange) -> list[PersonOut]:
+    """Shut somebody out or let them in, another role, a new password; all their sessions end at once."""
+    with desk.open() as cx:
+        everyone = staff.change_person(
+            cx, desk.who, given.change_id, staff_id, active=given.active, role=given.role, password=given.password
+        )
+    return [PersonOut(**r) for r in everyone]
+
+
+@router.post("/failures", status_code=204)
+def failed(desk: Anyone, given: Failure) -> None:  # noqa: ARG001
+    """Note in the log that the interface failed somewhere."""
+    log.error("interface failed", kind=given.kind, where=given.where)

@@ -2,36 +2,71 @@
 
 from __future__ import annotations
 
+import secrets
+from functools import partial
+
+from anyio import CapacityLimiter
+from anyio.to_thread import run_sync
 from fastapi import APIRouter, Request, Response
 
+from ...core.errors import KalonError
 from ...store import staff
 from ...store.database import Who
-from ..desk import COOKIE, Anyone, pool_of
+from ..desk import COOKIE, Anyone, gate_of, pool_of
 from ..schemas import Me, SignIn
 
 router = APIRouter(prefix="/api/session", tags=["session"])
+DEVICE = "kalon_device"
+"""Marks a browser that somebody signed in from before: wrong tries elsewhere don't slow it."""
+AT_ONCE, MOST_WAITING = 1, 20
+"""Passwords verified at a time in this process (each takes 64 MB and a processor), and how many may wait for it."""
+_verifying: CapacityLimiter | None = None
+
+
+class Full(KalonError):
+    """Too many are signing in at this moment."""
+
+    code = "sign-in-full"
+    status = 503
 
 
 def _me(who: Who) -> Me:
     return Me(name=who.name, login=who.login, role=who.role, shop_name=who.shop_name)
 
 
+def _limiter() -> CapacityLimiter:
+    global _verifying
+    if _verifying is None:
+        _verifying = CapacityLimiter(AT_ONCE)
+    return _verifying
+
+
 @router.post("")
-def sign_in(given: SignIn, request: Request, response: Response) -> Me:
+async def sign_in(given: SignIn, request: Request, response: Response) -> Me:
     """Open a session; its token goes into an HttpOnly cookie."""
-    pool = pool_of(request)
+    limiter = _limiter()
+    if limiter.statistics().tasks_waiting >= MOST_WAITING:
+        raise Full("Many are signing in just now. Try again in a moment.")
+    gate, login = gate_of(request), staff.plain_login(given.login)
+    known = request.cookies.get(DEVICE)
     came_from = request.client.host if request.client else ""
-    token = staff.sign_in(pool, given.login, given.password, came_from)
-    who = staff.who_has(pool, token)
-    assert who
-    response.set_cookie(
-        COOKIE,
-        token,
-        max_age=int(staff.SESSION_LASTS.total_seconds()),
-        httponly=True,
-        samesite="strict",
-        secure=request.url.scheme == "https",
-    )
+    found = await run_sync(partial(staff.candidates, gate, login, came_from, known))
+    right = await run_sync(partial(staff.verified, found, given.password), limiter=limiter)
+    person = staff.the_one(right, given.shop)
+    device = known or secrets.token_urlsafe(24)
+    token = await run_sync(partial(staff.open_session, gate, person, device, came_from))
+    who = await run_sync(partial(staff.who_has, pool_of(request), token))
+    if not who:
+        raise staff.SignInRefused("That name and password don't go together.")
+    for name, value, lasts in ((COOKIE, token, staff.SESSION_LASTS), (DEVICE, device, staff.DEVICE_LASTS)):
+        response.set_cookie(
+            name,
+            value,
+            max_age=int(lasts.total_seconds()),
+            httponly=True,
+            samesite="strict",
+            secure=request.url.scheme == "https",
+        )
     return _me(who)
 
 
@@ -42,7 +77,7 @@ def who_am_i(desk: Anyone) -> Me:
 
 
 @router.delete("", status_code=204)
-def sign_out(desk: Anyone, request: Request, response: Response) -> None:
+def sign_out(desk: Anyone, response: Response) -> None:
     """End the session."""
-    staff.sign_out(desk.pool, desk.who, request.cookies[COOKIE])
+    staff.sign_out(desk.pool, desk.token)
     response.delete_cookie(COOKIE)

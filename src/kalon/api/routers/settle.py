@@ -9,8 +9,8 @@ from fastapi import APIRouter, Response
 
 from ...core.care.breakin import BreakInOut
 from ...core.rules.spec import VERSION
-from ...store import fittings, sales
-from ...store.bench import bench_of, preview, require_acknowledged, snapshot
+from ...store import sales
+from ...store.bench import load, preview, snapshot
 from ..desk import Anyone, Seller
 from ..schemas import FittingOut, SaleIn, SettlePreview
 from ..sheet import break_in_calendar, fit_sheet, fit_sheet_pdf
@@ -23,25 +23,26 @@ router = APIRouter(prefix="/api/fittings/{fitting_id}", tags=["settle"])
 def what_it_means(desk: Anyone, fitting_id: UUID, line_id: UUID) -> SettlePreview:
     """Fit, what is given up, and the dated break-in plan of one pair."""
     with desk.open() as cx:
-        return preview_out(preview(cx, fitting_id, line_id))
+        return preview_out(preview(cx, load(cx, fitting_id), line_id))
 
 
 @router.post("/sale", status_code=201)
 def settle(desk: Seller, fitting_id: UUID, given: SaleIn) -> FittingOut:
     """Settle on a pair: it leaves the stock once, with everything it was computed from."""
     with desk.open() as cx:
-        fittings.get(cx, fitting_id, lock=True)
-        require_acknowledged(cx, fitting_id, bench_of(cx, fitting_id).spec)
-        kept = snapshot(cx, fitting_id, given.line_id)
-        sales.settle(cx, desk.who, fitting_id, given.line_id, given.sale_id, VERSION, kept)
+        on = load(cx, fitting_id, lock=True)
+        if not sales.told_before(cx, fitting_id, given.line_id, given.sale_id):
+            on.require_acknowledged()
+            kept = snapshot(cx, on, given.line_id)
+            sales.settle(cx, desk.who, fitting_id, given.line_id, given.sale_id, VERSION, on.now.currency, kept)
         return fitting_out(cx, fitting_id)
 
 
-@router.delete("/sale")
-def undo(desk: Seller, fitting_id: UUID) -> FittingOut:
-    """Take the sale back; the pair returns to stock."""
+@router.delete("/sale/{sale_id}")
+def undo(desk: Seller, fitting_id: UUID, sale_id: UUID) -> FittingOut:
+    """Take this sale back; the pair returns to stock, the follow-up is withdrawn."""
     with desk.open() as cx:
-        sales.undo(cx, desk.who, fitting_id)
+        sales.undo(cx, desk.who, fitting_id, sale_id)
         return fitting_out(cx, fitting_id)
 
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 from datetime import date, timedelta
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..contract import Contract, Mark, NonNegative
+from ..contract import Contract, Day, Mark, NonNegative
 from ..fit.stretch import Build, StretchIn, Upper, stretch
 
 FIRST_MIN, LONGEST_MIN, RISE = 20, 90, 1.4
@@ -25,10 +25,13 @@ class BreakInIn(Contract):
 
     upper: Upper
     build: Build
+    zone: Literal["length", "ball_girth", "instep_girth", "heel_width"] = "ball_girth"
+    """Where it gives most."""
     interference_mm: float = Field(ge=-60, le=60)
     inner_mm: float = Field(240, gt=0, le=450)
-    start_on: date
-    event_on: date | None = None
+    reinforced: float = Field(0.0, ge=0, le=1)
+    start_on: Day
+    event_on: Day | None = None
     weekdays: list[Annotated[int, Field(ge=0, le=6)]] = Field([0, 2, 4, 5], min_length=1, max_length=7)
     steam: bool = False
     sport: str = "football"
@@ -84,8 +87,8 @@ def breakin(given: BreakInIn) -> BreakInOut:
     """Plan the break-in. Minutes rise until the ready share of the stretch is done, at least four wears."""
     predicted = stretch(
         StretchIn(
-            upper=given.upper, build=given.build, zone="ball_girth", interference_mm=given.interference_mm,
-            inner_mm=given.inner_mm,
+            upper=given.upper, build=given.build, zone=given.zone, interference_mm=given.interference_mm,
+            inner_mm=given.inner_mm, reinforced=given.reinforced,
         )
     )  # fmt: skip
     tau_h = predicted.t80_h / math.log(5)

@@ -24,6 +24,8 @@ class ZonePrediction(Contract):
     sigma_mm: NonNegative
     low_mm: float
     high_mm: float
+    judged_new: bool = False
+    """The band is for the new shoe: what it gives by wear is not slack."""
 
 
 class FollowUpIn(Contract):
@@ -67,7 +69,8 @@ def follow_up(given: FollowUpIn) -> FollowUpOut:
         sigma = math.hypot(p.sigma_mm, MEASURING_SIGMA_MM[p.zone])
         off = seen - expected
         surprising = abs(off) > 2 * sigma
-        word = fit_word(seen, p.low_mm, p.high_mm, FIT_ZONES.index(p.zone))
+        given_by = expected - p.new_mm if p.judged_new else 0.0
+        word = fit_word(seen, p.low_mm + given_by, p.high_mm + given_by, FIT_ZONES.index(p.zone))
         more = "more" if off > 0 else "less"
         outcomes.append(
             ZoneOutcome(

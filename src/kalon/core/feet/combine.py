@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from statistics import NormalDist
 from typing import Literal
 
 from ..contract import SIDES, Contract, Side
@@ -62,7 +63,9 @@ class FeetFound(Contract):
     right: FootFound
 
 
-def _gauge_reading(side: Side, foot: GaugeFoot, feet: Feet) -> Reading:
+def gauge_reading(side: Side, feet: Feet) -> Reading:
+    """One foot's gauge and tape numbers, with what the fitter saw, as a reading."""
+    foot: GaugeFoot = getattr(feet, side)
     numbers = {
         name: Number(value=value, sigma=foot.sigma(name))
         for name in NAMES
@@ -74,7 +77,7 @@ def _gauge_reading(side: Side, foot: GaugeFoot, feet: Feet) -> Reading:
         stance=feet.stance,
         numbers=numbers,
         toe_shape=foot.toe_shape,
-        bunion=foot.bunion or None,
+        bunion=foot.bunion,
         arch=foot.arch,
     )
 
@@ -90,12 +93,27 @@ def _with_index(reading: Reading) -> dict[str, Number]:
     return numbers
 
 
-def _conflict(name: str, sources: list[Sourced]) -> str | None:
+FALSE_ALARM = 0.05
+"""How often honest sources of one athlete may be said to conflict, anywhere on either foot. House default."""
+
+
+def _apart(comparisons: int) -> float:
+    """How many spreads apart two sources must be, when so many pairs are compared (Bonferroni)."""
+    return NormalDist().inv_cdf(1 - FALSE_ALARM / 2 / max(comparisons, 1))
+
+
+def _comparisons(numbered: list[Numbered]) -> int:
+    """How many pairs of sources are held against each other on one foot."""
+    counts = (sum(name in numbers for _, _, numbers in numbered) for name in NUMBERS)
+    return sum(n * (n - 1) // 2 for n in counts)
+
+
+def _conflict(name: str, sources: list[Sourced], apart: float) -> str | None:
     """A sentence when two sources are further apart than both their uncertainties allow."""
     for i, one in enumerate(sources):
         for other in sources[i + 1 :]:
-            apart = abs(one.value - other.value)
-            if apart > (one.uncertainty**2 + other.uncertainty**2) ** 0.5:
+            spread = (one.uncertainty**2 + other.uncertainty**2) ** 0.5 / TWO_SIDED_95
+            if abs(one.value - other.value) > apart * spread:
                 unit = unit_of(name)
                 digits = 1 if unit else 3
                 return (
@@ -106,7 +124,11 @@ def _conflict(name: str, sources: list[Sourced]) -> str | None:
     return None
 
 
-def _find(name: str, readings: list[tuple[str, Reading, dict[str, Number]]], wanted: str | None) -> NumberFound | None:
+Numbered = tuple[str, Reading, dict[str, Number]]
+"""A source: its id, its reading, and its numbers with what follows from them."""
+
+
+def _find(name: str, readings: list[Numbered], wanted: str | None, apart: float) -> NumberFound | None:
     sources = []
     for id_, reading, numbers in readings:
         if name not in numbers:
@@ -134,34 +156,49 @@ def _find(name: str, readings: list[tuple[str, Reading, dict[str, Number]]], wan
         source=best.source,
         chosen=chosen is not None,
         sources=sources,
-        conflict=_conflict(name, sources),
+        conflict=_conflict(name, sources, apart),
     )
 
 
-def combine_foot(side: Side, feet: Feet, captured: list[Captured]) -> FootFound:
-    """One foot's numbers and classes from the gauge and everything captured; newer captures come later."""
-    gauge = _gauge_reading(side, getattr(feet, side), feet)
+def _numbered(side: Side, feet: Feet, captured: list[Captured]) -> list[Numbered]:
+    """One foot's sources, the gauge first; newer captures come later."""
+    gauge = gauge_reading(side, feet)
     readings = [(GAUGE, gauge)] + [(c.id, c.reading) for c in captured if c.reading.side == side]
-    numbered = [(id_, r, _with_index(r)) for id_, r in readings]
+    return [(id_, r, _with_index(r)) for id_, r in readings]
+
+
+def _foot_found(side: Side, feet: Feet, numbered: list[Numbered], apart: float) -> FootFound:
+    seen_foot: GaugeFoot = getattr(feet, side)
+    readings = [r for _, r, _ in numbered]
     wanted = feet.prefer.get(side, {})
-    numbers = {n: found for n in NUMBERS if (found := _find(n, numbered, wanted.get(n)))}
-    shapes = [(r.source, r.toe_shape) for _, r in readings if r.toe_shape]
-    seen = gauge.toe_shape and ("gauge", gauge.toe_shape)
+    numbers = {n: found for n in NUMBERS if (found := _find(n, numbered, wanted.get(n), apart))}
+    shapes = [(r.source, r.toe_shape) for r in readings if r.toe_shape]
+    seen = seen_foot.toe_shape and ("gauge", seen_foot.toe_shape)
     source, shape = seen or (shapes[-1] if shapes else (None, None))
     sure = {n: Number(value=f.value, sigma=f.uncertainty / TWO_SIDED_95) for n, f in numbers.items()}
+    arch = seen_foot.arch or next((r.arch for r in reversed(readings) if r.arch), None)
+    bunion = seen_foot.bunion
     return FootFound(
         numbers=numbers,
         toe_shape=shape,
         toe_shape_from=source,
-        bunion=any(bool(r.bunion) for _, r in readings),
-        arch=arch_class(sure, gauge.arch),
-        questions=[q for _, r in readings for q in r.questions],
+        bunion=any(r.bunion for r in readings) if bunion is None else bunion,
+        arch=arch_class(sure, arch),
+        questions=[q for r in readings for q in r.questions],
     )
+
+
+def combine_foot(side: Side, feet: Feet, captured: list[Captured]) -> FootFound:
+    """One foot's numbers and classes from the gauge and everything captured."""
+    numbered = _numbered(side, feet, captured)
+    return _foot_found(side, feet, numbered, _apart(_comparisons(numbered)))
 
 
 def combine(feet: Feet, captured: list[Captured]) -> FeetFound:
     """Both feet from the gauge and everything captured."""
-    found = {side: combine_foot(side, feet, captured) for side in SIDES}
+    sides: dict[Side, list[Numbered]] = {side: _numbered(side, feet, captured) for side in SIDES}
+    apart = _apart(sum(_comparisons(n) for n in sides.values()))
+    found = {side: _foot_found(side, feet, numbered, apart) for side, numbered in sides.items()}
     return FeetFound(left=found["left"], right=found["right"])
 
 

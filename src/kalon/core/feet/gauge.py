@@ -87,7 +87,8 @@ class GaugeFoot(Contract):
     )
     arch: Arch | None = None
     toe_shape: ToeShape | None = None
-    bunion: bool = False
+    bunion: bool | None = None
+    """As the fitter sees it; where nobody said, what a capture found counts."""
     sigma_mm: dict[str, Annotated[float, Field(gt=0, le=50)]] = {}
     """How sure each number is, one standard deviation, where it wasn't a gauge or tape that measured it."""
 

@@ -10,7 +10,7 @@ from datetime import date, timedelta
 import numpy as np
 from pydantic import Field
 
-from ..contract import Contract, Positive
+from ..contract import Contract, Day, Positive
 from ..units import HALF_UK_MM
 from .measures import TWO_SIDED_95, Number, Reading
 
@@ -44,7 +44,7 @@ def aged(reading: Reading, years: float, age_years: float | None) -> Reading:
 class Visit(Contract):
     """A day's length with one standard deviation, mm."""
 
-    on: date
+    on: Day
     length_mm: Positive
     sigma_mm: Positive = 1.0
 
@@ -52,7 +52,7 @@ class Visit(Contract):
 class GrowthIn(Contract):
     """When somebody was born, and a foot's lengths by visit."""
 
-    born_on: date
+    born_on: Day
     visits: list[Visit] = Field(min_length=1, max_length=200)
 
 

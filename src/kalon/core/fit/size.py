@@ -133,6 +133,8 @@ class ZoneFit(Contract):
     chance: float
     left_mm: float
     right_mm: float
+    judged_new: bool = False
+    """The band is for the new shoe."""
 
 
 class SizeFit(Contract):
@@ -198,6 +200,7 @@ def zone_fits(foot: FootToFit, row: int, result: Gaps, inner: Floats, wanted: Wa
                 chance=float(result.chance[row, i]),
                 left_mm=float(inner[row, i] - foot.sides["left"][i]),
                 right_mm=float(inner[row, i] - foot.sides["right"][i]),
+                judged_new=i == 0 and wanted.length_when_new,
             )
         )
     return found

@@ -34,7 +34,7 @@ class Shoe:
     reinforced: float
     properties: dict[str, float]
     choices: dict[str, str]
-    price_cents: int = 0
+    price_minor: int = 0
 
 
 @dataclass(frozen=True)
@@ -227,7 +227,7 @@ def rank(
                 lift=_lift(word, zone, fit, costs),
             )
         )
-    price = {shoe.id: shoe.price_cents for shoe in shoes}
+    price = {shoe.id: shoe.price_minor for shoe in shoes}
     places.sort(key=lambda p: (-p.score, p.shoe_id))
     if cheapest:
         places.sort(key=lambda p: (p.fit < CHEAP_FROM_FIT, price[p.shoe_id] if p.fit >= CHEAP_FROM_FIT else 0))

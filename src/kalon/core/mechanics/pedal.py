@@ -26,7 +26,7 @@ class PedalIn(Contract):
     power_w: float = Field(gt=0, le=2500)
     cadence_rpm: float = Field(gt=20, le=220)
     crank_mm: float = Field(172.5, ge=100, le=220)
-    sole_n_mm_per_deg: float = Field(gt=0, le=50_000)
+    sole_n_mm_per_deg: float = Field(ge=10, le=50_000)
     offset_mm: float = Field(15, gt=0, le=60)
     foot_mm: float | None = Field(None, ge=120, le=380)
     heel_to_ball_mm: Positive | None = None

@@ -146,10 +146,15 @@ UPPER_HEEL_SHARE, UPPER_FORE_SHARE = 0.27, 0.40
 """Width of the upper at heel and forefoot, shares of foot length, before feet are measured. House default."""
 
 
+def _within(value: float, low: float, high: float) -> float:
+    """Held to what a shoe can be: two very unlike feet must not draw one that can't."""
+    return min(max(value, low), high)
+
+
 def _from_behind(case: Case, spec: Spec) -> FromBehind:
     foot, house = case.foot_mm, case.house
-    heel = foot * (case.share_of_length("heel_width_mm") or UPPER_HEEL_SHARE - 0.02) + 5
-    fore = foot * (case.share_of_length("ball_width_mm") or UPPER_FORE_SHARE - 0.01) + 4
+    heel = _within(foot * (case.share_of_length("heel_width_mm") or UPPER_HEEL_SHARE - 0.02) + 5, 25, 105)
+    fore = _within(foot * (case.share_of_length("ball_width_mm") or UPPER_FORE_SHARE - 0.01) + 4, 35, 170)
     flare, stack = spec.properties["heel_flare"], spec.properties["heel_stack_mm"]
     middle = (flare.low + flare.high) / 2
     given = SidewaysIn(
@@ -158,7 +163,7 @@ def _from_behind(case: Case, spec: Spec) -> FromBehind:
         fore_sole_mm=fore * 1.03,
         fore_upper_mm=fore,
         stack_mm=(stack.low + stack.high) / 2,
-        ankle_height_mm=0.28 * foot,
+        ankle_height_mm=_within(0.28 * foot, 30, 130),
         body_kg=case.brief.body_kg,
         floor=court.floor_of(case),
         lunging=court.lunging_of(case),

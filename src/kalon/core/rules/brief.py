@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from datetime import date
 from typing import Any, Literal
 
 from pydantic import Field, model_validator
 
-from ..contract import Contract
+from ..contract import Contract, Day
 from ..errors import AtField, BadInput, read
 from ..mechanics.edge import ToeStrength
 from ..mechanics.sideways import Floor
@@ -74,7 +73,7 @@ class BriefDraft(Contract):
     growing: bool = False
     history: list[History] = Field([], max_length=10)
     schools: dict[str, str] = {}
-    event_on: date | None = None
+    event_on: Day | None = None
     wears_now: str = Field("", max_length=200)
     present: PresentShoe = PresentShoe()
     looks: str = Field("", max_length=200)

@@ -13,7 +13,7 @@ from functools import cached_property
 from typing import Any
 
 from ..contract import Contract, Mark
-from ..feet.gauge import Feet, FeetReading, read_feet
+from ..feet.gauge import Feet, FeetReading, Norms, read_feet
 from ..house import HOUSE, House
 from .brief import Brief
 from .scales import CHOICE_WEIGHT, CHOICES, PROPERTIES, ROOMS, scale
@@ -32,6 +32,8 @@ class Case:
     house: House = HOUSE
     on_surfaces: tuple[str | None, ...] = ()
     """Grounds of the other disciplines in the same brief."""
+    norms: Norms | None = None
+    """What is usual among the shop's own feet; the house's norm when there is none."""
 
     @cached_property
     def foot_mm(self) -> float:
@@ -45,7 +47,7 @@ class Case:
     @cached_property
     def reading(self) -> FeetReading | None:
         """The reading of the feet, if any."""
-        return read_feet(self.feet) if self.feet else None
+        return read_feet(self.feet, self.norms) if self.feet else None
 
     @property
     def odd_feet(self) -> bool:

@@ -8,7 +8,7 @@ from typing import Any
 
 from pydantic import Field
 
-from ..feet.gauge import Feet
+from ..feet.gauge import Feet, Norms
 from ..fit.size import FitTarget, RoomBand
 from ..house import HOUSE, House
 from . import cautions, climbing, court, cycling, field, football, ice, lifting
@@ -56,24 +56,30 @@ class SpecIn(Brief):
     body_kg: float = Field(ge=15, le=250)
 
 
-def _plain_spec(brief: Brief, feet: Feet | None, house: House) -> Spec:
+def _plain_spec(brief: Brief, feet: Feet | None, house: House, norms: Norms | None) -> Spec:
     rules, parts = RULES[brief.sport], brief.each()
     grounds = tuple(part.surface for _, part in parts)
-    found = [(share, compute(rules, Case(part, feet, house, grounds), VERSION)) for share, part in parts]
+    found = [(share, compute(rules, Case(part, feet, house, grounds, norms), VERSION)) for share, part in parts]
     return found[0][1] if len(found) == 1 else blend(found)
 
 
 def spec_for(
-    brief: Brief, feet: Feet | None = None, house: House = HOUSE, weights: dict[str, HandWeight] | None = None
+    brief: Brief,
+    feet: Feet | None = None,
+    house: House = HOUSE,
+    weights: dict[str, HandWeight] | None = None,
+    norms: Norms | None = None,
 ) -> Spec:
     """The spec of a brief on these feet in this house, weights moved by hand last."""
-    found = _plain_spec(brief, feet, house)
+    found = _plain_spec(brief, feet, house, norms)
     return with_weights(found, weights) if weights else found
 
 
-def schools_say(brief: Brief, feet: Feet | None, house: House, taken: Spec) -> list[SchoolSays]:
+def schools_say(
+    brief: Brief, feet: Feet | None, house: House, taken: Spec, norms: Norms | None = None
+) -> list[SchoolSays]:
     """What each side not taken would have said, where it says anything else."""
-    case = Case(brief, feet, house)
+    case = Case(brief, feet, house, norms=norms)
     found = []
     for school in SPORTS[brief.sport].schools:
         side = case.school(school.slug)
@@ -81,7 +87,7 @@ def schools_say(brief: Brief, feet: Feet | None, house: House, taken: Spec) -> l
             if option.value == side:
                 continue
             other = brief.model_copy(update={"schools": brief.schools | {school.slug: option.value}})
-            moves = changes(taken, _plain_spec(other, feet, house))
+            moves = changes(taken, _plain_spec(other, feet, house, norms))
             if moves:
                 found.append(
                     SchoolSays(
