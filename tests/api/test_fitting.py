@@ -213,8 +213,11 @@ def test_a_returning_athletes_feet_and_brief_are_there(running: Web) -> None:
     first = new_fitting(client, athlete)
     patch(client, first, "feet", gauge_paths() | {"time_of_day": "09:00"})
     patch(client, first, "brief", FOOTBALL | {"event_on": "2031-01-01"})
-    second = client.get(f"/api/fittings/{new_fitting(client, athlete)}").json()["parts"]
-    assert second["feet"]["body"]["left"]["length_mm"] == 265
+    whole = client.get(f"/api/fittings/{new_fitting(client, athlete)}").json()
+    second = whole["parts"]
+    carried = whole["found"]["left"]["numbers"]["length_mm"]
+    assert (carried["value"], carried["source"]) == (265, "record")
+    assert second["feet"]["body"]["left"]["length_mm"] is None
     assert second["feet"]["body"]["time_of_day"] is None
     assert second["brief"]["body"]["surface"] == "firm_natural"
     assert second["brief"]["body"]["event_on"] is None

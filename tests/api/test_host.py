@@ -4,14 +4,11 @@ from __future__ import annotations
 
 import json
 import os
-import shutil
 import signal
 import socket
 import subprocess
 import sys
 import time
-import uuid
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -23,21 +20,11 @@ from kalon.core.errors import KalonError
 from kalon.demo.load import load
 from kalon.demo.people import ATHLETES, SIGN_INS
 from kalon.demo.shoes import MAKERS
-from kalon.host import backup as backups
-from kalon.host.postgres import HostTrouble, LocalServer, default_home, free_port
+from kalon.host.postgres import HostTrouble, LocalServer, free_port
 from kalon.host.supervise import answers, listen
 from kalon.store.migrate import migrate, yoyo_url
-from tests.api.calls import eventually, new_athlete, signed_in
-from tests.running import database_server, demo_database, web
-
-
-@pytest.fixture
-def home() -> Iterator[Path]:
-    """A data folder of the test's own, which the database's user can reach."""
-    found = default_home().parent / f"test-{uuid.uuid4().hex[:8]}"
-    yield found
-    LocalServer(found).stop()
-    shutil.rmtree(found, ignore_errors=True)
+from tests.api.calls import eventually
+from tests.running import database_server, demo_database
 
 
 def cli(*words: str, home: Path | None = None, **more: str) -> subprocess.Popen[str]:
@@ -132,45 +119,6 @@ def rows(url: str) -> dict[str, int]:
         return {t: cx.execute(f"SELECT count(*) FROM {t}").fetchone()[0] for t in tables}  # type: ignore[index]
 
 
-def test_backup_and_restore(server: LocalServer, tmp_path: Path) -> None:
-    url = demo_database(server, "backed_up")
-    before = rows(url)
-    file = tmp_path / "kalon.backup"
-    backups.backup(url, file)
-    with web(url) as running:
-        new_athlete(signed_in(running), "After The Backup")
-    assert rows(url) != before
-    backups.restore(url, file)
-    assert rows(url) == before
-    fresh = server.ensure_database("elsewhere", fresh=True)
-    backups.restore(fresh, file)
-    assert rows(fresh) == before
-    with web(fresh) as running:
-        assert len(signed_in(running).get("/api/athletes").json()) == before["athlete"] - 1
-
-
-def test_a_spoilt_backup_is_refused_and_nothing_changed(server: LocalServer, tmp_path: Path) -> None:
-    url = demo_database(server, "spoilt")
-    good = tmp_path / "good"
-    backups.backup(url, good)
-    before = rows(url)
-    cut = tmp_path / "cut"
-    cut.write_bytes(good.read_bytes()[: good.stat().st_size // 2])
-    other = tmp_path / "other"
-    other.write_text("not a backup")
-    for file in (cut, other, tmp_path / "missing"):
-        with pytest.raises(HostTrouble):
-            backups.restore(url, file)
-        assert rows(url) == before
-
-
-def test_a_failed_backup_leaves_no_file(tmp_path: Path) -> None:
-    file = tmp_path / "none"
-    with pytest.raises(HostTrouble, match="not written"):
-        backups.backup(f"postgresql://nobody@127.0.0.1:{free_port()}/none", file)
-    assert list(tmp_path.iterdir()) == []
-
-
 def test_the_first_manager_and_a_bench_with_several_workers(home: Path) -> None:
     made = cli("user", "add", "--login", "first", "--shop", "A Shop", home=home, KALON_PASSWORD="a long password")
     assert made.wait(timeout=60) == 0, made.stderr.read() if made.stderr else ""
@@ -203,7 +151,7 @@ def test_the_first_manager_and_a_bench_with_several_workers(home: Path) -> None:
 
 def test_an_operators_database_that_is_away_is_a_sentence() -> None:
     url = f"postgresql://u:p@127.0.0.1:{free_port()}/d"
-    done = cli("serve", "--port", str(free_port()), KALON_DATABASE_URL=url)
+    done = cli("serve", "--port", str(free_port()), KALON_DATABASE_URL=url, KALON_APP_URL=url, KALON_GATE_URL=url)
     _, told = done.communicate(timeout=60)
     assert done.returncode == 2
     assert told.startswith("kalon: The database doesn't answer")

@@ -105,11 +105,11 @@ def test_tax_by_size_shows_at_settling_and_stays_on_the_sheet(running: Web) -> N
     fitting, lines = pulled(fitter, 1)
     shown = fitter.get(f"/api/fittings/{fitting}/settle/{lines[0]}").json()
     assert shown["tax"]["rate_pct"] == 20
-    assert shown["tax"]["tax_cents"] == round(shown["pair"]["price_cents"] / 6)
+    assert shown["tax"]["tax_minor"] == round(shown["pair"]["price_minor"] / 6)
     sell(fitter, fitting, lines[0])
     save(manager, tax={"system": "uk", "bands": [], "price_includes": True})
     kept = fitter.get(f"/api/fittings/{fitting}/fit-sheet.json").json()["tax"]
-    assert kept["tax_cents"] == shown["tax"]["tax_cents"]
+    assert kept["tax_minor"] == shown["tax"]["tax_minor"]
     assert fitter.get(f"/api/fittings/{fitting}/fit-sheet.pdf").status_code == 200
 
 
@@ -159,9 +159,9 @@ def test_the_cheapest_school_orders_by_price_and_budgets_are_marked(running: Web
     fitting = ready_to_pull(client)
     patch(client, fitting, "brief", {"schools/price": "cheapest_that_fits", "budget": 80})
     places = client.get(f"/api/fittings/{fitting}/pull").json()["places"]
-    fits = [p["pair"]["price_cents"] for p in places if p["fit"] >= 0.75]
+    fits = [p["pair"]["price_minor"] for p in places if p["fit"] >= 0.75]
     assert fits == sorted(fits)
-    assert all(p["over_budget"] == (p["pair"]["price_cents"] > 8000) for p in places)
+    assert all(p["over_budget"] == (p["pair"]["price_minor"] > 8000) for p in places)
 
 
 def test_models_of_a_sport(running: Web) -> None:

@@ -149,3 +149,74 @@ def test_one_change_id_is_written_once(as_app: Cx, shops: tuple[uuid.UUID, uuid.
     as_app.execute(insert, values)
     with pytest.raises(psycopg.errors.UniqueViolation):
         as_app.execute(insert, values)
+
+
+@pytest.mark.parametrize("role", ["app", "gate"])
+def test_the_webs_roles_own_nothing_and_are_members_of_nothing(demo_url: str, role: str) -> None:
+    with psycopg.connect(getattr(addresses_of(demo_url), role)) as cx:
+        rights = cx.execute(
+            "SELECT rolsuper, rolcreaterole, rolcreatedb, rolbypassrls, rolreplication FROM pg_roles "
+            "WHERE rolname = current_user"
+        ).fetchone()
+        memberships = cx.execute(
+            "SELECT count(*) FROM pg_auth_members m JOIN pg_roles r ON r.oid = m.member WHERE r.rolname = current_user"
+        ).fetchone()
+        owned = cx.execute(
+            "SELECT count(*) FROM pg_class c JOIN pg_roles r ON r.oid = c.relowner WHERE r.rolname = current_user"
+        ).fetchone()
+    assert rights == (False,) * 5
+    assert (memberships, owned) == ((0,), (0,))
+
+
+@pytest.mark.parametrize(
+    "statement",
+    [
+        "SET ROLE kalon_owner", "SET ROLE kalon_super", "SET SESSION AUTHORIZATION kalon_owner", "CREATE ROLE mine",
+        "CREATE DATABASE mine", "ALTER ROLE kalon_app SUPERUSER", "SELECT * FROM pg_authid",
+        "SELECT sign_in_open(gen_random_uuid(), '', '1 h', '', '')", "SELECT * FROM sign_in_lookup('ilse')",
+        "INSERT INTO session VALUES ('', gen_random_uuid(), gen_random_uuid(), now(), now())",
+        "COPY athlete TO PROGRAM 'true'",
+    ],
+)  # fmt: skip
+def test_one_injected_statement_gets_no_further(as_app: Cx, statement: str) -> None:
+    as_app.autocommit = True
+    with pytest.raises((psycopg.errors.InsufficientPrivilege, psycopg.errors.InvalidParameterValue)):
+        as_app.execute(statement)
+
+
+def test_resetting_the_role_changes_nothing(as_app: Cx) -> None:
+    as_app.execute("RESET ROLE")
+    as_app.execute("RESET SESSION AUTHORIZATION")
+    assert as_app.execute("SELECT current_user").fetchone() == ("kalon_app",)
+
+
+def test_claiming_a_shop_without_its_session_shows_nothing(as_app: Cx, shops: tuple[uuid.UUID, uuid.UUID]) -> None:
+    """Neither the shop's id, nor a setting of earlier versions, nor a session's stored hash opens it."""
+    for setting, value in (("kalon.shop_id", str(shops[0])), ("kalon.token", digest(str(shops[0])).hex())):
+        as_app.execute("SELECT set_config(%s, %s, true)", [setting, value])
+        assert as_app.execute("SELECT count(*) FROM athlete").fetchone() == (0,)
+
+
+def test_the_gate_reads_no_table(demo_url: str) -> None:
+    with psycopg.connect(addresses_of(demo_url).gate, autocommit=True) as cx:
+        for table in (*SHOP_TABLES, "shop", "sign_in_attempt", "sign_in_device"):
+            with pytest.raises(psycopg.errors.InsufficientPrivilege):
+                cx.execute(f"SELECT * FROM {table}")
+
+
+def test_an_ended_session_and_a_leavers_prove_no_shop(as_app: Cx, demo_url: str) -> None:
+    with psycopg.connect(demo_url, autocommit=True) as cx:
+        for token, lasts, login in (("over", "-1 minute", "ilse"), ("left", "1 hour", "bram")):
+            cx.execute(
+                "INSERT INTO session (token_hash, shop_id, staff_id, expires_at) "
+                "SELECT %s, shop_id, id, now() + %s::interval FROM staff WHERE login = %s",
+                [digest(token), lasts, login],
+            )
+        cx.execute("UPDATE staff SET active = false WHERE login = 'bram'")
+        for token in ("over", "left"):
+            enter(as_app, token)
+            assert as_app.execute("SELECT count(*) FROM athlete").fetchone() == (0,)
+        cx.execute("UPDATE staff SET active = true WHERE login = 'bram'")
+        as_app.rollback()
+        enter(as_app, "left")
+        assert as_app.execute("SELECT count(*) > 0 FROM athlete").fetchone() == (True,)

@@ -60,7 +60,7 @@ def test_the_pdf_carries_its_fonts(sold: tuple[Any, str]) -> None:
 def test_the_json_explains_itself(sold: tuple[Any, str]) -> None:
     client, path = sold
     sheet = client.get(f"{path}/fit-sheet.json").json()
-    assert sheet["sheet"] == "kalon-fit-sheet/1"
+    assert sheet["sheet"] == "kalon-fit-sheet/2"
     assert sheet["rules_version"] == sheet["spec"]["rules_version"]
     assert sheet["feet"]["left"]["length_mm"] == 265
     assert sheet["spec"]["properties"]["mass_g"]["reasons"][0]["mark"] in ("CP", "PUB", "MEM", "HD")

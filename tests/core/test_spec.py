@@ -184,15 +184,15 @@ def test_tax_goes_by_size() -> None:
 
     def at(last: float, included: bool) -> tuple[int, int]:
         labels = size_convert(SizeConvertIn(last_mm=last)).labels
-        found = tax_on(policy.model_copy(update={"price_includes": included}), 12000, labels)
+        found = tax_on(policy.model_copy(update={"price_includes": included}), 12000, "EUR", labels)
         assert found is not None
-        return found.tax_cents, found.total_cents
+        return found.tax_minor, found.total_minor
 
     small, large = 255.0, 290.0
     assert at(small, True) == (0, 12000)
     assert at(large, True) == (2000, 12000)
     assert at(large, False) == (2400, 14400)
-    assert tax_on(Tax(), 12000, size_convert(SizeConvertIn(last_mm=large)).labels) is None
+    assert tax_on(Tax(), 12000, "EUR", size_convert(SizeConvertIn(last_mm=large)).labels) is None
 
 
 # Schools

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import os
+import re
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from functools import cache
@@ -17,7 +18,6 @@ from fastapi.staticfiles import StaticFiles
 from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
-from starlette.routing import Match
 
 from .. import __version__
 from ..core.errors import KalonError, from_findings, from_validation
@@ -67,10 +67,10 @@ async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
 
 def _allowed(request: Request) -> str:
     """The methods there are at a path that was asked in another way."""
-    found: set[str] = set()
-    for route in request.app.routes:
-        if route.matches(request.scope)[0] != Match.NONE:
-            found |= set(getattr(route, "methods", None) or ())
+    found = {"GET"} if not request.url.path.startswith("/api/") else set()
+    for path, methods in request.app.openapi()["paths"].items():
+        if re.fullmatch(re.sub(r"\{[^}]+\}", "[^/]+", path), request.url.path):
+            found |= {m.upper() for m in methods}
     if "GET" in found:
         found.add("HEAD")
     return ", ".join(sorted(found))

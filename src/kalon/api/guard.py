@@ -59,7 +59,10 @@ def plain(status: int, code: str, text: str, headers: dict[str, str] | None = No
 def said(error: KalonError) -> JSONResponse:
     """A known error as an answer."""
     wait = getattr(error, "wait_s", 2 if error.status == 503 else None)
-    return problem(error.status, error.as_problem(), {"retry-after": str(wait)} if wait else None)
+    headers = {"retry-after": str(wait)} if wait else {}
+    if error.status in (408, 413):
+        headers["connection"] = "close"
+    return problem(error.status, error.as_problem(), headers)
 
 
 def _foreign(headers: Headers) -> bool:

@@ -98,17 +98,22 @@ def sentence(field: str, kind: str, context: dict[str, Any], message: str) -> st
     """A validation finding in a fitter's words."""
     unit = unit_of(field)
     unit = f" {unit}" if unit else ""
+
+    def limit(name: str) -> str:
+        value = context[name]
+        return f"{value:g}{unit}" if isinstance(value, int | float) else str(value)
+
     match kind:
         case "missing":
             return "This is needed."
         case "greater_than_equal":
-            return f"Must be at least {context['ge']:g}{unit}."
+            return f"Must be at least {limit('ge')}."
         case "greater_than":
-            return f"Must be more than {context['gt']:g}{unit}."
+            return f"Must be more than {limit('gt')}."
         case "less_than_equal":
-            return f"Must be at most {context['le']:g}{unit}."
+            return f"Must be at most {limit('le')}."
         case "less_than":
-            return f"Must be less than {context['lt']:g}{unit}."
+            return f"Must be less than {limit('lt')}."
         case "literal_error" | "enum":
             return f"Must be one of: {context['expected']}."
         case "float_parsing" | "float_type" | "int_parsing" | "int_type" | "finite_number" | "int_from_float":

@@ -11,7 +11,6 @@ from pathlib import Path
 from typing import Literal
 
 import numpy as np
-import trimesh
 from numpy.typing import NDArray
 from PIL import Image, ImageOps, UnidentifiedImageError
 
@@ -180,6 +179,29 @@ def _check_obj(data: bytes) -> None:
         raise bad("short", "The OBJ file ends in the middle of a line: it is cut short. Export it again.")
 
 
+STL_TRIANGLE = np.dtype([("normal", "<f4", 3), ("corners", "<f4", (3, 3)), ("attribute", "<u2")])
+OBJ_GROUPS = re.compile(rb"(?m)^(?:g|o|s|usemtl|mtllib)(?:[ \t][^\n]*)?\n?")
+"""Lines that part an OBJ into groups and materials, which a foot has none of; thousands take a reader minutes."""
+
+
+def _stl(data: bytes) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+    """Corners (3n, 3) and faces (n, 3) of a binary STL whose length was checked."""
+    triangles = np.frombuffer(data, dtype=STL_TRIANGLE, offset=84)
+    corners = triangles["corners"].reshape(-1, 3).astype(np.float64)
+    return corners, np.arange(len(corners), dtype=np.int64).reshape(-1, 3)
+
+
+def _by_trimesh(data: bytes, kind: str) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+    """Corners (n, 3) and faces (m, 3) of any other mesh file."""
+    import trimesh
+
+    plain = OBJ_GROUPS.sub(b"", data) if kind == "obj" else data
+    mesh = trimesh.load_mesh(io.BytesIO(plain), file_type=kind, process=False, skip_materials=True)
+    return np.asarray(mesh.vertices, dtype=np.float64).reshape(-1, 3), np.asarray(mesh.faces, dtype=np.int64).reshape(
+        -1, 3
+    )
+
+
 def read_mesh(data: bytes, name: str = "") -> Surface:
     """The triangles of an STL (binary or text), PLY or OBJ file in the file's own unit, equal corners made one."""
     if not data:
@@ -189,9 +211,7 @@ def read_mesh(data: bytes, name: str = "") -> Surface:
     try:
         with warnings.catch_warnings(), np.errstate(all="ignore"):
             warnings.simplefilter("ignore")
-            mesh = trimesh.load_mesh(io.BytesIO(data), file_type=found, process=False, skip_materials=True)
-        vertices = np.asarray(mesh.vertices, dtype=np.float64).reshape(-1, 3)
-        faces = np.asarray(mesh.faces, dtype=np.int64).reshape(-1, 3)
+            vertices, faces = _stl(data) if found == "stl" else _by_trimesh(data, found)
     except (MemoryError, RecursionError):
         raise bad("large", "The scan is too large to be read here. Thin it out.") from None
     except Exception as error:  # whatever the reader stumbles over, the file is at fault
@@ -297,7 +317,10 @@ def read_mat(data: bytes) -> Mat:
             if frames[-1]:
                 frames.append([])
             continue
-        row = next(csv.reader([plain]))
+        try:
+            row = next(csv.reader([plain]))
+        except csv.Error:
+            raise bad("damaged", f"Line {number} has a cell no mat writes: it is damaged, or no CSV.") from None
         key = row[0].strip().lower()
         if re.fullmatch(r"[a-z_]+", key) and key not in ("nan", "inf"):
             if key == "cell_mm":

@@ -134,7 +134,10 @@ def _checked(given: dict[str, Any]) -> Record:
 
 
 def _from_csv(text: str) -> Record:
-    rows = list(csv.DictReader(io.StringIO(text)))
+    try:
+        rows = list(csv.DictReader(io.StringIO(text)))
+    except csv.Error:
+        raise bad("damaged", "The CSV has a cell no record holds: it is damaged.") from None
     if not rows or any(c not in rows[0] for c in COLUMNS[:4]):
         raise bad("columns", f"The columns must be {', '.join(COLUMNS)}.")
     feet: dict[str, dict[str, Any]] = {}

@@ -143,10 +143,10 @@ def check_password(password: str, login: str) -> None:
     plain = password.casefold()
     if len(password) < LEAST_PASSWORD:
         raise bad_field("password", "short", f"A password has at least {LEAST_PASSWORD} characters.")
-    if len(set(plain)) < LEAST_LETTERS:
-        raise bad_field("password", "plain", f"A password has at least {LEAST_LETTERS} different characters.")
     if login and len(plain.replace(login, "")) < LEAST_PASSWORD / 2:
         raise bad_field("password", "plain", "A password is more than the sign-in name written again.")
+    if len(set(plain)) < LEAST_LETTERS:
+        raise bad_field("password", "plain", f"A password has at least {LEAST_LETTERS} different characters.")
 
 
 def add_staff(cx: Cx, shop_id: UUID, login: str, name: str, role: str, password: str) -> UUID:

@@ -33,6 +33,7 @@ DECLARE
     latest timestamptz;
     pause double precision;
     longest double precision := 0;
+    since timestamptz := clock_timestamp() - interval '10 minutes';
 BEGIN
     IF p_device IS NOT NULL AND EXISTS (SELECT 1 FROM sign_in_device d JOIN staff s ON s.id = d.staff_id
                                         WHERE d.token_hash = p_device AND s.login = p_login) THEN
@@ -43,7 +44,7 @@ BEGIN
     PERFORM pg_advisory_xact_lock(hashtextextended(encode(k, 'hex'), 4)) FROM unnest(keys) k ORDER BY k;
     FOR i IN 1 .. cardinality(keys) LOOP
         SELECT count(*), max(a.at) INTO tried, latest FROM (
-            SELECT at FROM sign_in_attempt WHERE key = keys[i] AND at > clock_timestamp() - interval '10 minutes'
+            SELECT at FROM sign_in_attempt WHERE key = keys[i] AND at > since
             ORDER BY at DESC LIMIT 100) a;
         IF tried >= free[i] THEN
             pause := least(2.0 ^ least((tried - free[i]) / i, 10), most[i]);

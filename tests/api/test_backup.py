@@ -1,0 +1,242 @@
+"""Backups of this and every earlier schema, taken while the shop serves, restored all or not at all."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import httpx
+import psycopg
+import pytest
+
+from kalon.host import backup as backups
+from kalon.host.postgres import OWNER, SUPER, HostTrouble, LocalServer, free_port
+from kalon.store import migrate as migrations
+from tests.api.calls import new_athlete, pulled, sell, signed_in
+from tests.running import demo_database, web
+
+FORGOTTEN = {*backups.OF_THE_MOMENT}
+MIGRATIONS = list(migrations.shipped())
+
+
+def content(url: str) -> dict[str, list[Any]]:
+    """Every row of every table that a backup keeps."""
+    with psycopg.connect(url) as cx:
+        tables = [
+            r[0]
+            for r in cx.execute(
+                "SELECT tablename FROM pg_tables WHERE schemaname = 'public' AND tablename NOT LIKE '%yoyo%' ORDER BY 1"
+            ).fetchall()
+        ]
+        return {
+            t: sorted(str(r) for r in cx.execute(f'SELECT t::text FROM "{t}" t').fetchall())
+            for t in tables
+            if t not in FORGOTTEN
+        }
+
+
+def rights(url: str) -> list[Any]:
+    """Who may do what with which table, and every policy."""
+    with psycopg.connect(url) as cx:
+        grants = cx.execute(
+            "SELECT table_name, grantee, privilege_type FROM information_schema.role_table_grants "
+            "WHERE grantee IN ('kalon_app', 'kalon_gate') ORDER BY 1, 2, 3"
+        ).fetchall()
+        policies = cx.execute("SELECT tablename, policyname, qual FROM pg_policies ORDER BY 1, 2").fetchall()
+        functions = cx.execute(
+            "SELECT p.oid::regprocedure::text, has_function_privilege('kalon_app', p.oid, 'EXECUTE'), "
+            "has_function_privilege('kalon_gate', p.oid, 'EXECUTE'), prosecdef FROM pg_proc p "
+            "JOIN pg_namespace n ON n.oid = p.pronamespace LEFT JOIN pg_depend d ON d.objid = p.oid AND d.deptype = 'e' "
+            "WHERE n.nspname = 'public' AND d.objid IS NULL ORDER BY 1"
+        ).fetchall()
+    return [grants, policies, functions]
+
+
+SHOP, STAFF, ATHLETE, MODEL, LINE, FITTING, SALE = (f"0199a000-0000-7000-8000-00000000000{i}" for i in range(1, 8))
+OLD_ROWS = f"""
+INSERT INTO shop VALUES ('{SHOP}', 'Old Shop');
+INSERT INTO staff (id, shop_id, login, name, role, password_hash) VALUES ('{STAFF}', '{SHOP}', 'old', 'Old', 'manager', 'x');
+INSERT INTO session VALUES ('\\x01', '{SHOP}', '{STAFF}', now(), now() + interval '1 day');
+INSERT INTO athlete (id, shop_id, name) VALUES ('{ATHLETE}', '{SHOP}', 'Old Friend');
+INSERT INTO shoe_model VALUES ('{MODEL}', '{SHOP}', 'Brindle', 'Keel', 'football', 'synthetic', 'plate', 0, '{{}}', '{{}}', 9900);
+INSERT INTO stock_line VALUES ('{LINE}', '{SHOP}', '{MODEL}', 'regular', 42, 280, 262, 270, 70, 2);
+INSERT INTO fitting (id, shop_id, athlete_id, state, opened_by) VALUES ('{FITTING}', '{SHOP}', '{ATHLETE}', 'settled', '{STAFF}');
+INSERT INTO fitting_part VALUES ('{SHOP}', '{FITTING}', 'feet', 1, '{{"sock": "thick"}}');
+INSERT INTO sale (id, shop_id, fitting_id, stock_line_id, sold_by, price_cents, rules_version, snapshot)
+    VALUES ('{SALE}', '{SHOP}', '{FITTING}', '{LINE}', '{STAFF}', 9900, 'r', '{{"settled": {{}}}}');
+"""
+
+
+def old_database(server: LocalServer, up_to: str, name: str) -> str:
+    """A database as an earlier version left it, with a little in it."""
+    url = server.ensure_database(name, fresh=True)
+    assert migrations.migrate(url, up_to=up_to)[-1] == up_to
+    with psycopg.connect(url) as cx:
+        cx.execute(OLD_ROWS if up_to < "0004" else "SELECT 1")
+    return url
+
+
+@pytest.mark.parametrize("into", ["fresh", "full"])
+@pytest.mark.parametrize("version", MIGRATIONS)
+def test_a_backup_of_every_schema_is_restored(server: LocalServer, tmp_path: Path, version: str, into: str) -> None:
+    old = old_database(server, version, f"old_{version[:4]}_{into}")
+    file = tmp_path / "old.backup"
+    backups.backup(old, file)
+    target = server.ensure_database(f"into_{version[:4]}_{into}", fresh=True)
+    if into == "full":
+        with psycopg.connect(server.url(SUPER, "postgres"), autocommit=True) as cx:
+            cx.execute(f"DROP DATABASE into_{version[:4]}_{into}")
+            cx.execute(f"CREATE DATABASE into_{version[:4]}_{into} TEMPLATE {_template(server)} OWNER {OWNER}")
+    backups.restore(target, file)
+    migrations.migrate(old)
+    with psycopg.connect(old) as cx:
+        cx.execute("TRUNCATE session")
+    assert content(target) == content(old)
+    assert rights(target) == rights(old)
+    assert migrations.migrate(target) == []
+    with psycopg.connect(target) as cx:
+        assert cx.execute("SELECT count(*) FROM session").fetchone() == (0,)
+        if version < "0004":
+            pair = cx.execute("SELECT pair ->> 'name', price_minor, format FROM sale").fetchone()
+            assert pair == ("Keel", 9900, 1)
+
+
+def _template(server: LocalServer) -> str:
+    """A full database nobody is connected to."""
+    name = "kalon_restore_template"
+    with psycopg.connect(server.url(SUPER, "postgres")) as cx:
+        there = cx.execute("SELECT 1 FROM pg_database WHERE datname = %s", [name]).fetchone()
+    if not there:
+        demo_database(server, name)
+    return name
+
+
+def test_backup_and_restore_while_the_shop_serves(server: LocalServer, tmp_path: Path) -> None:
+    url = demo_database(server, "backed_up")
+    file = tmp_path / "kalon.backup"
+    with web(url) as running:
+        client = signed_in(running)
+        fitting, (line,) = pulled(client, 1)
+        sell(client, fitting, line)
+        before = content(url)
+        backups.backup(url, file)
+        assert content(url) == before
+        new_athlete(client, "After The Backup")
+        assert content(url) != before
+        backups.restore(url, file)
+        assert content(url) == before
+        assert client.get("/api/today").status_code == 401
+        again = signed_in(running)
+        assert again.get(f"/api/fittings/{fitting}").json()["state"] == "settled"
+        assert new_athlete(again, "After The Restore")
+    fresh = server.ensure_database("elsewhere", fresh=True)
+    backups.restore(fresh, file)
+    assert content(fresh) == before
+    second = tmp_path / "second.backup"
+    backups.backup(fresh, second)
+    backups.restore(url, second)
+    assert content(url) == before
+
+
+def test_a_spoilt_backup_is_refused_and_nothing_changed(server: LocalServer, tmp_path: Path) -> None:
+    url = demo_database(server, "spoilt")
+    good = tmp_path / "good"
+    backups.backup(url, good)
+    before = content(url)
+    whole = good.read_bytes()
+    files = []
+    for name, data in (
+        ("half", whole[: len(whole) // 2]), ("nearly", whole[:-40]), ("none", b""), ("other", b"not a backup"),
+        ("turned", whole[: len(whole) // 3] + bytes(400) + whole[len(whole) // 3 + 400 :]),
+    ):  # fmt: skip
+        files.append(tmp_path / name)
+        files[-1].write_bytes(data)
+    for file in (*files, tmp_path / "missing"):
+        with pytest.raises(HostTrouble):
+            backups.restore(url, file)
+        assert content(url) == before
+
+
+def test_a_backup_of_a_newer_kalon_is_refused_and_nothing_changed(server: LocalServer, tmp_path: Path) -> None:
+    url = demo_database(server, "newer")
+    with psycopg.connect(url) as cx:
+        cx.execute(migrations.marked("9999_later"))
+    file = tmp_path / "newer"
+    backups.backup(url, file)
+    target = demo_database(server, "not_newer")
+    before = content(target)
+    with pytest.raises(HostTrouble, match="newer Kalon"):
+        backups.restore(target, file)
+    assert content(target) == before
+
+
+def test_a_backup_is_for_its_owner_only_and_holds_no_session(server: LocalServer, tmp_path: Path) -> None:
+    url = demo_database(server, "private")
+    with web(url) as running:
+        signed_in(running)
+        file = tmp_path / "kalon.backup"
+        os.umask(0o022)
+        backups.backup(url, file)
+    assert file.stat().st_mode & 0o777 == 0o600
+    listed = subprocess.run(
+        [str(backups.programs() / "pg_restore"), "--list", str(file)], capture_output=True, text=True, check=True
+    ).stdout
+    assert "TABLE DATA public staff" in listed
+    assert not any(f"TABLE DATA public {t} " in listed for t in FORGOTTEN)
+
+
+def test_a_failed_backup_leaves_no_file(tmp_path: Path) -> None:
+    file = tmp_path / "none"
+    with pytest.raises(HostTrouble, match="not written"):
+        backups.backup(f"postgresql://nobody@127.0.0.1:{free_port()}/none", file)
+    assert list(tmp_path.iterdir()) == []
+    with pytest.raises(HostTrouble, match="can't be written"):
+        backups.backup("postgresql://x", tmp_path / "no" / "such" / "folder")
+
+
+def test_the_command_line_backs_up_and_shuts_a_leaver_out_while_serving(
+    serving: tuple[Path, int], tmp_path: Path
+) -> None:
+    home, port = serving
+
+    def kalon(*words: str, **more: str) -> subprocess.CompletedProcess[str]:
+        env = {**os.environ, "KALON_DATA": str(home), **more}
+        command = [sys.executable, "-m", "kalon.cli", *words]
+        return subprocess.run(command, env=env, capture_output=True, text=True, timeout=60, check=False)
+
+    made = kalon(
+        "user", "add", "--login", "leaver", "--role", "fitter", "--shop", "A Shop", KALON_PASSWORD="hinge-and-last-3"
+    )
+    assert made.returncode == 0, made.stderr
+    with httpx.Client(base_url=f"http://127.0.0.1:{port}") as bench:
+        assert bench.post("/api/session", json={"login": "leaver", "password": "hinge-and-last-3"}).status_code == 200
+        assert "leaver" in kalon("user", "list").stdout
+        out = kalon("user", "set", "--login", "leaver", "--shop", "A Shop", "--let", "out")
+        assert (out.returncode, "1 session ended" in out.stderr) == (0, True), out.stderr
+        assert bench.get("/api/today").status_code == 401
+        refused = bench.post("/api/session", json={"login": "leaver", "password": "hinge-and-last-3"})
+        assert refused.status_code == 401
+        kalon(
+            "user",
+            "set",
+            "--login",
+            "leaver",
+            "--shop",
+            "A Shop",
+            "--let",
+            "in",
+            "--password",
+            KALON_PASSWORD="quite-new-word-2",
+        )
+        assert bench.post("/api/session", json={"login": "leaver", "password": "quite-new-word-2"}).status_code == 200
+    last = kalon("user", "set", "--login", "first", "--shop", "A Shop", "--let", "out")
+    assert (last.returncode, "at least one manager" in last.stderr) == (2, True)
+    file = tmp_path / "served.backup"
+    done = kalon("backup", str(file))
+    assert (done.returncode, file.exists()) == (0, True), done.stderr
+    restored = kalon("restore", str(file))
+    assert (restored.returncode, "Another Kalon" in restored.stderr) == (2, True)
+    assert httpx.get(f"http://127.0.0.1:{port}/ready").status_code == 200

@@ -1,0 +1,60 @@
+"""A sale is frozen: nothing that happens to models, stock or the house afterwards changes an old sheet."""
+
+from __future__ import annotations
+
+import psycopg
+import pytest
+
+from tests.api.calls import pulled, sell, signed_in
+from tests.running import Web
+
+
+def test_renaming_a_model_and_editing_a_measure_leave_the_sale_as_it_was(running: Web, demo_url: str) -> None:
+    client = signed_in(running)
+    fitting, (line,) = pulled(client, 1)
+    path = f"/api/fittings/{fitting}"
+    sell(client, fitting, line)
+    before = [client.get(f"{path}/{p}").json() for p in ("fit-sheet.json", f"settle/{line}", "outcome")]
+    sale = client.get(path).json()["sale"]
+    with psycopg.connect(demo_url) as cx:
+        cx.execute(
+            "UPDATE shoe_model SET name = 'Renamed', upper = 'knit', price_minor = 1 WHERE id = "
+            "(SELECT model_id FROM stock_line WHERE id = %s)",
+            [line],
+        )
+        cx.execute("UPDATE stock_line SET length_mm = length_mm + 20, ball_girth_mm = 300 WHERE id = %s", [line])
+    after = [client.get(f"{path}/{p}").json() for p in ("fit-sheet.json", f"settle/{line}", "outcome")]
+    assert after == before
+    assert client.get(path).json()["sale"] == sale
+    listed = client.get(f"/api/athletes/{client.get(path).json()['athlete']['id']}").json()["fittings"][0]
+    assert listed["pair"] == f"{sale['maker']} {sale['name']}"
+
+
+def test_a_sale_of_the_first_format_is_still_read(running: Web, demo_url: str) -> None:
+    """As the migration leaves it: the pair beside the snapshot, money in cents, no word on how zones are judged."""
+    client = signed_in(running)
+    fitting, (line,) = pulled(client, 1)
+    path = f"/api/fittings/{fitting}"
+    sell(client, fitting, line)
+    sheet = client.get(f"{path}/fit-sheet.json").json()
+    with psycopg.connect(demo_url) as cx:
+        cx.execute(
+            "UPDATE sale SET format = 1, snapshot = (snapshot - 'norms') || jsonb_build_object('settled', "
+            "jsonb_set(snapshot -> 'settled', '{size,zones}', (SELECT jsonb_agg(z - 'judged_new') FROM "
+            "jsonb_array_elements(snapshot #> '{settled,size,zones}') z))) WHERE fitting_id = %s",
+            [fitting],
+        )
+    assert client.get(f"{path}/fit-sheet.json").json() == sheet
+    assert client.get(f"{path}/settle/{line}").status_code == 200
+    assert client.get(f"{path}/spec").status_code == 200
+
+
+@pytest.mark.parametrize("table", ["fitting_part", "sale"])
+def test_a_body_from_a_newer_kalon_is_said_to_be_one(running: Web, demo_url: str, table: str) -> None:
+    client = signed_in(running)
+    fitting, (line,) = pulled(client, 1)
+    sell(client, fitting, line)
+    with psycopg.connect(demo_url) as cx:
+        cx.execute(f"UPDATE {table} SET format = 99 WHERE fitting_id = %s", [fitting])
+    answer = client.get(f"/api/fittings/{fitting}")
+    assert (answer.status_code, answer.json()["code"]) == (503, "too-new")

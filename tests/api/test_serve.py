@@ -1,0 +1,168 @@
+"""`./kalon serve` comes back by itself from the death of any one of its processes; a killed one leaves no mess."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import signal
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import httpx
+import psycopg
+import pytest
+
+from kalon.host.postgres import SUPER, LocalServer, free_port
+from kalon.host.supervise import MODULE, Retry, answers, listen
+from tests.api.calls import eventually
+
+
+def children(process: int) -> list[int]:
+    told = subprocess.run(["ps", "-o", "pid=", "--ppid", str(process)], capture_output=True, text=True, check=False)
+    return [int(p) for p in told.stdout.split()]
+
+
+def alive(process: int) -> bool:
+    with contextlib.suppress(OSError):
+        return Path(f"/proc/{process}/stat").read_text().rpartition(")")[2].split()[0] != "Z"
+    return False
+
+
+def web_processes(supervisor: int) -> list[int]:
+    return [p for p in children(supervisor) if MODULE in Path(f"/proc/{p}/cmdline").read_text()]
+
+
+def serve(home: Path, port: int) -> subprocess.Popen[str]:
+    return subprocess.Popen(
+        [sys.executable, "-m", "kalon.cli", "serve", "--port", str(port), "--workers", "2"],
+        env={**os.environ, "KALON_DATA": str(home), "KALON_LOG": "ERROR"}, text=True, stderr=subprocess.PIPE,
+    )  # fmt: skip
+
+
+def ready(port: int) -> None:
+    eventually(lambda: answers("127.0.0.1", port) or None, seconds=60)
+
+
+@pytest.fixture
+def bench(home: Path) -> object:
+    """A serving Kalon that a test may maim, ended whatever is left of it."""
+    port = free_port()
+    process = serve(home, port)
+    ready(port)
+    yield home, port, process
+    process.send_signal(signal.SIGINT)
+    with contextlib.suppress(subprocess.TimeoutExpired):
+        process.communicate(timeout=30)
+    process.kill()
+
+
+def test_each_web_process_may_be_killed(bench: tuple[Path, int, subprocess.Popen[str]]) -> None:
+    _, port, supervisor = bench
+    for place in range(2):
+        before = eventually(lambda: p if len(p := web_processes(supervisor.pid)) == 2 else None)
+        os.kill(before[place], signal.SIGKILL)
+        eventually(lambda b=before: True if len(set(web_processes(supervisor.pid)) - set(b)) == 1 else None)
+        ready(port)
+    assert supervisor.poll() is None
+
+
+def test_each_process_of_postgresql_may_be_killed(bench: tuple[Path, int, subprocess.Popen[str]]) -> None:
+    home, port, supervisor = bench
+    server = LocalServer(home)
+    assert server.running()
+    postmaster = int((home / "pgdata" / "postmaster.pid").read_text().split()[0])
+    for process in children(postmaster)[:3]:
+        with contextlib.suppress(ProcessLookupError):
+            os.kill(process, signal.SIGKILL)
+        ready(port)
+    server.kill()
+    ready(port)
+    assert supervisor.poll() is None
+    assert httpx.get(f"http://127.0.0.1:{port}/ready").status_code == 200
+
+
+def test_a_killed_supervisor_takes_its_web_processes_along_and_the_next_start_comes_up(
+    bench: tuple[Path, int, subprocess.Popen[str]],
+) -> None:
+    home, port, supervisor = bench
+    own = web_processes(supervisor.pid)
+    assert len(own) == 2
+    supervisor.kill()
+    supervisor.wait()
+    again = serve(home, port)
+    try:
+        ready(port)
+        eventually(lambda: True if not any(map(alive, own)) else None)
+        server = LocalServer(home)
+        assert server.running()
+        with psycopg.connect(server.url(SUPER, "postgres")) as cx:
+            assert cx.execute("SELECT 1").fetchone() == (1,)
+    finally:
+        again.send_signal(signal.SIGINT)
+        _, told = again.communicate(timeout=30)
+    assert again.returncode == 0
+    assert "still running" in told
+    assert not LocalServer(home).running()
+
+
+def test_a_leftover_that_does_not_end_by_itself_is_found_and_ended() -> None:
+    port = free_port()
+    gone = subprocess.Popen([sys.executable, "-c", ""])
+    gone.wait()
+    code = (
+        "import socket, sys, time, signal\n"
+        "signal.signal(signal.SIGTERM, signal.SIG_IGN)\n"
+        f"s = socket.create_server(('127.0.0.1', {port})); print('up', flush=True); time.sleep(600)\n"
+    )
+    folder = Path(os.environ.get("TMPDIR", "/tmp")) / f"kalon-left-{port}"
+    package = folder / "kalon" / "host"
+    package.mkdir(parents=True)
+    for place in (folder / "kalon", package):
+        (place / "__init__.py").write_text("")
+    (package / "webprocess.py").write_text(code)
+    left = subprocess.Popen(
+        [sys.executable, "-m", MODULE, "3", "4", str(gone.pid)], cwd=folder, stdout=subprocess.PIPE,
+        env={**os.environ, "PYTHONPATH": str(folder)},
+    )  # fmt: skip
+    try:
+        assert left.stdout and left.stdout.readline() == b"up\n"
+        said: list[str] = []
+        opened = listen("127.0.0.1", port, said.append)
+        opened.close()
+        assert any("left by a killed Kalon" in s for s in said)
+        assert left.wait(timeout=10) == -signal.SIGKILL
+    finally:
+        left.kill()
+
+
+def test_postgresql_that_will_not_start_is_tried_again_after_growing_pauses(
+    bench: tuple[Path, int, subprocess.Popen[str]],
+) -> None:
+    home, port, supervisor = bench
+    config = home / "pgdata" / "postgresql.conf"
+    whole = config.read_text()
+    config.write_text(whole + "\nno_such_setting = 1\n")
+    LocalServer(home).kill()
+    eventually(lambda: True if not answers("127.0.0.1", port) else None)
+    time.sleep(3)
+    assert supervisor.poll() is None
+    config.write_text(whole)
+    ready(port)
+
+
+def test_pauses_grow_and_begin_again_after_a_quiet_while(monkeypatch: pytest.MonkeyPatch) -> None:
+    now = 1000.0
+    monkeypatch.setattr("kalon.host.supervise.time.monotonic", lambda: now)
+    retry = Retry(begun=now)
+    pauses = []
+    for _ in range(9):
+        retry.ended()
+        pauses.append(retry.at - now)
+        now = retry.at
+        retry.started()
+    assert pauses == [0.0, 0.5, 1.0, 2.0, 4.0, 8.0, 16.0, 30.0, 30.0]
+    now += 61
+    retry.ended()
+    assert retry.due
