@@ -93,8 +93,8 @@ def test_a_killed_supervisor_takes_its_web_processes_along_and_the_next_start_co
     supervisor.wait()
     again = serve(home, port)
     try:
-        ready(port)
         eventually(lambda: True if not any(map(alive, own)) else None)
+        ready(port)
         server = LocalServer(home)
         assert server.running()
         with psycopg.connect(server.url(SUPER, "postgres")) as cx:

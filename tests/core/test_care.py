@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from kalon.core.care.breakin import LEAST_SESSIONS, LONGEST_MIN, BreakInIn, breakin
 from kalon.core.care.followup import FollowUpIn, ZonePrediction, follow_up
 from kalon.core.errors import BadInput, read
+from kalon.core.fit.size import SizeFit, ZoneFit, gives_most
 from kalon.core.fit.stretch import UPPERS
 from kalon.core.fit.trial import TESTS, PairTrial, advise, pinches_of
 from kalon.core.rules.brief import SPORTS
@@ -150,3 +151,46 @@ def test_zones_not_seen_are_left_out() -> None:
     found = follow_up(FollowUpIn(predicted=[PREDICTED], tau_h=6, hours=3, seen_mm={"length": 9}))
     assert found.zones == []
     assert found.advice == []
+
+
+def test_settled_leather_that_came_out_as_predicted_is_not_slack() -> None:
+    """A band for the new shoe moves with what the shoe gives: nought millimetres off is as wanted."""
+    toe = ZonePrediction(zone="length", new_mm=3, settled_mm=8.5, sigma_mm=1.5, low_mm=2, high_mm=7, judged_new=True)
+    for hours in (0.0, 6.0, 300.0):
+        given_ = FollowUpIn(predicted=[toe], tau_h=6, hours=hours, seen_mm={"length": 0})
+        expected = follow_up(given_).zones[0].predicted_mm
+        exact = follow_up(given_.model_copy(update={"seen_mm": {"length": expected}}))
+        assert exact.zones[0].off_mm == pytest.approx(0)
+        assert exact.zones[0].word == "snug"
+        assert "same size" in exact.advice[0]
+    slack = FollowUpIn(predicted=[toe], tau_h=6, hours=300, seen_mm={"length": 13})
+    assert follow_up(slack).zones[0].word == "slack"
+
+
+def test_break_in_goes_by_the_zone_that_gives_most() -> None:
+    tight_heel = plan(zone="heel_width", interference_mm=4, inner_mm=62)
+    tight_toe = plan(zone="length", interference_mm=4, inner_mm=62, build="slip")
+    assert tight_toe.needed_h > 2
+    assert tight_heel.needed_h > 2
+    assert plan(interference_mm=0).needed_h == 2.0
+
+
+@given(interference=st.floats(1, 12), reinforced=st.floats(0, 1))
+def test_reinforcement_never_asks_for_longer_wear(interference: float, reinforced: float) -> None:
+    plain, held = plan(interference_mm=interference), plan(interference_mm=interference, reinforced=reinforced)
+    assert held.needed_h <= plain.needed_h
+    assert plan(interference_mm=interference, reinforced=1.0).needed_h == 2.0
+
+
+@pytest.mark.parametrize(
+    ("zone", "gives"), [("ball_girth", {"ball_girth": 5}), ("length", {"length": 2, "ball_girth": 1})]
+)
+def test_which_zone_gives_most(zone: str, gives: dict[str, float]) -> None:
+    zones = [
+        ZoneFit(
+            zone=z, foot="left", new_mm=-6, settled_mm=-6 + gives.get(z, 0), sigma_mm=1, low_mm=-9, high_mm=4,
+            new="snug", settled="snug", chance=1, left_mm=0, right_mm=0,
+        )
+        for z in ("length", "ball_girth", "instep_girth", "heel_width")
+    ]  # fmt: skip
+    assert gives_most(SizeFit(label=42, chance=1, zones=zones, verdict="")).zone == zone

@@ -14,7 +14,7 @@ from ..core.errors import Conflict, NotFound, read
 from ..core.feet.combine import FeetFound, combine, resolved
 from ..core.feet.gauge import Feet, Norms
 from ..core.fit.foot import FIT_ZONES, MEASURES, SITTING_NOTE, FootToFit, foot_to_fit
-from ..core.fit.size import ShoeSize, SizeFit, SizeRecommendIn, SizeRecommendOut, ZoneFit, recommend_for
+from ..core.fit.size import ShoeSize, SizeFit, SizeRecommendIn, SizeRecommendOut, gives_most, recommend_for
 from ..core.fit.stretch import give_of
 from ..core.house import HOUSE, House, TaxOn, tax_on
 from ..core.match.rank import Point, judge
@@ -214,11 +214,6 @@ class Preview:
             "plan": self.plan.model_dump(mode="json"),
             "tax": self.tax.model_dump(mode="json") if self.tax else None,
         }
-
-
-def gives_most(size: SizeFit) -> ZoneFit:
-    """The zone with the most predicted stretch: the one a break-in is for."""
-    return max(size.zones, key=lambda z: z.settled_mm - z.new_mm)
 
 
 def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:

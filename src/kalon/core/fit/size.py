@@ -180,6 +180,11 @@ def verdict(zones: list[ZoneFit]) -> str:
     return text[0].upper() + text[1:] + "."
 
 
+def gives_most(size: SizeFit) -> ZoneFit:
+    """The zone with the most predicted stretch: the one a break-in is for."""
+    return max(size.zones, key=lambda z: z.settled_mm - z.new_mm)
+
+
 def zone_fits(foot: FootToFit, row: int, result: Gaps, inner: Floats, wanted: WantedBand) -> list[ZoneFit]:
     """The zones of one line of `gaps`."""
     found = []

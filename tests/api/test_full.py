@@ -1,0 +1,82 @@
+"""Waiting is not a thread: a bench that measures and verifies as much as it can still answers everybody else."""
+
+from __future__ import annotations
+
+import time
+import uuid
+from concurrent.futures import ThreadPoolExecutor
+
+import httpx
+import pytest
+
+from kalon.devices.practice import make
+from kalon.files import workers
+from kalon.files.reading import read_mesh
+from tests.api.calls import new_fitting, signed_in
+from tests.running import Web
+
+
+def test_forty_eight_measurings_at_once_leave_other_pages_quick_and_the_rest_is_told_to_wait(running: Web) -> None:
+    client = signed_in(running)
+    fitting = new_fitting(client)
+    data, _ = make("stl", 5, "left")
+    patience = httpx.Timeout(120)
+
+    def send(_: int) -> httpx.Response:
+        with httpx.Client(base_url=running.url, cookies=client.cookies, timeout=patience) as own:
+            query = {"id": str(uuid.uuid4()), "name": "scan.stl"}
+            return own.post(f"/api/fittings/{fitting}/captures", params=query, content=data)
+
+    with ThreadPoolExecutor(48) as pool:
+        sent = [pool.submit(send, i) for i in range(48)]
+        time.sleep(0.5)
+        waits = []
+        while not all(s.done() for s in sent):
+            began = time.monotonic()
+            assert client.get("/api/today").status_code == 200
+            waits.append(time.monotonic() - began)
+        answers = [s.result() for s in sent]
+    codes = [a.status_code for a in answers]
+    assert set(codes) == {201, 503}
+    assert 1 <= codes.count(201) <= 12
+    full = next(a for a in answers if a.status_code == 503)
+    assert "Try again in a moment" in full.json()["title"]
+    assert int(full.headers["retry-after"]) >= 1
+    assert max(waits) < 5  # two minutes before; seconds here only when the machine itself is busy
+
+
+def test_places_are_given_back(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(workers, "MOST_WAITING", 2)
+    with workers.place(), workers.place(), pytest.raises(workers.Busy), workers.place():
+        pass
+    with workers.place(), workers.place():
+        pass
+
+
+def test_a_hundred_and_sixty_sign_ins_leave_other_pages_quick(running: Web) -> None:
+    client = signed_in(running)
+
+    def attempt(i: int) -> int:
+        body = {"login": f"nobody{i}", "password": "not any of ours"}
+        return httpx.post(f"{running.url}/api/session", json=body, timeout=60).status_code
+
+    with ThreadPoolExecutor(60) as pool:
+        sent = [pool.submit(attempt, i) for i in range(160)]
+        waits = []
+        while not all(s.done() for s in sent):
+            began = time.monotonic()
+            assert client.get("/api/today").status_code == 200
+            waits.append(time.monotonic() - began)
+        codes = {s.result() for s in sent}
+    assert codes <= {401, 429, 503}
+    assert max(waits) < 3
+
+
+def test_a_file_of_thirty_thousand_groups_is_read_like_any_other() -> None:
+    corners = [f"v {x} {y} {z}" for x in range(30) for y in range(30) for z in (0, 50)]
+    faces = [f"g part{i}\nusemtl m{i}\nf {1 + i % 1700} {2 + i % 1700} {4 + i % 1700}" for i in range(30_000)]
+    data = "\n".join([*corners, *faces, ""]).encode()
+    began = time.monotonic()
+    surface = read_mesh(data, "groups.obj")
+    assert len(surface.faces) > 1000
+    assert time.monotonic() - began < 20  # minutes before

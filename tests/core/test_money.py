@@ -1,0 +1,54 @@
+"""Money in whole minor units, and tax by the label a pair is sold under."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from kalon.core.house import Tax, TaxBand, tax_on
+from kalon.core.money import in_minor, minor_digits, written
+from kalon.core.sizes import SizeConvertIn, size_convert
+
+CHILDREN = Tax(system="uk", bands=[TaxBand(up_to=5.5, rate_pct=0), TaxBand(rate_pct=20)])
+
+
+@pytest.mark.parametrize(
+    ("minor", "currency", "text"),
+    [(12950, "EUR", "129.50 EUR"), (5, "GBP", "0.05 GBP"), (12950, "JPY", "12950 JPY"), (12950, "KWD", "12.950 KWD"),
+     (-1205, "CHF", "-12.05 CHF"), (0, "SEK", "0.00 SEK")],
+)  # fmt: skip
+def test_written_to_the_last_unit(minor: int, currency: str, text: str) -> None:
+    """Digits by currency: ISO 4217, from memory."""
+    assert written(minor, currency) == text
+
+
+@given(minor=st.integers(0, 10**9), currency=st.sampled_from(["EUR", "JPY", "BHD"]))
+def test_nothing_is_rounded_away(minor: int, currency: str) -> None:
+    number = float(written(minor, currency).split()[0])
+    assert in_minor(number, currency) == minor
+    assert minor_digits(currency) in (0, 2, 3)
+
+
+def test_the_label_sold_counts_and_not_the_exact_size() -> None:
+    """EU 39 is exactly UK 5.71 and sold as UK 5.5: a child's size where those go up to 5.5. Common practice, no source."""
+    sizes = size_convert(SizeConvertIn(system="eu", label=39))
+    assert sizes.labels["uk"] == pytest.approx(5.71, abs=0.01)
+    assert sizes.nearest["uk"] == 5.5
+    found = tax_on(CHILDREN, 6000, "GBP", sizes.nearest)
+    assert found is not None
+    assert (found.rate_pct, found.tax_minor, found.total_minor, found.currency) == (0, 0, 6000, "GBP")
+
+
+@given(price=st.integers(0, 10**7), rate=st.floats(0, 50), included=st.booleans())
+def test_tax_is_whole_units_and_never_more_than_its_share(price: int, rate: float, included: bool) -> None:
+    policy = Tax(bands=[TaxBand(rate_pct=rate)], price_includes=included)
+    found = tax_on(policy, price, "EUR", {"uk": 8.0})
+    assert found is not None
+    exact = price * rate / (100 + rate) if included else price * rate / 100
+    assert abs(found.tax_minor - exact) <= 0.5 + 1e-6
+    assert found.total_minor == (price if included else price + found.tax_minor)
+
+
+def test_a_size_the_bands_system_does_not_sell_carries_no_band() -> None:
+    assert tax_on(CHILDREN, 6000, "EUR", {"eu": 20.0}) is None
