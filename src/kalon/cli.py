@@ -272,7 +272,7 @@ def ratio() -> str:
         files = {f for p in patterns for f in ROOT.glob(p) if "schema.d.ts" not in f.name}
         return sum(1 for f in files for line in f.read_text(encoding="utf-8").splitlines() if line.strip())
 
-    tests = count("tests/**/*.py")
+    tests = count("tests/**/*.py", "tests/**/*.ts")
     code = count("src/**/*.py", "src/**/*.sql", "web/src/**/*.ts", "web/src/**/*.tsx")
     return f"tests {tests} of {tests + code} lines: {100 * tests / (tests + code):.1f} %"
 
@@ -284,6 +284,10 @@ def test(args: argparse.Namespace) -> None:
         return
     where = ["tests/core"] if args.what == "core" else ["tests"]
     spread = ["-n", str(min(os.cpu_count() or 1, MOST_AT_ONCE)), "--dist", "loadfile"]
+    if args.what == "all" and not args.rest:
+        interface = subprocess.run(["npm", "--prefix", "web", "run", "--silent", "test"], cwd=ROOT, check=False)
+        if interface.returncode:
+            sys.exit(interface.returncode)
     done = subprocess.run([sys.executable, "-m", "pytest", *spread, *where, *args.rest], cwd=ROOT, check=False)
     sys.exit(done.returncode)
 

@@ -1,41 +1,49 @@
 /** Who is signed in decides what there is: the sign-in, or the shell with its rooms and fittings. */
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect } from "react";
-import { BrowserRouter, Route, Routes } from "react-router";
-import { ask, type Fitting, http, Trouble } from "./api/client";
+import { useIsRestoring, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
+import { BrowserRouter, Route, Routes, useLocation, useParams } from "react-router";
+import { ask, type Fitting, http, type Schemas, Trouble } from "./api/client";
 import { fittingKey, useOutbox } from "./api/fitting";
+import { useHouse } from "./api/house";
 import { openOutbox } from "./api/outbox";
 import { SignIn } from "./rooms/SignIn";
+import { Boundary } from "./shell/Boundary";
 import { Shell } from "./shell/Shell";
+import { setShopZone } from "./ui/clock";
+import { part, whenIdle } from "./ui/later";
 import { Dialog, Loading, Note } from "./ui/parts";
 
-const Today = lazy(() => import("./rooms/Today"));
-const Athletes = lazy(() => import("./rooms/Athletes"));
-const Athlete = lazy(() => import("./rooms/Athlete"));
-const Stockroom = lazy(() => import("./rooms/Stockroom"));
-const House = lazy(() => import("./rooms/House"));
-const FittingRoom = lazy(() => import("./stations/FittingRoom"));
+const ROOMS = {
+  today: () => import("./rooms/Today"),
+  athletes: () => import("./rooms/Athletes"),
+  athlete: () => import("./rooms/Athlete"),
+  stockroom: () => import("./rooms/Stockroom"),
+  house: () => import("./rooms/House"),
+  fitting: () => import("./stations/FittingRoom"),
+};
 
 export function App() {
   const client = useQueryClient();
-  const box = useOutbox();
+  const restoring = useIsRestoring();
   const me = useQuery({ queryKey: ["me"], queryFn: () => ask(http.GET("/api/session")), staleTime: 60_000 });
   const login = me.data?.login;
   useEffect(() => {
     if (!login) return;
-    openOutbox(login, (id, part, version, body) => {
-      if (version > 0) {
+    void openOutbox(login, (id, name, now) => {
+      if (now) {
         client.setQueryData<Fitting>(fittingKey(id), (old) => {
-          if (!old || old.parts[part].version >= version) return old;
-          const state = { version, body: { ...old.parts[part].body, ...body }, said: Object.keys(body) };
-          return { ...old, parts: { ...old.parts, [part]: state } };
+          if (!old || old.parts[name].version >= now.version) return old;
+          return { ...old, parts: { ...old.parts, [name]: now } };
         });
+      } else {
+        // What is known may be newer than what there is now: let it go before asking.
+        client.removeQueries({ queryKey: fittingKey(id), type: "inactive" });
       }
       void client.invalidateQueries({ queryKey: fittingKey(id) });
       void client.invalidateQueries({ queryKey: ["of", id] });
     });
   }, [login, client]);
-  if (me.isPending) return <Loading what="the bench" />;
+  if (me.isPending || restoring) return <Loading what="the bench" />;
   const ended = me.error instanceof Trouble && me.error.problem.status === 401;
   if (!me.data && ended) return <SignIn />;
   if (!me.data) {
@@ -47,23 +55,56 @@ export function App() {
   }
   return (
     <BrowserRouter>
-      <Shell me={me.data}>
-        <Suspense fallback={<Loading what="the room" />}>
+      <Bench me={me.data} ended={ended} />
+    </BrowserRouter>
+  );
+}
+
+function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
+  const box = useOutbox();
+  const client = useQueryClient();
+  const { pathname } = useLocation();
+  const zone = useHouse().data?.house.time_zone;
+  setShopZone(zone);
+  useEffect(() => whenIdle(Object.values(ROOMS)), []);
+  const who = useRef(`${me.shop_name}/${me.login}`);
+  useEffect(() => {
+    // Somebody else signed in on this page: nothing of the one before may be shown to them.
+    const now = `${me.shop_name}/${me.login}`;
+    if (who.current === now) return;
+    who.current = now;
+    client.removeQueries({ predicate: (q) => q.queryKey[0] !== "me" });
+  }, [me, client]);
+  const Today = part(ROOMS.today);
+  const Athletes = part(ROOMS.athletes);
+  const Stockroom = part(ROOMS.stockroom);
+  const House = part(ROOMS.house);
+  const FittingRoom = part(ROOMS.fitting);
+  return (
+    <>
+      <Shell me={me}>
+        <Boundary what="This room" at={pathname.split("/").slice(0, 3).join("/")}>
           <Routes>
             <Route path="/" element={<Today />} />
             <Route path="/athletes" element={<Athletes />} />
-            <Route path="/athletes/:id" element={<Athlete />} />
-            <Route path="/stockroom" element={<Stockroom me={me.data} />} />
-            <Route path="/house" element={<House me={me.data} />} />
-            <Route path="/fittings/:id/:station?" element={<FittingRoom me={me.data} />} />
+            <Route path="/athletes/:id" element={<OneAthlete />} />
+            <Route path="/stockroom" element={<Stockroom me={me} />} />
+            <Route path="/house" element={<House me={me} />} />
+            <Route path="/fittings/:id/:station?" element={<FittingRoom me={me} />} />
             <Route path="*" element={<Note title="There is nothing here">Choose a room on the left.</Note>} />
           </Routes>
-        </Suspense>
+        </Boundary>
       </Shell>
       <Dialog open={box.signedOut || ended} onClose={() => {}} title="Please sign in again">
         <p className="mb-3">Your session ended. What you typed is kept and is sent after signing in.</p>
         <SignIn again />
       </Dialog>
-    </BrowserRouter>
+    </>
   );
+}
+
+/** An athlete's page is of one athlete: what was begun for one must not be taken for another. */
+function OneAthlete() {
+  const Athlete = part(ROOMS.athlete);
+  return <Athlete key={useParams().id} />;
 }

@@ -1,10 +1,15 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { MutationCache, QueryCache, QueryClient } from "@tanstack/react-query";
+import { PersistQueryClientProvider } from "@tanstack/react-query-persist-client";
 import { setNonce } from "get-nonce";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./App";
 import { Trouble } from "./api/client";
+import { tellFailure } from "./api/failures";
 import { fittingQuery } from "./api/fitting";
+import { isWorthKeeping, KEPT_FOR_MS, persister } from "./api/kept";
+import { noteTrouble, reached } from "./api/outbox";
+import { Boundary } from "./shell/Boundary";
 import "./app.css";
 
 setNonce(document.querySelector<HTMLMetaElement>("meta[name=csp-nonce]")?.content ?? "");
@@ -12,22 +17,32 @@ const wish = localStorage.getItem("kalon.sheet");
 const dark = wish ? wish === "dark" : matchMedia("(prefers-color-scheme: dark)").matches;
 document.documentElement.dataset.sheet = dark ? "dark" : "light";
 
+const heard = { onSuccess: reached, onError: noteTrouble };
 const client = new QueryClient({
+  queryCache: new QueryCache(heard),
+  mutationCache: new MutationCache(heard),
   defaultOptions: {
     queries: {
       staleTime: 5_000,
+      gcTime: KEPT_FOR_MS,
       networkMode: "always",
-      retry: (count, error) => error instanceof Trouble && error.offline && count < 20,
-      retryDelay: (count) => Math.min(500 * 2 ** count, 4000),
+      retry: (count, error) => error instanceof Trouble && error.passing && !error.offline && count < 4,
+      retryDelay: (count, error) =>
+        Math.max(error instanceof Trouble ? error.waitMs : 0, Math.min(500 * 2 ** count, 8000)),
     },
     mutations: { networkMode: "always" },
   },
 });
 
+window.addEventListener("error", (e) => tellFailure(e.error));
+window.addEventListener("unhandledrejection", (e) => {
+  if (!(e.reason instanceof Trouble)) tellFailure(e.reason);
+});
+
 // An address of a fitting: fetch its code and its data while the session is still being asked for.
 const [, room, id] = location.pathname.split("/");
 if (room === "fittings" && id) {
-  void import("./stations/FittingRoom");
+  void import("./stations/FittingRoom").catch(() => undefined);
   void client.prefetchQuery(fittingQuery(id));
 }
 
@@ -35,9 +50,19 @@ const root = document.getElementById("root");
 if (root) {
   createRoot(root).render(
     <StrictMode>
-      <QueryClientProvider client={client}>
-        <App />
-      </QueryClientProvider>
+      <PersistQueryClientProvider
+        client={client}
+        persistOptions={{
+          persister,
+          maxAge: KEPT_FOR_MS,
+          buster: __VERSION__,
+          dehydrateOptions: { shouldDehydrateQuery: isWorthKeeping },
+        }}
+      >
+        <Boundary what="The bench" at="bench">
+          <App />
+        </Boundary>
+      </PersistQueryClientProvider>
     </StrictMode>,
   );
 }

@@ -11,7 +11,7 @@ from uuid import UUID
 
 from psycopg.types.json import Jsonb
 
-from ..core.errors import BadInput, Conflict, NotFound
+from ..core.errors import Conflict, NotFound
 from ..core.feet.growth import wants_room
 from ..core.formats import Kind, brought_up, newest
 from ..core.parts import PARTS, check_part, check_paths, get_path, overlap, with_path
@@ -47,6 +47,20 @@ class ChangedElsewhere(Conflict):
     def as_problem(self) -> dict[str, Any]:
         """With the clashes and the version to base the choice on."""
         return super().as_problem() | {"clashes": [vars(c) for c in self.clashes], "version": self.version}
+
+
+class VersionAhead(Conflict):
+    """A change based on a version there isn't: the records were restored from a backup since."""
+
+    code = "version-ahead"
+
+    def __init__(self, version: int) -> None:
+        super().__init__("The records were put back to an earlier state meanwhile. What you typed is sent on top of it.")
+        self.version = version
+
+    def as_problem(self) -> dict[str, Any]:
+        """With the version there is."""
+        return super().as_problem() | {"version": self.version}
 
 
 @dataclass(frozen=True)
@@ -230,7 +244,7 @@ def patch(
         raise Conflict("This fitting is settled: begin a new one, or undo the sale first.", code="settled")
     check_paths(sets)
     if base_version > now.version:
-        raise BadInput("This change is based on a version that doesn't exist yet.")
+        raise VersionAhead(now.version)
     clashes = _clashes(cx, fitting_id, part, now, base_version, sets)
     if clashes:
         raise ChangedElsewhere(clashes, now.version)

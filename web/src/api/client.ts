@@ -1,4 +1,4 @@
-/** The typed client, and problems as errors. */
+/** The typed client, and problems as errors. No request waits for ever. */
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema";
 
@@ -10,16 +10,32 @@ export type Pair = Schemas["PairOut"];
 export type PartName = "feet" | "brief" | "spec" | "trial" | "settle" | "return";
 export type Side = "left" | "right";
 
-const http = createClient<paths>({ baseUrl: "/" });
+const WAIT_MS = 12_000;
+/** Measuring takes as long as it takes; a worker is given a minute. */
+const MEASURING_MS = 100_000;
+const MEASURES = /\/(practice|captures\/[^/]+)$/;
 
-/** A problem the server stated; `offline` when nothing (or no store) answered. */
+const http = createClient<paths>({
+  baseUrl: "/",
+  fetch: (request) => {
+    const long = request.method !== "GET" && MEASURES.test(new URL(request.url).pathname);
+    return fetch(request, { signal: AbortSignal.timeout(long ? MEASURING_MS : WAIT_MS) });
+  },
+});
+
+/** A problem the server stated; `offline` when nothing (or no store) answered, `passing` when asking again may help. */
 export class Trouble extends Error {
   readonly problem: Problem;
   readonly offline: boolean;
-  constructor(problem: Problem, offline = false) {
+  readonly passing: boolean;
+  /** How long the server asks to wait, where it says so. */
+  readonly waitMs: number;
+  constructor(problem: Problem, offline = false, waitMs = 0) {
     super(problem.title);
     this.problem = problem;
     this.offline = offline;
+    this.waitMs = waitMs;
+    this.passing = offline || problem.status >= 500 || problem.status === 429 || problem.status === 408;
   }
 }
 
@@ -33,24 +49,34 @@ const AWAY: Problem = {
   version: null,
 };
 
+/** The trouble of a request that nothing answered, in time or at all. */
+export const away = (title = AWAY.title): Trouble => new Trouble({ ...AWAY, title }, true);
+
+/** The trouble an answer states. */
+export function troubleOf(status: number, body: unknown, retryAfter: string | null): Trouble {
+  const known = body as Partial<Problem> | null | undefined;
+  const stated = known && typeof known === "object" && typeof known.title === "string" ? known : {};
+  const problem: Problem = {
+    ...AWAY,
+    title: `The server answered ${status}.`,
+    code: "http",
+    ...stated,
+    status,
+  };
+  const storeAway = [502, 504].includes(status) || (status === 503 && problem.code === "store-away");
+  return new Trouble(problem, storeAway, Number(retryAfter ?? 0) * 1000 || 0);
+}
+
 /** Await a client call; returns its data or throws `Trouble`. */
 export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let answer: { data?: T; error?: unknown; response: Response };
   try {
     answer = await call;
   } catch {
-    throw new Trouble(AWAY, true);
+    throw away();
   }
   if (answer.response.ok) return answer.data as T;
-  const known = answer.error as Partial<Problem> | undefined;
-  const problem: Problem = {
-    ...AWAY,
-    title: `The server answered ${answer.response.status}.`,
-    status: answer.response.status,
-    code: "http",
-    ...(known && typeof known === "object" ? known : {}),
-  };
-  throw new Trouble(problem, answer.response.status >= 502);
+  throw troubleOf(answer.response.status, answer.error, answer.response.headers.get("retry-after"));
 }
 
 export { http };

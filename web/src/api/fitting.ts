@@ -1,5 +1,5 @@
 /** A fitting as the server knows it, with what is typed and still on its way laid over it. */
-import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, replaceEqualDeep, useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, useCallback, useContext, useMemo, useSyncExternalStore } from "react";
 import { ask, type Fitting, http, type PartName, type Schemas } from "./client";
 import { type Entry, setFields, snapshot, subscribe } from "./outbox";
@@ -32,7 +32,7 @@ export function withPath(body: unknown, path: string, value: unknown): unknown {
 function typedOf(entry: Entry | undefined): Record<string, unknown> {
   if (!entry) return {};
   const refused = Object.fromEntries(Object.entries(entry.refused).map(([path, r]) => [path, r.value]));
-  return { ...entry.sending?.set, ...refused, ...entry.waiting };
+  return { ...refused, ...entry.sending?.set, ...entry.waiting };
 }
 
 const overlaid = (body: unknown, entry: Entry | undefined): unknown =>
@@ -70,10 +70,26 @@ export function useDesk(): FittingDesk {
 
 export const fittingKey = (id: string) => ["fitting", id] as const;
 
+/** The newer of what is known of a fitting, part by part: an answer asked for before a change was acknowledged must
+ * not bring back what it replaced. */
+export function newerParts(known: unknown, came: unknown): unknown {
+  const old = known as Fitting | undefined;
+  const now = came as Fitting;
+  if (!old || old.id !== now.id) return now;
+  const parts = Object.fromEntries(
+    (Object.keys(now.parts) as PartName[]).map((name) => [
+      name,
+      old.parts[name].version > now.parts[name].version ? old.parts[name] : now.parts[name],
+    ]),
+  ) as unknown as Fitting["parts"];
+  return replaceEqualDeep(old, { ...now, parts });
+}
+
 /** How a fitting is asked for. */
 export const fittingQuery = (id: string) =>
   queryOptions({
     queryKey: fittingKey(id),
+    structuralSharing: newerParts,
     queryFn: () => ask(http.GET("/api/fittings/{fitting_id}", { params: { path: { fitting_id: id } } })),
   });
 
@@ -117,6 +133,7 @@ export function useStoreFitting() {
       client.setQueryData(fittingKey(fitting.id), fitting);
       void client.invalidateQueries({ queryKey: ["of", fitting.id] });
       void client.invalidateQueries({ queryKey: ["today"] });
+      void client.invalidateQueries({ queryKey: ["athlete", fitting.athlete.id] });
     },
     [client],
   );

@@ -1,72 +1,155 @@
 /**
- * What was typed and not yet acknowledged. Kept in the browser's storage until the server has it; sent in
- * order, each bundle under one change id so that sending twice does no harm.
+ * What was typed and not yet acknowledged. Kept in the browser's storage until the server has it or the fitter lets
+ * go of it; sent in order, each bundle under one change id so that sending twice does no harm.
  */
 import { ask, http, type PartName, type Problem, Trouble } from "./client";
+import { ifGone, tabName } from "./tabs";
 
 type Values = Record<string, unknown>;
+export interface Refusal {
+  value: unknown;
+  text: string;
+}
 export interface Entry {
   fitting: string;
   part: PartName;
   base: number;
   waiting: Values;
-  sending: { id: string; set: Values } | null;
-  refused: Record<string, { value: unknown; text: string }>;
+  sending: { id: string; set: Values; tries: number } | null;
+  refused: Record<string, Refusal>;
   clash: Problem | null;
+  /** Why the last try failed, while it is being tried again. */
+  trouble: string | null;
 }
 export interface OutboxState {
   entries: Record<string, Entry>;
   offline: boolean;
   signedOut: boolean;
-  notice: string | null;
 }
-type Acknowledge = (fitting: string, part: PartName, version: number, body: Values) => void;
+export interface Acknowledged {
+  version: number;
+  body: Values;
+  said: string[];
+}
+type Acknowledge = (fitting: string, part: PartName, now: Acknowledged | null) => void;
 
-const EMPTY: OutboxState = { entries: {}, offline: false, signedOut: false, notice: null };
+const EMPTY: OutboxState = { entries: {}, offline: false, signedOut: false };
 const IDLE_MS = 500;
-const RETRY_MS = 1500;
+export const FIRST_PAUSE_MS = 1500;
+export const LONGEST_PAUSE_MS = 30_000;
+const LOOK_FOR_ORPHANS_MS = 5000;
+const SAVE_WAIT_MS = 20_000;
 
 let state: OutboxState = EMPTY;
 let owner = "";
+let tab = "";
 let acknowledge: Acknowledge = () => {};
 let timer: ReturnType<typeof setTimeout> | undefined;
+let orphans: ReturnType<typeof setInterval> | undefined;
 let busy = false;
+let again = false;
+let triesAway = 0;
+/** By entry: not before this moment. */
+const notBefore = new Map<string, number>();
+/** By entry: the newest version this browser has been told of. */
+const known = new Map<string, number>();
 const listeners = new Set<() => void>();
 /** What can be taken back: the values before a change, one entry for all that was set together. */
 const undoable: { fitting: string; part: PartName; before: Values; at: number }[] = [];
 
-const storageKey = () => `kalon.outbox.${owner}`;
+const prefix = (login: string) => `kalon.outbox.${login}`;
+const keyOf = (fitting: string, part: PartName) => `${fitting}/${part}`;
+const blank = (fitting: string, part: PartName, base: number): Entry => ({
+  fitting,
+  part,
+  base,
+  waiting: {},
+  sending: null,
+  refused: {},
+  clash: null,
+  trouble: null,
+});
+
+function tell(): void {
+  for (const listener of listeners) listener();
+}
 
 function change(next: Partial<OutboxState>): void {
   state = { ...state, ...next };
-  localStorage.setItem(storageKey(), JSON.stringify(state.entries));
-  for (const listener of listeners) listener();
+  if (next.entries && tab) {
+    const name = `${prefix(owner)}.${tab}`;
+    if (Object.keys(state.entries).length) localStorage.setItem(name, JSON.stringify(state.entries));
+    else localStorage.removeItem(name);
+  }
+  tell();
+}
+
+function isEmpty(entry: Entry): boolean {
+  return (
+    !entry.sending && !entry.clash && !Object.keys(entry.waiting).length && !Object.keys(entry.refused).length
+  );
 }
 
 function put(key: string, entry: Entry): void {
   const entries = { ...state.entries };
-  const empty =
-    !entry.sending &&
-    !entry.clash &&
-    !Object.keys(entry.waiting).length &&
-    !Object.keys(entry.refused).length;
-  if (empty) delete entries[key];
+  if (isEmpty(entry)) delete entries[key];
   else entries[key] = entry;
   change({ entries });
 }
 
-/** Begin for a person: what they typed earlier and wasn't sent is sent now. */
-export function openOutbox(login: string, onAcknowledge: Acknowledge): void {
-  owner = login;
-  acknowledge = onAcknowledge;
-  let entries: Record<string, Entry> = {};
+function read(name: string): Record<string, Entry> {
   try {
-    entries = JSON.parse(localStorage.getItem(storageKey()) ?? "{}") as Record<string, Entry>;
+    const found = JSON.parse(localStorage.getItem(name) ?? "{}") as Record<string, Partial<Entry>>;
+    return Object.fromEntries(
+      Object.entries(found).map(([key, e]) => [
+        key,
+        { ...blank(e.fitting ?? "", e.part ?? "feet", e.base ?? 0), ...e } as Entry,
+      ]),
+    );
   } catch {
-    // A spoilt store holds nothing to send.
+    return {}; // A spoilt store holds nothing to send.
   }
-  state = { ...EMPTY, entries };
-  for (const listener of listeners) listener();
+}
+
+/** Take over what somebody left: what is here already counts as newer. */
+function adopt(name: string): void {
+  const entries = { ...state.entries };
+  for (const [key, left] of Object.entries(read(name))) {
+    const own = entries[key];
+    entries[key] = own
+      ? { ...own, waiting: { ...left.sending?.set, ...left.waiting, ...own.sending?.set, ...own.waiting } }
+      : { ...left, sending: left.sending && { ...left.sending, tries: 0 }, trouble: null };
+  }
+  localStorage.removeItem(name);
+  change({ entries });
+  schedule(0);
+}
+
+function adoptOrphans(): void {
+  const first = prefix(owner);
+  for (const name of Object.keys(localStorage)) {
+    if (name === first) adopt(name);
+    const id = name.startsWith(`${first}.`) ? name.slice(first.length + 1) : "";
+    if (id && id !== tab && !id.includes(".")) void ifGone(id, () => adopt(name));
+  }
+}
+
+/** Begin for a person: what they typed earlier and wasn't sent is sent now. */
+export async function openOutbox(login: string, onAcknowledge: Acknowledge): Promise<void> {
+  acknowledge = onAcknowledge;
+  const name = await tabName();
+  if (owner === login && tab === name) return;
+  known.clear();
+  notBefore.clear();
+  undoable.length = 0;
+  const typedAlready = owner === "" ? state.entries : {};
+  owner = login;
+  tab = name;
+  state = { ...EMPTY, entries: { ...read(`${prefix(owner)}.${tab}`), ...typedAlready } };
+  tell();
+  adoptOrphans();
+  clearInterval(orphans);
+  orphans = setInterval(adoptOrphans, LOOK_FOR_ORPHANS_MS);
   schedule(0);
 }
 
@@ -76,8 +159,34 @@ export const subscribe = (listener: () => void): (() => void) => {
 };
 export const snapshot = (): OutboxState => state;
 
-export function isWaiting(): boolean {
-  return Object.values(state.entries).some((e) => e.sending || Object.keys(e.waiting).length > 0);
+export const entriesOf = (fitting: string): Entry[] =>
+  Object.values(state.entries).filter((e) => e.fitting === fitting);
+
+/** Whether something is still on its way, of one fitting or of any. */
+export function isWaiting(fitting?: string): boolean {
+  const entries = fitting ? entriesOf(fitting) : Object.values(state.entries);
+  return entries.some((e) => e.sending || Object.keys(e.waiting).length > 0);
+}
+
+/** A question of the interface was answered: there is a connection. */
+export function reached(): void {
+  triesAway = 0;
+  if (!state.offline) return;
+  change({ offline: false });
+  schedule(0);
+}
+
+/** A question of the interface failed: is there no connection, or nobody signed in? */
+export function noteTrouble(error: unknown): void {
+  if (!(error instanceof Trouble)) return;
+  if (error.offline && !state.offline) change({ offline: true });
+  if (error.problem.status === 401 && owner && !state.signedOut) change({ signedOut: true });
+}
+
+/** Somebody signed in again. */
+export function signedIn(): void {
+  if (state.signedOut) change({ signedOut: false });
+  schedule(0);
 }
 
 /** Set fields of a part; `before` lets the change be undone. */
@@ -96,18 +205,9 @@ export function setFields(
     Object.keys(before).every((path) => path in last.before);
   if (typedOn) last.at = Date.now();
   else if (Object.keys(before).length) undoable.push({ fitting, part, before, at: Date.now() });
-  const key = `${fitting}/${part}`;
-  const now = state.entries[key] ?? {
-    fitting,
-    part,
-    base,
-    waiting: {},
-    sending: null,
-    refused: {},
-    clash: null,
-  };
-  const refused = { ...now.refused };
-  for (const path of Object.keys(set)) delete refused[path];
+  const key = keyOf(fitting, part);
+  const now = state.entries[key] ?? blank(fitting, part, Math.max(base, known.get(key) ?? 0));
+  const refused = without(now.refused, Object.keys(set));
   put(key, { ...now, refused, waiting: { ...now.waiting, ...set } });
   schedule(IDLE_MS);
 }
@@ -129,12 +229,57 @@ export function decide(key: string, mine: boolean): void {
   const kept: Values = { ...entry.sending?.set, ...entry.waiting };
   if (!mine) for (const clash of entry.clash.clashes ?? []) delete kept[clash.path];
   put(key, { ...entry, base: entry.clash.version ?? entry.base, sending: null, waiting: kept, clash: null });
-  if (!mine) acknowledge(entry.fitting, entry.part, -1, {});
+  if (!mine) acknowledge(entry.fitting, entry.part, null);
   schedule(0);
 }
 
-export function dismissNotice(): void {
-  change({ notice: null });
+/** Let go of what was not saved: of one refused value, or of everything that keeps failing in an entry. */
+export function letGo(key: string, path?: string): void {
+  const entry = state.entries[key];
+  if (!entry) return;
+  if (path) put(key, { ...entry, refused: without(entry.refused, [path]) });
+  else put(key, blank(entry.fitting, entry.part, entry.base));
+  acknowledge(entry.fitting, entry.part, null);
+}
+
+function without<T>(from: Record<string, T>, paths: string[]): Record<string, T> {
+  return Object.fromEntries(Object.entries(from).filter(([path]) => !paths.includes(path)));
+}
+
+/** Something typed that the server doesn't have, and why. */
+export class NotSaved extends Error {}
+
+function obstacle(entries: Entry[]): string | null {
+  if (entries.some((e) => e.clash)) return "Somebody else changed the same meanwhile: decide that first.";
+  const refused = entries.flatMap((e) => Object.values(e.refused))[0];
+  if (refused) return `Something typed here was not saved: ${refused.text} Mend it or let it go first.`;
+  if (!entries.length) return null;
+  if (state.signedOut) return "Sign in again first: what you typed is not saved yet.";
+  if (state.offline) return "No connection: what you typed is not saved yet. Wait till it is back.";
+  const failing = entries.find((e) => e.trouble);
+  return failing ? `What you typed is not saved yet: ${failing.trouble}` : null;
+}
+
+/** Wait until everything typed in a fitting is acknowledged. Throws `NotSaved` with the reason when it isn't. */
+export async function whenSaved(fitting: string): Promise<void> {
+  const until = Date.now() + SAVE_WAIT_MS;
+  void flush();
+  for (;;) {
+    const entries = entriesOf(fitting);
+    const reason = obstacle(entries);
+    if (reason) throw new NotSaved(reason);
+    if (!entries.length) return;
+    if (Date.now() > until) throw new NotSaved("What you typed is still on its way. Try again in a moment.");
+    await new Promise<void>((next) => {
+      const go = () => {
+        stop();
+        clearTimeout(limit);
+        next();
+      };
+      const stop = subscribe(go);
+      const limit = setTimeout(go, 1000);
+    });
+  }
 }
 
 export function schedule(ms: number): void {
@@ -142,30 +287,47 @@ export function schedule(ms: number): void {
   timer = setTimeout(() => void flush(), ms);
 }
 
-/** Send everything that waits. */
+const sendable = (key: string, e: Entry): boolean =>
+  !e.clash && (!!e.sending || Object.keys(e.waiting).length > 0) && (notBefore.get(key) ?? 0) <= Date.now();
+
+/** Send everything that waits and may be tried now. */
 export async function flush(): Promise<void> {
   clearTimeout(timer);
-  if (busy) return;
+  if (busy) {
+    again = true;
+    return;
+  }
   busy = true;
   try {
-    for (;;) {
-      const found = Object.entries(state.entries).find(
-        ([, e]) => !e.clash && (e.sending || Object.keys(e.waiting).length > 0),
-      );
-      if (!found) break;
-      if (!(await send(...found))) {
-        schedule(RETRY_MS);
-        break;
+    do {
+      again = false;
+      for (;;) {
+        const found = Object.entries(state.entries).find(([key, e]) => sendable(key, e));
+        if (!found || !(await send(...found))) break;
       }
-    }
+    } while (again && !state.offline && !state.signedOut);
   } finally {
     busy = false;
   }
+  planNext();
 }
 
-/** Send one entry; false when it has to wait for the connection. */
+/** When to try again: when the connection may be back, or the first pause is over. */
+function planNext(): void {
+  if (state.signedOut || !isWaiting()) return;
+  if (state.offline) {
+    schedule(Math.min(FIRST_PAUSE_MS * 2 ** Math.max(triesAway - 1, 0), LONGEST_PAUSE_MS / 2));
+    return;
+  }
+  const waits = Object.entries(state.entries)
+    .filter(([, e]) => !e.clash && (e.sending || Object.keys(e.waiting).length))
+    .map(([key]) => (notBefore.get(key) ?? 0) - Date.now());
+  if (waits.length) schedule(Math.max(Math.min(...waits), 50));
+}
+
+/** Send one entry; false when everything has to wait for the connection. */
 async function send(key: string, entry: Entry): Promise<boolean> {
-  const sending = entry.sending ?? { id: crypto.randomUUID(), set: entry.waiting };
+  const sending = entry.sending ?? { id: crypto.randomUUID(), set: entry.waiting, tries: 0 };
   if (!entry.sending) put(key, { ...entry, sending, waiting: {} });
   const { fitting, part, base } = entry;
   try {
@@ -175,10 +337,14 @@ async function send(key: string, entry: Entry): Promise<boolean> {
         body: { base_version: base, change_id: sending.id, set: sending.set },
       }),
     );
+    triesAway = 0;
+    known.set(key, Math.max(answer.version, known.get(key) ?? 0));
+    notBefore.delete(key);
     const now = state.entries[key] ?? entry;
-    put(key, { ...now, base: answer.version, sending: null });
+    const refused = without(now.refused, Object.keys(sending.set));
+    put(key, { ...now, base: answer.version, sending: null, refused, trouble: null });
     if (state.offline || state.signedOut) change({ offline: false, signedOut: false });
-    acknowledge(fitting, part, answer.version, answer.body);
+    acknowledge(fitting, part, answer as Acknowledged);
     return true;
   } catch (error) {
     if (!(error instanceof Trouble)) throw error;
@@ -186,11 +352,12 @@ async function send(key: string, entry: Entry): Promise<boolean> {
   }
 }
 
-function settleTrouble(key: string, sending: { id: string; set: Values }, error: Trouble): boolean {
+function settleTrouble(key: string, sending: NonNullable<Entry["sending"]>, error: Trouble): boolean {
   const { problem } = error;
   const now = state.entries[key];
   if (!now) return true;
   if (error.offline) {
+    triesAway += 1;
     change({ offline: true });
     return false;
   }
@@ -198,30 +365,64 @@ function settleTrouble(key: string, sending: { id: string; set: Values }, error:
     change({ signedOut: true });
     return false;
   }
+  triesAway = 0;
   if (state.offline) change({ offline: false });
+  if (error.passing) {
+    const tries = sending.tries + 1;
+    const pause = Math.min(FIRST_PAUSE_MS * 2 ** (tries - 1), LONGEST_PAUSE_MS);
+    notBefore.set(key, Date.now() + Math.max(pause, error.waitMs));
+    put(key, { ...now, sending: { ...sending, tries }, trouble: problem.title });
+    return true;
+  }
   if (problem.code === "changed-elsewhere") {
-    put(key, { ...now, clash: problem });
+    put(key, { ...now, clash: problem, trouble: null });
     return true;
   }
-  if (problem.status === 422) {
-    const text = (path: string) => {
-      const dotted = path.replaceAll("/", ".");
-      return problem.fields?.find((f) => f.field === dotted || f.field.startsWith(`${dotted}.`))?.text;
-    };
-    const named = Object.keys(sending.set).filter(text);
-    const bad = named.length ? named : Object.keys(sending.set);
-    const refused = { ...now.refused };
-    for (const path of bad) refused[path] = { value: sending.set[path], text: text(path) ?? problem.title };
-    const rest = Object.fromEntries(Object.entries(sending.set).filter(([path]) => !bad.includes(path)));
-    put(key, { ...now, sending: null, refused, waiting: { ...rest, ...now.waiting } });
+  if (problem.code === "version-ahead") {
+    known.delete(key);
+    put(key, { ...now, base: problem.version ?? 0, trouble: null });
+    acknowledge(now.fitting, now.part, null);
     return true;
   }
-  put(key, { ...now, sending: null });
-  change({ notice: problem.title });
-  acknowledge(now.fitting, now.part, -1, {});
+  refuse(key, now, sending.set, problem);
   return true;
+}
+
+/** Values that will never be taken as they are: kept beside their fields, with the reason, out of the way of others. */
+function refuse(key: string, now: Entry, set: Values, problem: Problem): void {
+  const text = (path: string) => {
+    const dotted = path.replaceAll("/", ".");
+    return problem.fields?.find((f) => f.field === dotted || f.field.startsWith(`${dotted}.`))?.text;
+  };
+  const named = problem.status === 422 ? Object.keys(set).filter(text) : [];
+  const bad = named.length ? named : Object.keys(set);
+  const refused = { ...now.refused };
+  for (const path of bad) {
+    if (!(path in now.waiting)) refused[path] = { value: set[path], text: text(path) ?? problem.title };
+  }
+  put(key, {
+    ...now,
+    sending: null,
+    refused,
+    trouble: null,
+    waiting: { ...without(set, bad), ...now.waiting },
+  });
+  if (problem.status !== 422) acknowledge(now.fitting, now.part, null);
 }
 
 window.addEventListener("online", () => schedule(0));
 window.addEventListener("offline", () => change({ offline: true }));
 window.addEventListener("pagehide", () => void flush());
+
+/** For tests: as if the page had just been opened. */
+export function forget(): void {
+  clearTimeout(timer);
+  clearInterval(orphans);
+  state = EMPTY;
+  owner = tab = "";
+  busy = again = false;
+  triesAway = 0;
+  notBefore.clear();
+  known.clear();
+  undoable.length = 0;
+}

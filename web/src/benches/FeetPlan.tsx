@@ -31,7 +31,7 @@ export function shapeOf(
     heelWidth: usable("heel_width_mm", 25, 110) ?? length * 0.25,
     arch: foot?.arch ?? (found.arch.value as FootShape["arch"] | null) ?? "medium",
     toes: foot?.toe_shape ?? found.toe_shape ?? "first_longest",
-    bunion: foot?.bunion || found.bunion,
+    bunion: foot?.bunion ?? found.bunion,
     typed: known !== undefined,
   };
 }

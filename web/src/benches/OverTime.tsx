@@ -1,7 +1,8 @@
 /** Feet over time: what the day still adds, and how a young foot grows, as curves with their uncertainty. */
-import { scaleLinear, scaleTime } from "d3-scale";
+import { scaleLinear, scaleUtc } from "d3-scale";
 import { area, line } from "d3-shape";
 import type { Schemas } from "../api/client";
+import { atUtc } from "../ui/clock";
 import { day } from "../ui/parts";
 
 const WIDTH = 244;
@@ -87,16 +88,16 @@ export function GrowthCurve({
   seen: { on: string; length: number }[];
 }) {
   const height = 120;
-  const points = growth.curve.map((p) => ({ ...p, at: new Date(p.on) }));
+  const points = growth.curve.map((p) => ({ ...p, at: atUtc(p.on) }));
   const first = points[0];
   const last = points.at(-1);
   if (!first || !last) return null;
   const all = points.flatMap((p) => [p.low_mm, p.high_mm]);
-  const x = scaleTime([first.at, last.at], [34, WIDTH - 8]);
+  const x = scaleUtc([first.at, last.at], [34, WIDTH - 8]);
   const y = scaleLinear([Math.min(...all), Math.max(...all)], [height - 22, 8]).nice();
   type P = (typeof points)[number];
   const ink = `var(--${side})`;
-  const again = growth.remeasure_on ? new Date(growth.remeasure_on) : null;
+  const again = growth.remeasure_on ? atUtc(growth.remeasure_on) : null;
   return (
     <svg
       width={WIDTH}
@@ -117,7 +118,7 @@ export function GrowthCurve({
           .filter((_, i) => i % 2 === 0)
           .map((t) => (
             <text key={t.getTime()} x={x(t)} y={height - 6} textAnchor="middle">
-              {t.toLocaleDateString("en-GB", { month: "short", year: "2-digit" })}
+              {t.toLocaleDateString("en-GB", { month: "short", year: "2-digit", timeZone: "UTC" })}
             </text>
           ))}
       </g>
@@ -144,7 +145,7 @@ export function GrowthCurve({
         strokeWidth="1.8"
       />
       {seen.map((s) => (
-        <circle key={s.on} cx={x(new Date(s.on))} cy={y(s.length)} r="4" fill={ink} />
+        <circle key={s.on} cx={x(atUtc(s.on))} cy={y(s.length)} r="4" fill={ink} />
       ))}
       {again && (
         <g>

@@ -5,6 +5,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { ask, http } from "../api/client";
 import { fieldName } from "../shell/ClashDialog";
 import { Spine } from "../shell/Shell";
+import { moment } from "../ui/clock";
 import { Button, day, Heading, Loading, Note } from "../ui/parts";
 import { RoomPage } from "./RoomPage";
 
@@ -21,7 +22,7 @@ export default function Athlete() {
     onSuccess: (fitting) => navigate(`/fittings/${fitting.id}/feet`),
   });
   if (page.isPending) return <Loading what="the athlete" />;
-  if (page.error) return <Note title="This athlete can't be shown">{page.error.message}</Note>;
+  if (!page.data) return <Note title="This athlete can't be shown">{page.error?.message}</Note>;
   const { athlete, fittings, changes } = page.data;
   return (
     <RoomPage
@@ -62,9 +63,7 @@ export default function Athlete() {
       <ul className="text-sm">
         {changes.slice(0, 60).map((c) => (
           <li key={c.id} className="grid grid-cols-[11rem_8rem_5rem_1fr] gap-3 border-line border-b py-1">
-            <span className="font-mono">
-              {new Date(c.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
-            </span>
+            <span className="font-mono">{moment(c.at)}</span>
             <span>{c.by}</span>
             <span>{c.part.replace("_", " ")}</span>
             <span className="truncate text-faint">{Object.keys(c.after).map(fieldName).join(" · ")}</span>

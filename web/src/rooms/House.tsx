@@ -1,6 +1,6 @@
 /** The house: schools, numbers, sizes and tax as the shop sets them, version by version; and who works here. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useId, useState } from "react";
 import { ask, http, type Schemas } from "../api/client";
 import { houseKey, SYSTEM_NAMES, useHouse } from "../api/house";
 import { Spine } from "../shell/Shell";
@@ -206,6 +206,38 @@ function HouseNumbers({ defaults, now, disabled, onChange }: NumbersProps) {
   );
 }
 
+interface WordsProps {
+  label: string;
+  value: string;
+  disabled: boolean;
+  list?: string[];
+  onChange: (value: string) => void;
+}
+
+/** A few letters, with a list to choose from where there is one. */
+function Words({ label, value, disabled, list, onChange }: WordsProps) {
+  const id = useId();
+  return (
+    <label className="text-faint text-xs">
+      {label}
+      <input
+        value={value}
+        disabled={disabled}
+        list={list ? id : undefined}
+        onChange={(e) => onChange(e.target.value)}
+        className="block min-h-11 w-56 rounded-sm border border-ink/45 bg-sheet px-2.5 text-base text-ink"
+      />
+      {list && (
+        <datalist id={id}>
+          {list.map((name) => (
+            <option key={name} value={name} />
+          ))}
+        </datalist>
+      )}
+    </label>
+  );
+}
+
 interface SizesProps {
   now: HouseData;
   disabled: boolean;
@@ -239,6 +271,25 @@ function Sizes({ now, disabled, onChange }: SizesProps) {
         disabled={disabled}
         onChange={(v) => onChange({ length_unit: v as "mm" | "inch" })}
       />
+      <Heading>Money and days</Heading>
+      <div className="flex flex-wrap items-end gap-4">
+        <Words
+          label="Prices are in (three letters)"
+          value={now.currency ?? "EUR"}
+          disabled={disabled}
+          onChange={(currency) => onChange({ currency: currency.trim().toUpperCase() })}
+        />
+        <Words
+          label="Time zone of the shop"
+          value={now.time_zone ?? "UTC"}
+          disabled={disabled}
+          list={Intl.supportedValuesOf("timeZone")}
+          onChange={(time_zone) => onChange({ time_zone: time_zone.trim() })}
+        />
+      </div>
+      <p className="mt-1 text-faint text-sm">
+        Today, due days and break-in plans go by the shop's days. A sale keeps the currency it was made in.
+      </p>
       <Heading>Sales tax by size</Heading>
       <p className="mb-2 text-faint text-sm">
         In some places children's sizes carry none. Without bands no tax is shown. Whether a size is taxed is

@@ -1,8 +1,8 @@
 /** Who works here. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { ask, http } from "../api/client";
-import { Button, Heading, Loading, Note, OneOf, TextField } from "../ui/parts";
+import { ask, http, type Schemas } from "../api/client";
+import { Button, Dialog, Heading, Loading, Note, OneOf, TextField } from "../ui/parts";
 
 const ROLES = [
   { value: "trainee", text: "Trainee", hint: "prepares, doesn't sell" },
@@ -16,9 +16,12 @@ export function People() {
   const people = useQuery({ queryKey: ["people"], queryFn: () => ask(http.GET("/api/people")) });
   const [form, setForm] = useState({ login: "", name: "", password: "" });
   const [role, setRole] = useState<"trainee" | "fitter" | "manager">("fitter");
+  const [changeId, setChangeId] = useState(() => crypto.randomUUID());
+  const [chosen, setChosen] = useState<Schemas["PersonOut"] | null>(null);
   const add = useMutation({
-    mutationFn: () => ask(http.POST("/api/people", { body: { ...form, role } })),
+    mutationFn: () => ask(http.POST("/api/people", { body: { ...form, role, change_id: changeId } })),
     onSuccess: (list) => {
+      setChangeId(crypto.randomUUID());
       client.setQueryData(["people"], list);
       setForm({ login: "", name: "", password: "" });
     },
@@ -32,14 +35,18 @@ export function People() {
         {people.data.map((p) => (
           <li
             key={p.id}
-            className="grid min-h-11 grid-cols-[1fr_8rem_6rem] items-center border-line border-b"
+            className="grid min-h-11 grid-cols-[1fr_8rem_8rem_6rem] items-center border-line border-b"
           >
-            <b>{p.name}</b>
+            <b className={p.active ? "" : "text-faint line-through"}>{p.name}</b>
             <span className="font-mono">{p.login}</span>
-            <span>{p.role}</span>
+            <span>{p.active ? p.role : "shut out"}</span>
+            <Button kind="quiet" aria-label={`Change ${p.name}`} onClick={() => setChosen(p)}>
+              Change
+            </Button>
           </li>
         ))}
       </ul>
+      {chosen && <Change key={chosen.id} person={chosen} onClose={() => setChosen(null)} />}
       <Heading>Somebody new</Heading>
       <form
         className="max-w-xl space-y-3"
@@ -72,5 +79,76 @@ export function People() {
         </Button>
       </form>
     </>
+  );
+}
+
+/** What somebody may do, a new password, or out: it ends all their sessions at once. */
+function Change({ person, onClose }: { person: Schemas["PersonOut"]; onClose: () => void }) {
+  const client = useQueryClient();
+  const [password, setPassword] = useState("");
+  const [changeId, setChangeId] = useState(() => crypto.randomUUID());
+  const change = useMutation({
+    mutationFn: (body: Omit<Schemas["PersonChange"], "change_id">) =>
+      ask(
+        http.PATCH("/api/people/{staff_id}", {
+          params: { path: { staff_id: person.id } },
+          body: { ...body, change_id: changeId },
+        }),
+      ),
+    onSuccess: (list) => {
+      client.setQueryData(["people"], list);
+      onClose();
+    },
+    onError: () => setChangeId(crypto.randomUUID()),
+  });
+  return (
+    <Dialog open onClose={onClose} title={person.name}>
+      <p className="mb-3">Whatever you change here ends all sessions of {person.name} at once.</p>
+      <div className="space-y-4">
+        <div className="flex items-center gap-3">
+          <Button
+            kind={person.active ? "strong" : "plain"}
+            disabled={change.isPending}
+            onClick={() => change.mutate({ active: !person.active })}
+          >
+            {person.active ? "Shut out" : "Let in again"}
+          </Button>
+          <span className="text-sm">
+            {person.active ? "Cannot sign in any more; their work stays." : "May sign in again."}
+          </span>
+        </div>
+        <OneOf
+          label="New role"
+          value={person.role}
+          options={ROLES}
+          disabled={change.isPending}
+          onChange={(role) => change.mutate({ role: role as "trainee" | "fitter" | "manager" })}
+        />
+        <form
+          className="flex items-end gap-2"
+          onSubmit={(e) => {
+            e.preventDefault();
+            change.mutate({ password });
+          }}
+        >
+          <TextField
+            label="New password, at least 10 characters"
+            type="password"
+            autoComplete="new-password"
+            value={password}
+            onChange={setPassword}
+          />
+          <Button type="submit" disabled={password.length < 10 || change.isPending}>
+            Set it
+          </Button>
+        </form>
+        {change.error && (
+          <p role="alert" className="border-madder border-l-4 pl-2">
+            {change.error.message}
+          </p>
+        )}
+        <Button onClick={onClose}>Close</Button>
+      </div>
+    </Dialog>
   );
 }

@@ -1,20 +1,23 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { ask, http } from "../api/client";
-import { schedule } from "../api/outbox";
+import { ask, http, Trouble } from "../api/client";
+import { signedIn } from "../api/outbox";
 import { Button, TextField } from "../ui/parts";
 
 export function SignIn({ again = false }: { again?: boolean }) {
   const client = useQueryClient();
   const [login, setLogin] = useState("");
   const [password, setPassword] = useState("");
+  const [shop, setShop] = useState("");
   const signIn = useMutation({
-    mutationFn: () => ask(http.POST("/api/session", { body: { login, password } })),
+    mutationFn: () => ask(http.POST("/api/session", { body: { login, password, shop } })),
     onSuccess: (me) => {
       client.setQueryData(["me"], me);
-      schedule(0);
+      signedIn();
+      void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "me" });
     },
   });
+  const asksShop = signIn.error instanceof Trouble && signIn.error.problem.code === "which-shop";
   const form = (
     <form
       className="w-80 space-y-3"
@@ -32,6 +35,7 @@ export function SignIn({ again = false }: { again?: boolean }) {
         autoComplete="current-password"
         error={signIn.error?.message}
       />
+      {asksShop && <TextField label="Which shop's bench" value={shop} onChange={setShop} />}
       <Button kind="strong" type="submit" disabled={!login || !password || signIn.isPending}>
         Sign in
       </Button>

@@ -1,10 +1,11 @@
 /** Every stock line: what is on hand, and its inner measures. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useDeferredValue, useRef, useState } from "react";
 import { ask, http, type Pair, type Schemas } from "../api/client";
+import { noteTrouble } from "../api/outbox";
 import { Spine } from "../shell/Shell";
-import { Loading, Note } from "../ui/parts";
+import { Button, Loading, Note } from "../ui/parts";
 
 const COLUMNS =
   "grid grid-cols-[minmax(12rem,2fr)_6rem_6rem_5rem_4rem_repeat(4,4.6rem)_7.5rem] items-center gap-2 px-2";
@@ -84,45 +85,94 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
   );
 }
 
-function Line({ row, top, canCount }: { row: Pair; top: number; canCount: boolean }) {
+/** Presses on their way: each sent once under its own id, whatever is pressed or asked meanwhile. */
+interface Move {
+  id: string;
+  by: number;
+  trouble: string | null;
+}
+
+function useMoves(line: string) {
   const client = useQueryClient();
-  const count = useMutation({
-    mutationFn: (on_hand: number) =>
-      ask(
-        http.PUT("/api/stock/{line_id}/on-hand", {
-          params: { path: { line_id: row.id } },
-          body: { on_hand },
-        }),
-      ),
-    onSettled: () => client.invalidateQueries({ queryKey: ["stock"] }),
-  });
-  const step = (by: number) => count.mutate(Math.max(row.on_hand + by, 0));
+  const [moves, setMoves] = useState<Move[]>([]);
+  const send = (move: Move) => {
+    setMoves((all) => [...all.filter((m) => m.id !== move.id), { ...move, trouble: null }]);
+    ask(
+      http.POST("/api/stock/{line_id}/moves", {
+        params: { path: { line_id: line } },
+        body: { id: move.id, by: move.by },
+      }),
+    )
+      .then(async (now) => {
+        client.setQueriesData<Pair[]>({ queryKey: ["stock"] }, (rows) =>
+          rows?.map((r) => (r.id === line ? { ...r, on_hand: now.on_hand } : r)),
+        );
+        setMoves((all) => all.filter((m) => m.id !== move.id));
+      })
+      .catch((error: unknown) => {
+        noteTrouble(error);
+        const trouble = error instanceof Error ? error.message : "It failed.";
+        setMoves((all) => all.map((m) => (m.id === move.id ? { ...m, trouble } : m)));
+      });
+  };
+  return {
+    moves,
+    step: (by: number) => send({ id: crypto.randomUUID(), by, trouble: null }),
+    again: (move: Move) => send(move),
+    letGo: (move: Move) => setMoves((all) => all.filter((m) => m.id !== move.id)),
+  };
+}
+
+function Line({ row, top, canCount }: { row: Pair; top: number; canCount: boolean }) {
+  const { moves, step, again, letGo } = useMoves(row.id);
+  const shown = row.on_hand + moves.filter((m) => !m.trouble).reduce((n, m) => n + m.by, 0);
+  const failed = moves.find((m) => m.trouble);
   return (
     <li className={`${COLUMNS} absolute inset-x-0 border-line border-b`} style={{ top, height: ROW }}>
       <span>
         <b>{row.name}</b> <span className="text-faint text-sm">{row.maker}</span>
       </span>
-      <span className="text-sm">{row.sport}</span>
-      <span className="text-sm">{row.upper.replaceAll("_", " ")}</span>
-      <span className="text-sm">{row.width}</span>
-      <span className="font-mono font-semibold">{row.eu_label}</span>
-      {[row.length_mm, row.ball_girth_mm, row.instep_girth_mm, row.heel_width_mm].map((mm, i) => (
-        <span key={i} className="font-mono text-sm">
-          {mm.toFixed(1)}
+      {failed ? (
+        <span role="alert" className="col-span-8 flex items-center gap-2 text-madder text-sm">
+          {failed.by > 0 ? "+" : "−"}
+          {Math.abs(failed.by)} was not counted: {failed.trouble}
+          <Button kind="quiet" onClick={() => again(failed)}>
+            Again
+          </Button>
+          <Button kind="quiet" onClick={() => letGo(failed)}>
+            Let it go
+          </Button>
         </span>
-      ))}
-      <span className={`flex items-center gap-1 font-mono ${row.on_hand ? "" : "text-madder"}`}>
+      ) : (
+        <>
+          <span className="text-sm">{row.sport}</span>
+          <span className="text-sm">{row.upper.replaceAll("_", " ")}</span>
+          <span className="text-sm">{row.width}</span>
+          <span className="font-mono font-semibold">{row.eu_label}</span>
+          {[row.length_mm, row.ball_girth_mm, row.instep_girth_mm, row.heel_width_mm].map((mm, i) => (
+            <span key={i} className="font-mono text-sm">
+              {mm.toFixed(1)}
+            </span>
+          ))}
+        </>
+      )}
+      <span
+        data-on-hand={shown}
+        data-moving={moves.length}
+        className={`flex items-center gap-1 font-mono ${shown ? "" : "text-madder"}`}
+      >
         {canCount && (
           <button
             type="button"
             className="size-11"
             aria-label={`One ${row.name} ${row.eu_label} less`}
+            disabled={shown < 1}
             onClick={() => step(-1)}
           >
             −
           </button>
         )}
-        {row.on_hand || "none"}
+        {shown || "none"}
         {canCount && (
           <button
             type="button"

@@ -3,13 +3,11 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { ask, http } from "../api/client";
 import { Spine } from "../shell/Shell";
+import { daysBetween } from "../ui/clock";
 import { day, Loading, Note } from "../ui/parts";
 import { RoomPage } from "./RoomPage";
 
-const daysUntil = (iso: string) => Math.round((Date.parse(`${iso}T12:00`) - Date.now()) / 86_400_000);
-
-function dueWord(iso: string): string {
-  const days = daysUntil(iso);
+function dueWord(days: number): string {
   if (days < 0) return days === -1 ? "a day late" : `${-days} days late`;
   if (days === 0) return "today";
   return days === 1 ? "tomorrow" : `in ${days} days`;
@@ -18,8 +16,9 @@ function dueWord(iso: string): string {
 export default function Today() {
   const today = useQuery({ queryKey: ["today"], queryFn: () => ask(http.GET("/api/today")) });
   if (today.isPending) return <Loading what="the day" />;
-  if (today.error) return <Note title="Today can't be shown">{today.error.message}</Note>;
+  if (!today.data) return <Note title="Today can't be shown">{today.error?.message}</Note>;
   const { due, waiting } = today.data;
+  const until = (iso: string) => daysBetween(today.data.today, iso);
   return (
     <RoomPage spine={<Spine />} title="Today">
       <div className="grid grid-cols-2 gap-8 max-lg:grid-cols-1">
@@ -43,10 +42,8 @@ export default function Today() {
                       {d.pair} EU {d.eu_label}
                     </span>
                   </span>
-                  <span
-                    className={`text-right ${daysUntil(d.due_on) < 0 ? "font-semibold text-madder" : ""}`}
-                  >
-                    {dueWord(d.due_on)}
+                  <span className={`text-right ${until(d.due_on) < 0 ? "font-semibold text-madder" : ""}`}>
+                    {dueWord(until(d.due_on))}
                     <span className="block text-faint text-sm">{day(d.due_on)}</span>
                   </span>
                 </Link>
@@ -73,7 +70,7 @@ export default function Today() {
                   <span className="text-right">
                     {w.sport ?? "no brief yet"}
                     {w.event_on && (
-                      <span className="block text-faint text-sm">event {dueWord(w.event_on)}</span>
+                      <span className="block text-faint text-sm">event {dueWord(until(w.event_on))}</span>
                     )}
                   </span>
                 </Link>

@@ -1,6 +1,7 @@
 /** Somebody else changed the same field: who, when, to what, and a choice. */
 import { useOutbox } from "../api/fitting";
 import { decide } from "../api/outbox";
+import { timeOf } from "../ui/clock";
 import { Button, Dialog } from "../ui/parts";
 
 export const fieldName = (path: string): string =>
@@ -25,8 +26,7 @@ export function ClashDialog() {
           <li key={c.path}>
             <p className="font-semibold">{fieldName(c.path)}</p>
             <p>
-              {c.by} put <b className="font-mono">{told(c.theirs)}</b> at{" "}
-              {new Date(c.at).toLocaleTimeString()}.
+              {c.by} put <b className="font-mono">{told(c.theirs)}</b> at {timeOf(c.at)}.
             </p>
             <p>
               You put <b className="font-mono">{told(c.mine)}</b>.

@@ -1,15 +1,18 @@
 /** The sheet on the bench: a spine on the left, the work in the middle, what to know of the state above. */
-import { useQueryClient } from "@tanstack/react-query";
-import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, Suspense, useEffect, useState } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
-import { ask, http, type Schemas } from "../api/client";
-import { useOutbox } from "../api/fitting";
-import { dismissNotice, isWaiting, schedule } from "../api/outbox";
+import { ask, http, type Schemas, Trouble } from "../api/client";
+import { forgetKept } from "../api/kept";
+import { isWaiting } from "../api/outbox";
+import { isUploading } from "../api/uploads";
+import { part } from "../ui/later";
 import { Button, Dialog } from "../ui/parts";
 import { ClashDialog } from "./ClashDialog";
 import { KEY_LIST, setKeysOff, useKeys, useKeysOff } from "./keys";
+import { StateBar } from "./State";
 
-const Commands = lazy(() => import("./Commands"));
+const COMMANDS = () => import("./Commands");
 
 const ROOMS = [
   ["/", "Today"],
@@ -38,53 +41,6 @@ export function Spine({ children }: { children?: ReactNode }) {
   );
 }
 
-function StateBar() {
-  const box = useOutbox();
-  const kept = Object.values(box.entries).reduce(
-    (n, e) => n + Object.keys(e.waiting).length + Object.keys(e.sending?.set ?? {}).length,
-    0,
-  );
-  const text = box.offline
-    ? `No connection. ${kept ? `${kept} change${kept > 1 ? "s are" : " is"} kept here and will be sent when it is back.` : "What you type is kept here."}`
-    : box.notice;
-  return (
-    <div role="status" aria-live="polite">
-      {text && (
-        <p className="flex items-center justify-between gap-4 border-madder border-b-2 bg-sheet px-4 py-2">
-          <span>{text}</span>
-          {box.offline ? (
-            <Button kind="quiet" onClick={() => schedule(0)}>
-              Try now
-            </Button>
-          ) : (
-            <Button kind="quiet" onClick={dismissNotice}>
-              Close
-            </Button>
-          )}
-        </p>
-      )}
-    </div>
-  );
-}
-
-/** Saved, saving, or kept here: one word at the top right. */
-export function SavedWord() {
-  const box = useOutbox();
-  const refused = Object.values(box.entries).some((e) => Object.keys(e.refused).length > 0);
-  const word = box.offline
-    ? "kept here"
-    : isWaiting()
-      ? "saving …"
-      : refused
-        ? "not saved: see the field"
-        : "saved";
-  return (
-    <span data-saved={word} className="text-faint text-sm">
-      {word}
-    </span>
-  );
-}
-
 function toggleSheet(): void {
   const root = document.documentElement;
   const dark = root.dataset.sheet !== "dark";
@@ -95,6 +51,7 @@ function toggleSheet(): void {
 export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode }) {
   const navigate = useNavigate();
   const client = useQueryClient();
+  const Commands = part(COMMANDS);
   const [commands, setCommands] = useState(false);
   const [list, setList] = useState(false);
   const off = useKeysOff();
@@ -105,16 +62,24 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
   });
   useEffect(() => {
     const leave = (event: BeforeUnloadEvent) => {
-      if (isWaiting()) event.preventDefault();
+      if (isWaiting() || isUploading()) event.preventDefault();
     };
     window.addEventListener("beforeunload", leave);
     return () => window.removeEventListener("beforeunload", leave);
   }, []);
-  const signOut = async () => {
-    await ask(http.DELETE("/api/session"));
-    client.clear();
-    window.location.assign("/");
-  };
+  const out = useMutation({
+    mutationFn: async () => {
+      try {
+        await ask(http.DELETE("/api/session"));
+      } catch (error) {
+        if (!(error instanceof Trouble) || error.problem.status !== 401) throw error;
+      }
+      client.clear();
+      await forgetKept();
+      window.location.assign("/");
+    },
+  });
+  const signOut = () => out.mutate();
   const actions = [
     { name: "Today", run: () => navigate("/") },
     { name: "Find an athlete", run: () => navigate("/athletes?find=1") },
@@ -122,7 +87,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
     { name: "House", run: () => navigate("/house") },
     { name: "Light or dark sheet", run: toggleSheet },
     { name: "Keys", run: () => setList(true) },
-    { name: "Sign out", run: () => void signOut() },
+    { name: "Sign out", run: signOut },
   ];
   return (
     <div className="flex h-full flex-col">
@@ -142,11 +107,24 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
           <Button kind="quiet" onClick={() => setList(true)} aria-keyshortcuts="?">
             Keys
           </Button>
-          <Button kind="quiet" onClick={() => void signOut()}>
+          <Button kind="quiet" onClick={signOut}>
             Sign out
           </Button>
         </span>
       </footer>
+      <Dialog open={!!out.error} onClose={() => out.reset()} title="You are still signed in">
+        <p className="mb-4">
+          {out.error instanceof Trouble && out.error.offline
+            ? "There is no connection, so the session can't be ended from here yet. Lock this device, or try again when the connection is back."
+            : out.error?.message}
+        </p>
+        <span className="flex gap-2">
+          <Button kind="strong" onClick={signOut} disabled={out.isPending}>
+            Try again
+          </Button>
+          <Button onClick={() => out.reset()}>Stay signed in</Button>
+        </span>
+      </Dialog>
       <Suspense>{commands && <Commands actions={actions} onClose={() => setCommands(false)} />}</Suspense>
       <Dialog open={list} onClose={() => setList(false)} title="Keys">
         <dl className="grid grid-cols-[7rem_1fr] gap-y-1.5">

@@ -1,32 +1,44 @@
 /** A fitting: the stations down the spine, the sheet, the margin, the tray that follows along. */
-import { lazy, Suspense, useEffect } from "react";
+import { type ComponentType, useEffect } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
 import type { Fitting, Schemas } from "../api/client";
 import { FittingContext, useDesk, useFittingDesk, useFittingQuery } from "../api/fitting";
 import { useSizeWord } from "../api/house";
 import { undo } from "../api/outbox";
 import { Hatches } from "../drawing/kit";
+import { Boundary } from "../shell/Boundary";
 import { useKeys } from "../shell/keys";
-import { SavedWord, Spine } from "../shell/Shell";
-import { day, Loading, Note } from "../ui/parts";
+import { Spine } from "../shell/Shell";
+import { SavedWord } from "../shell/State";
+import { part, whenIdle } from "../ui/later";
+import { Button, day, Loading, Note } from "../ui/parts";
 import { STATION_NAMES, STATIONS, type StationSlug } from "./order";
 
-const VIEWS: Record<StationSlug, ReturnType<typeof lazy>> = {
-  feet: lazy(() => import("./feet/Feet")),
-  brief: lazy(() => import("./brief/Brief")),
-  spec: lazy(() => import("./spec/Spec")),
-  pull: lazy(() => import("./pull/Pull")),
-  trial: lazy(() => import("./trial/Trial")),
-  settle: lazy(() => import("./settle/Settle")),
-  return: lazy(() => import("./return/Return")),
-};
+const VIEWS = {
+  feet: () => import("./feet/Feet"),
+  brief: () => import("./brief/Brief"),
+  spec: () => import("./spec/Spec"),
+  pull: () => import("./pull/Pull"),
+  trial: () => import("./trial/Trial"),
+  settle: () => import("./settle/Settle"),
+  return: () => import("./return/Return"),
+} satisfies Record<StationSlug, unknown>;
 const STATE_SIGNS = { done: "✓", doing: "›", waits: "" } as const;
 
 export default function FittingRoom({ me }: { me: Schemas["Me"] }) {
   const { id = "" } = useParams();
   const found = useFittingQuery(id);
   if (found.isPending) return <Loading what="the fitting" />;
-  if (!found.data) return <Note title="This fitting can't be shown">{found.error?.message}</Note>;
+  if (!found.data) {
+    return (
+      <Note title="This fitting can't be shown">
+        <p>{found.error?.message}</p>
+        <Button className="mt-3" onClick={() => void found.refetch()}>
+          Try again
+        </Button>
+      </Note>
+    );
+  }
   return <Room fitting={found.data} me={me} />;
 }
 
@@ -45,7 +57,8 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
     ),
     "ctrl+z": () => undo(fitting.id, (part) => fitting.parts[part].version),
   });
-  const View = VIEWS[slug];
+  useEffect(() => whenIdle(Object.values(VIEWS)), []);
+  const View: ComponentType<{ me: Schemas["Me"] }> = part(VIEWS[slug]);
   return (
     <FittingContext.Provider value={desk}>
       <svg width="0" height="0" className="absolute" aria-hidden="true">
@@ -87,12 +100,12 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
             <h1 className="font-semibold text-xl tracking-tight">
               <Link to={`/athletes/${fitting.athlete.id}`}>{fitting.athlete.name}</Link>
               <span className="ml-3 font-normal text-base text-faint">
-                {[STATION_NAMES[slug], fitting.athlete.squad, `begun ${day(fitting.opened_at)}`]
+                {[STATION_NAMES[slug], fitting.athlete.squad, `begun ${day(fitting.begun_on)}`]
                   .filter(Boolean)
                   .join(" · ")}
               </span>
             </h1>
-            <SavedWord />
+            <SavedWord fitting={fitting.id} />
           </header>
           {desk.locked && slug !== "settle" && slug !== "return" && (
             <section aria-label="Settled">
@@ -101,9 +114,9 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
               </p>
             </section>
           )}
-          <Suspense fallback={<Loading what={STATION_NAMES[slug].toLowerCase()} />}>
-            <View key={slug} me={me} />
-          </Suspense>
+          <Boundary what="This station" at={`${fitting.id}/${slug}`}>
+            <View key={`${fitting.id}/${slug}`} me={me} />
+          </Boundary>
         </div>
         <Tray />
       </div>

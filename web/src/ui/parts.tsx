@@ -49,18 +49,21 @@ interface OneOfProps {
   value: string | null | undefined;
   options: { value: string; text: string; hint?: string; picture?: ReactNode }[];
   onChange: (value: string) => void;
+  /** The answer that stands can be withdrawn by choosing it again. */
+  onClear?: () => void;
   disabled?: boolean;
   columns?: string;
 }
 
 /** One answer of several. */
-export function OneOf({ label, value, options, onChange, disabled = false, columns = "" }: OneOfProps) {
+export function OneOf(props: OneOfProps) {
+  const { label, value, options, onChange, onClear, disabled = false, columns = "" } = props;
   return (
     <ToggleGroup.Root
       type="single"
       aria-label={label}
       value={value ?? ""}
-      onValueChange={(v) => v && onChange(v)}
+      onValueChange={(v) => (v ? onChange(v) : onClear?.())}
       disabled={disabled}
       className={columns || "flex flex-wrap gap-1.5"}
     >
@@ -81,7 +84,10 @@ export const ITEM =
 
 /** Any answers of several. */
 export function ManyOf(
-  props: Omit<OneOfProps, "value" | "onChange"> & { value: string[]; onChange: (v: string[]) => void },
+  props: Omit<OneOfProps, "value" | "onChange" | "onClear"> & {
+    value: string[];
+    onChange: (v: string[]) => void;
+  },
 ) {
   return (
     <ToggleGroup.Root
@@ -223,6 +229,55 @@ export function TextField(props: TextFieldProps) {
   );
 }
 
+interface DateFieldProps {
+  label: string;
+  value: string;
+  onCommit: (value: string | null) => void;
+  disabled?: boolean;
+  error?: string | undefined;
+  className?: string;
+}
+
+/** A day: taken when the field is left or Enter pressed, not while its digits are typed. */
+export function DateField({ label, value, onCommit, disabled, error, className }: DateFieldProps) {
+  const id = useId();
+  const [text, setText] = useState(value);
+  const [typing, setTyping] = useState(false);
+  useEffect(() => {
+    if (!typing) setText(value);
+  }, [value, typing]);
+  const commit = () => text !== value && onCommit(text || null);
+  return (
+    <div className={className}>
+      <label htmlFor={id} className="block text-faint text-xs">
+        {label}
+      </label>
+      <input
+        id={id}
+        type="date"
+        min="1900-01-01"
+        max="2200-12-31"
+        value={text}
+        disabled={disabled}
+        aria-describedby={error ? `${id}-told` : undefined}
+        onFocus={() => setTyping(true)}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={() => {
+          setTyping(false);
+          commit();
+        }}
+        onKeyDown={(e) => e.key === "Enter" && commit()}
+        className="min-h-11 w-full rounded-sm border border-ink/45 bg-sheet px-2.5 py-1.5"
+      />
+      {error && (
+        <p id={`${id}-told`} role="alert" className="mt-0.5 text-madder text-xs">
+          {error}
+        </p>
+      )}
+    </div>
+  );
+}
+
 interface DialogProps {
   open: boolean;
   onClose: () => void;
@@ -270,12 +325,4 @@ export const Heading = ({ children }: { children: ReactNode }) => (
   <h2 className="mt-4 mb-1.5 font-semibold text-[0.95rem] first:mt-0">{children}</h2>
 );
 
-/** A day as people write it. */
-export const day = (iso: string | null | undefined): string =>
-  iso
-    ? new Date(iso.length === 10 ? `${iso}T12:00` : iso).toLocaleDateString("en-GB", {
-        day: "numeric",
-        month: "short",
-        year: "numeric",
-      })
-    : "";
+export { day } from "./clock";

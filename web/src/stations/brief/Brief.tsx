@@ -4,7 +4,7 @@ import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { getPath, useDesk } from "../../api/fitting";
 import { Gauge, Picture } from "../../drawing/pictures";
-import { Button, Heading, Loading, ManyOf, NumberField, OneOf, TextField } from "../../ui/parts";
+import { Button, DateField, Heading, Loading, ManyOf, NumberField, OneOf, TextField } from "../../ui/parts";
 import { Station, useVocabulary } from "../Station";
 import { Also } from "./Also";
 import { Present } from "./Present";
@@ -350,12 +350,22 @@ function AskField({ ask, onNext }: { ask: Ask; onNext: () => void }) {
           />
         </div>
       );
+    case "date":
+      return (
+        <DateField
+          className="max-w-md"
+          label="Day"
+          value={(value as string | null) ?? ""}
+          onCommit={put}
+          error={refusal("brief", ask.field)}
+          disabled={locked}
+        />
+      );
     default:
       return (
         <TextField
           className="max-w-md"
-          label={ask.kind === "date" ? "Day" : "In words"}
-          type={ask.kind === "date" ? "date" : "text"}
+          label="In words"
           value={(value as string | null) ?? ""}
           onChange={(v) => put(v || null)}
           error={refusal("brief", ask.field)}

@@ -1,5 +1,5 @@
 /** Checking a capture on a picture: a scan's unit, side and pose; a tracing's corners and outline; a mat's cell. */
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { type Schemas, type Side, Trouble } from "../../api/client";
 import { closedPath, type Point } from "../../drawing/foot";
 import { Button, Dialog, NumberField, OneOf } from "../../ui/parts";
@@ -307,14 +307,22 @@ const TALL = 410;
 /** A picture with points that can be dragged, or moved by the arrow keys; put when let go. */
 function Dragged({ label, src, width, height, points, curve, names, disabled, onPut }: DraggedProps) {
   const [now, setNow] = useState(points);
-  const [held, setHeld] = useState<number | null>(null);
+  const latest = useRef(points);
+  const held = useRef<number | null>(null);
+  const moved = useRef(false);
   const scale = Math.min(TALL / height, 560 / width);
-  const move = (i: number, x: number, y: number) =>
-    setNow((all) =>
-      all.map((p, k) =>
-        k === i ? [Math.min(Math.max(x, -width), 2 * width), Math.min(Math.max(y, -height), 2 * height)] : p,
-      ),
-    );
+  const move = (i: number, x: number, y: number) => {
+    const put = [Math.min(Math.max(x, -width), 2 * width), Math.min(Math.max(y, -height), 2 * height)];
+    latest.current = latest.current.map((p, k) => (k === i ? put : p));
+    moved.current = true;
+    setNow(latest.current);
+  };
+  const letGo = () => {
+    held.current = null;
+    if (!moved.current) return;
+    moved.current = false;
+    onPut(latest.current);
+  };
   const at = (e: React.PointerEvent) => {
     const box = e.currentTarget.getBoundingClientRect();
     return [(e.clientX - box.left) / scale, (e.clientY - box.top) / scale] as const;
@@ -326,15 +334,13 @@ function Dragged({ label, src, width, height, points, curve, names, disabled, on
       style={{ width: width * scale, height: height * scale }}
       aria-label={label}
       onPointerMove={(e) => {
-        if (held === null) return;
+        if (held.current === null) return;
         const [x, y] = at(e);
-        move(held, x, y);
+        move(held.current, x, y);
       }}
-      onPointerUp={() => {
-        if (held === null) return;
-        setHeld(null);
-        onPut(now);
-      }}
+      onPointerUp={letGo}
+      onLostPointerCapture={letGo}
+      onPointerCancel={letGo}
     >
       <img src={src} alt="" draggable={false} className="h-full w-full" />
       <svg className="absolute inset-0 h-full w-full" viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
@@ -353,9 +359,12 @@ function Dragged({ label, src, width, height, points, curve, names, disabled, on
           aria-label={`${names[i]}: ${x.toFixed(0)}, ${y.toFixed(0)}. Arrow keys move it, Enter puts it.`}
           data-handle={i}
           onPointerDown={(e) => {
-            e.currentTarget.releasePointerCapture?.(e.pointerId);
-            setHeld(i);
+            if (disabled) return;
+            // The picture follows the pointer wherever it goes, and hears when it is let go there.
+            e.currentTarget.closest("fieldset")?.setPointerCapture(e.pointerId);
+            held.current = i;
           }}
+          onBlur={letGo}
           onKeyDown={(e) => {
             const by = (e.shiftKey ? 10 : 1) * (now.length === 4 ? Math.max(1, 1 / scale) : 1);
             const way = { ArrowLeft: [-by, 0], ArrowRight: [by, 0], ArrowUp: [0, -by], ArrowDown: [0, by] }[
@@ -366,7 +375,7 @@ function Dragged({ label, src, width, height, points, curve, names, disabled, on
               move(i, x + (way[0] ?? 0), y + (way[1] ?? 0));
             } else if (e.key === "Enter") {
               e.preventDefault();
-              onPut(now);
+              letGo();
             }
           }}
           className="-translate-x-1/2 -translate-y-1/2 absolute grid size-11 cursor-grab place-items-center rounded-full"

@@ -283,7 +283,7 @@ function Column({ side, places }: { side: Side; places: number[] }) {
   const { bodies, fitting, set, locked } = useDesk();
   const foot = bodies.feet[side];
   const found = fitting.found[side];
-  const bunion = foot?.bunion || found.bunion;
+  const bunion = foot?.bunion ?? found.bunion;
   return (
     <fieldset
       aria-label={sideName(side)}
@@ -316,7 +316,7 @@ function Column({ side, places }: { side: Side; places: number[] }) {
             disabled={locked}
             data-state={bunion ? "on" : "off"}
             className={`${ITEM} !px-0 text-center text-[0.72rem] !leading-none`}
-            onClick={() => set("feet", { [`${side}/bunion`]: !foot?.bunion || null })}
+            onClick={() => set("feet", { [`${side}/bunion`]: !bunion })}
           >
             <ToesPicture side={side} toes="first_longest" bunion />
             Bunion

@@ -2,6 +2,7 @@
 import type { Schemas, Side } from "../../api/client";
 import { useDesk } from "../../api/fitting";
 import { DayCurve, GrowthCurve } from "../../benches/OverTime";
+import { timeOf } from "../../ui/clock";
 import { Button, day, Heading, MARKS, TextField } from "../../ui/parts";
 import { PLAN_FIGURES, SIDE_FIGURES, sideName } from "./layout";
 import type { Capture, Captures } from "./useCaptures";
@@ -91,8 +92,8 @@ function Captured({ captures, onCorrect }: Props) {
             <p className="leading-tight">
               <b style={{ color: `var(--${c.side})` }}>{sideName(c.side)}</b> {c.kind}
               <span className="block truncate text-faint text-xs" title={c.name}>
-                {c.name || "no name"} ·{" "}
-                {new Date(c.taken_at).toLocaleTimeString("en-GB", { timeStyle: "short" })}, {c.taken_by}
+                {c.name || "no name"} · {c.kind === "record" ? day(c.measured_at) : timeOf(c.taken_at)},{" "}
+                {c.taken_by}
               </span>
             </p>
             {c.reading.questions?.map((q) => (

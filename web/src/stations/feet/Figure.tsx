@@ -13,11 +13,13 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
   const unit = unitFor(spec.name, feet.units);
   const typed = feet[side]?.[spec.name];
   const found = fitting.found[side].numbers[spec.name];
-  const fromGauge = !found || found.source === "gauge";
-  const mm = fromGauge ? (typed ?? found?.value) : found.value;
+  // What was just typed or cleared counts at once; the server's choice of source follows.
+  const chosen = feet.prefer?.[side]?.[spec.name] === "gauge" && typed !== null && typed !== undefined;
+  const captured = found?.sources.find((s) => s.id !== "gauge");
+  const fromGauge = !found || found.source === "gauge" || chosen;
+  const mm = fromGauge ? (typed ?? captured?.value) : found.value;
   const value = mm === null || mm === undefined ? null : unit.show(mm);
   const type = (typedNow: number | null) => {
-    const captured = found?.sources.some((s) => s.source !== "gauge");
     set("feet", {
       [`${side}/${spec.name}`]: typedNow === null ? null : Number(unit.read(typedNow).toFixed(2)),
       ...(captured ? { [`prefer/${side}/${spec.name}`]: typedNow === null ? null : "gauge" } : {}),

@@ -2,9 +2,10 @@
 import { useRef, useState } from "react";
 import type { Schemas, Side } from "../../api/client";
 import { useDesk } from "../../api/fitting";
+import type { Job } from "../../api/uploads";
 import { useKeys } from "../../shell/keys";
 import { Button, Dialog, NumberField, OneOf } from "../../ui/parts";
-import type { Captures, Job } from "./useCaptures";
+import type { Captures } from "./useCaptures";
 
 const FILES = ".stl,.ply,.obj,.jpg,.jpeg,.png,.csv,.json,.svg";
 type Device = Schemas["PracticeIn"]["device"];

@@ -100,4 +100,4 @@ export function unitFor(name: NumberName, units: Units | undefined): Unit {
 export const sideName = (side: "left" | "right") => (side === "left" ? "Left" : "Right");
 
 /** The clock's time now, as the feet keep it. */
-export const clock = () => new Date().toTimeString().slice(0, 5);
+export { clock } from "../../ui/clock";

@@ -1,25 +1,17 @@
 /** Bringing files and practice devices to a fitting, with progress; correcting and removing what was captured. */
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
-import { ask, http, type Problem, type Schemas, type Side, Trouble } from "../../api/client";
+import { useCallback, useEffect, useState, useSyncExternalStore } from "react";
+import { ask, away, http, type Schemas, type Side, troubleOf } from "../../api/client";
 import { useDesk, useStoreFitting } from "../../api/fitting";
+import { changeJob, dropJob, follow, type Job, subscribeUploads, uploads } from "../../api/uploads";
 import { clock } from "./layout";
 
 export type Capture = Schemas["CaptureOut"];
 export type Shape = Schemas["ShapeOut"];
 type Said = Partial<Schemas["Said"]>;
 
-export interface Job {
-  id: string;
-  name: string;
-  share: number;
-  step: string;
-  trouble: Problem | null;
-  /** Try again, with more said about the file. */
-  again: (more?: Said) => void;
-}
-
 const TELL_EVERY_MS = 300;
+const LONGEST_MS = 300_000;
 
 /** Send a file with the share sent so far; answers as `ask` does. */
 function send(url: string, file: Blob, told: (share: number) => void): Promise<Schemas["CaptureDone"]> {
@@ -28,37 +20,13 @@ function send(url: string, file: Blob, told: (share: number) => void): Promise<S
     request.open("POST", url);
     request.responseType = "json";
     request.upload.onprogress = (e) => e.lengthComputable && told(e.loaded / e.total);
+    request.timeout = LONGEST_MS;
     request.onload = () => {
       if (request.status < 300) done(request.response as Schemas["CaptureDone"]);
-      else
-        fail(
-          new Trouble({
-            type: "urn:kalon:http",
-            title: `The server answered ${request.status}.`,
-            code: "http",
-            fields: [],
-            clashes: [],
-            version: null,
-            ...((request.response as Partial<Problem> | null) ?? {}),
-            status: request.status,
-          } as Problem),
-        );
+      else fail(troubleOf(request.status, request.response, request.getResponseHeader("retry-after")));
     };
-    request.onerror = () =>
-      fail(
-        new Trouble(
-          {
-            type: "urn:kalon:offline",
-            title: "No connection: the file was not sent. Try again when it is back.",
-            status: 0,
-            code: "offline",
-            fields: [],
-            clashes: [],
-            version: null,
-          },
-          true,
-        ),
-      );
+    request.onerror = () => fail(away("No connection: the file was not sent. Try again when it is back."));
+    request.ontimeout = () => fail(away("The file took too long and was not measured. Try again."));
     request.send(file);
   });
 }
@@ -67,40 +35,27 @@ export function useCaptures() {
   const { fitting, bodies, set } = useDesk();
   const timed = !!bodies.feet.time_of_day;
   const store = useStoreFitting();
-  const [jobs, setJobs] = useState<Job[]>([]);
+  const jobs = useSyncExternalStore(subscribeUploads, uploads).filter((j) => j.fitting === fitting.id);
   const [removed, setRemoved] = useState<Capture | null>(null);
-  const change = useCallback(
-    (id: string, part: Partial<Job>) =>
-      setJobs((all) => all.map((j) => (j.id === id ? { ...j, ...part } : j))),
-    [],
-  );
-  const drop = useCallback((id: string) => setJobs((all) => all.filter((j) => j.id !== id)), []);
 
   const work = useCallback(
-    async (id: string, name: string, run: () => Promise<Schemas["CaptureDone"]>, again: Job["again"]) => {
-      setJobs((all) => [
-        ...all.filter((j) => j.id !== id),
-        { id, name, share: 0.02, step: "sending", trouble: null, again },
-      ]);
-      const look = setInterval(async () => {
-        const at = await ask(
-          http.GET("/api/captures/{capture_id}/progress", { params: { path: { capture_id: id } } }),
-        ).catch(() => null);
-        if (at) change(id, { share: at.share, step: at.step });
-      }, TELL_EVERY_MS);
-      try {
-        const answer = await run();
-        store(answer.fitting);
-        drop(id);
-        if (!timed) set("feet", { time_of_day: clock() });
-      } catch (error) {
-        if (!(error instanceof Trouble)) throw error;
-        change(id, { trouble: error.problem });
-      } finally {
-        clearInterval(look);
-      }
-    },
-    [change, drop, store, timed, set],
+    (id: string, name: string, run: () => Promise<Schemas["CaptureDone"]>, again: Job["again"]) =>
+      follow({ id, fitting: fitting.id, name, again }, async () => {
+        const look = setInterval(async () => {
+          const at = await ask(
+            http.GET("/api/captures/{capture_id}/progress", { params: { path: { capture_id: id } } }),
+          ).catch(() => null);
+          if (at) changeJob(id, { share: at.share, step: at.step });
+        }, TELL_EVERY_MS);
+        try {
+          const answer = await run();
+          store(answer.fitting);
+          if (!timed) set("feet", { time_of_day: clock() });
+        } finally {
+          clearInterval(look);
+        }
+      }),
+    [fitting.id, store, timed, set],
   );
 
   const bring = useCallback(
@@ -113,14 +68,14 @@ export function useCaptures() {
           return work(
             id,
             file.name,
-            () => send(url, file, (s) => change(id, { share: s * 0.05 })),
-            (more) => void go({ ...said, ...more }),
+            () => send(url, file, (s) => changeJob(id, { share: s * 0.05 })),
+            (more?: Said) => void go({ ...said, ...more }),
           );
         };
         await go();
       }
     },
-    [fitting.id, work, change],
+    [fitting.id, work],
   );
 
   const practise = useCallback(
@@ -171,7 +126,7 @@ export function useCaptures() {
     setRemoved(null);
   }, [removed, store]);
 
-  return { jobs, drop, bring, practise, correct, remove, removed, putBack };
+  return { jobs, drop: dropJob, bring, practise, correct, remove, removed, putBack };
 }
 export type Captures = ReturnType<typeof useCaptures>;
 

@@ -4,9 +4,11 @@ import { useEffect, useState } from "react";
 import { ask, http, type Pair, type Schemas, type Side } from "../../api/client";
 import { useDesk, useStoreFitting } from "../../api/fitting";
 import { useSizeWord } from "../../api/house";
+import { whenSaved } from "../../api/outbox";
 import { FootInShoe } from "../../benches/FootInShoe";
 import { FitSwatch, GapScale } from "../../drawing/kit";
 import { useKeys } from "../../shell/keys";
+import { money } from "../../ui/money";
 import { Button, Heading, Loading, MARKS } from "../../ui/parts";
 import { Station, useVocabulary, Waiting } from "../Station";
 
@@ -22,7 +24,7 @@ export default function Pull() {
     queryFn: () =>
       ask(http.GET("/api/fittings/{fitting_id}/pull", { params: { path: { fitting_id: fitting.id } } })),
   });
-  if (list.error) return <Waiting message={list.error.message} />;
+  if (list.error && !list.data) return <Waiting message={list.error.message} />;
   if (!list.data) return <Loading what="the shelves" />;
   const { places, vetoed } = list.data;
   const first = places[0];
@@ -119,6 +121,7 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
   });
   const tray = useMutation({
     mutationFn: async ({ line, out }: { line: string; out: boolean }) => {
+      if (!out) await whenSaved(fitting.id);
       const params = { params: { path: { ...path, line_id: line } } };
       const url = "/api/fittings/{fitting_id}/tray/{line_id}";
       const pairs = await ask(out ? http.DELETE(url, params) : http.PUT(url, params));
@@ -138,7 +141,7 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
   const put = () => line && line.on_hand > 0 && !locked && tray.mutate({ line: line.id, out: inTray });
   useKeys({ "[": () => step(-1), "]": () => step(1), Enter: () => void put() });
   useEffect(() => tray.reset(), [label]);
-  if (shoe.error) return <p role="alert">{shoe.error.message}</p>;
+  if (shoe.error && !shoe.data) return <p role="alert">{shoe.error.message}</p>;
   const size = sizes[at];
   if (!shoe.data || !size || !line) return <Loading what="the shoe" />;
   const { pair } = shoe.data;
@@ -155,7 +158,7 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
         <h2 className="font-semibold text-lg leading-tight">
           {name(pair)}
           <span className="block font-normal text-faint text-sm">
-            {!blind && `${pair.maker} · ${(pair.price_cents / 100).toFixed(0)} · `}
+            {!blind && `${pair.maker} · ${money(pair.price_minor, pair.currency ?? "EUR")} · `}
             {words.data?.values[pair.upper] ?? pair.upper}, {pair.width}
           </span>
         </h2>

@@ -2,6 +2,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { ask, http, type Schemas } from "../../api/client";
 import { useDesk, useStoreFitting } from "../../api/fitting";
+import { whenSaved } from "../../api/outbox";
 import { GapScale, signed, ZONE_NAMES } from "../../drawing/kit";
 import { Button, day, Heading, NumberField, TextField } from "../../ui/parts";
 import { Station, Waiting } from "../Station";
@@ -34,7 +35,10 @@ export default function Return() {
     placeholderData: (old) => old,
   });
   const close = useMutation({
-    mutationFn: () => ask(http.POST("/api/fittings/{fitting_id}/follow-up/done", { params: { path } })),
+    mutationFn: async () => {
+      await whenSaved(fitting.id);
+      return ask(http.POST("/api/fittings/{fitting_id}/follow-up/done", { params: { path } }));
+    },
     onSuccess: store,
   });
   if (!fitting.sale) return <Waiting message="Nothing is settled yet; the follow-up comes after that." />;
@@ -50,7 +54,7 @@ export default function Return() {
     <Station margin={<OutcomeMargin outcome={outcome.data ?? null} />}>
       <p className="mb-3">
         <b>{`${fitting.sale.maker} ${fitting.sale.name}`}</b>,{" "}
-        <span className="font-mono">EU {fitting.sale.eu_label}</span>, settled {day(fitting.sale.sold_at)}.{" "}
+        <span className="font-mono">EU {fitting.sale.eu_label}</span>, settled {day(fitting.sale.sold_on)}.{" "}
         {done ? "Seen again" : "To be seen again"} on{" "}
         {day(fitting.follow_up.done_at ?? fitting.follow_up.due_on)}.
       </p>

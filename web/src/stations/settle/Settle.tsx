@@ -1,11 +1,13 @@
 /** Settle: the pair, what it gives up, the dated break-in plan, the sheet to take home, the day to come back. */
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { ask, http, type Schemas } from "../../api/client";
+import { ask, http, type Schemas, Trouble } from "../../api/client";
 import { useDesk, useStoreFitting } from "../../api/fitting";
 import { useSizeWord } from "../../api/house";
+import { whenSaved } from "../../api/outbox";
 import { GapScale } from "../../drawing/kit";
-import { Button, day, Heading, ManyOf, OneOf, TextField } from "../../ui/parts";
+import { money } from "../../ui/money";
+import { Button, DateField, day, Heading, ManyOf, OneOf, TextField } from "../../ui/parts";
 import { Station, Waiting } from "../Station";
 import { WearPlan } from "./WearPlan";
 
@@ -13,10 +15,9 @@ const WEEKDAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"].map((text, i)
   value: String(i),
   text,
 }));
-const THREE_WEEKS_MS = 21 * 86_400_000;
 
 export default function Settle({ me }: { me: Schemas["Me"] }) {
-  const { fitting, bodies, set } = useDesk();
+  const { fitting, bodies, set, refusal } = useDesk();
   const store = useStoreFitting();
   const sold = fitting.sale;
   const passed = fitting.tray.filter((p) => bodies.trial.pairs?.[p.id]?.verdict === "pass");
@@ -46,24 +47,35 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
     placeholderData: (old) => old,
   });
   const sell = useMutation({
-    mutationFn: () =>
-      ask(
+    mutationFn: async () => {
+      await whenSaved(fitting.id);
+      return ask(
         http.POST("/api/fittings/{fitting_id}/sale", {
           params: { path },
           body: { sale_id: saleId, line_id: line ?? "" },
         }),
-      ),
+      );
+    },
     onSuccess: store,
+    onError: (error) => {
+      // A sale that was refused is over; one whose answer was lost is sent again as the same.
+      if (error instanceof Trouble && !error.passing) setSaleId(crypto.randomUUID());
+    },
   });
   const undoSale = useMutation({
-    mutationFn: () => ask(http.DELETE("/api/fittings/{fitting_id}/sale", { params: { path } })),
+    mutationFn: () =>
+      ask(
+        http.DELETE("/api/fittings/{fitting_id}/sale/{sale_id}", {
+          params: { path: { ...path, sale_id: sold?.id ?? "" } },
+        }),
+      ),
     onSuccess: (whole) => {
       setSaleId(crypto.randomUUID());
       store(whole);
     },
   });
   if (!line) return <Waiting message="Pull and try a pair first." />;
-  if (preview.error) return <Waiting message={preview.error.message} />;
+  if (preview.error && !preview.data) return <Waiting message={preview.error.message} />;
   const found = preview.data;
   const trouble = sell.error ?? undoSale.error;
   return (
@@ -72,7 +84,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
         {sold ? (
           <p className="text-lg">
             Settled on <b>{`${sold.maker} ${sold.name}`}</b>,{" "}
-            <span className="font-mono">EU {sold.eu_label}</span>, by {sold.sold_by} on {day(sold.sold_at)}.
+            <span className="font-mono">EU {sold.eu_label}</span>, by {sold.sold_by} on {day(sold.sold_on)}.
           </p>
         ) : (
           <OneOf
@@ -81,7 +93,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
             options={candidates.map((p) => ({
               value: p.id,
               text: `${p.name} ${sizeWord(p)}`,
-              hint: p.on_hand ? `${(p.price_cents / 100).toFixed(0)}, ${p.on_hand} on hand` : "sold out",
+              hint: `${money(p.price_minor, p.currency ?? "EUR")}, ${p.on_hand ? `${p.on_hand} on hand` : "sold out"}`,
             }))}
             onChange={setPicked}
           />
@@ -113,8 +125,8 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
       )}
       {found?.tax && (
         <p className="mt-1 text-sm" data-tax>
-          <span className="font-mono">{(found.tax.total_cents / 100).toFixed(2)}</span>, of which{" "}
-          <span className="font-mono">{(found.tax.tax_cents / 100).toFixed(2)}</span> is sales tax.{" "}
+          <span className="font-mono">{money(found.tax.total_minor, found.tax.currency)}</span>, of which{" "}
+          <span className="font-mono">{money(found.tax.tax_minor, found.tax.currency)}</span> is sales tax.{" "}
           <span className="text-faint">{found.tax.why}</span>
         </p>
       )}
@@ -124,13 +136,13 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
             <GapScale zones={found.size.zones} width={720} />
           </div>
           <div className="mt-2 flex flex-wrap items-end gap-4 border-line border-t pt-3">
-            <TextField
+            <DateField
               className="w-40"
               label="Break-in begins"
-              type="date"
               value={bodies.settle.start_on ?? found.plan.wears[0]?.on ?? ""}
               disabled={fitting.state !== "open"}
-              onChange={(v) => set("settle", { start_on: v || null })}
+              onCommit={(v) => set("settle", { start_on: v })}
+              error={refusal("settle", "start_on")}
             />
             <div>
               <span className="block text-faint text-xs">Free days</span>
@@ -151,6 +163,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
               label="What it gives up, in your words (printed on the sheet)"
               value={bodies.settle.gives_up ?? ""}
               onChange={(v) => set("settle", { gives_up: v || null })}
+              error={refusal("settle", "gives_up")}
             />
           )}
         </>
@@ -165,9 +178,7 @@ function TakeHome({ fittingId }: { fittingId: string }) {
   const { fitting } = useDesk();
   const store = useStoreFitting();
   const [due, setDue] = useState(fitting.follow_up?.due_on ?? "");
-  const proposed = new Date(Date.parse(fitting.sale?.sold_at ?? "") + THREE_WEEKS_MS)
-    .toISOString()
-    .slice(0, 10);
+  const proposed = fitting.follow_up_proposed ?? "";
   const booked = fitting.follow_up?.due_on;
   useEffect(() => {
     if (booked) setDue(booked);
@@ -203,12 +214,11 @@ function TakeHome({ fittingId }: { fittingId: string }) {
         </a>
       </span>
       <span className="flex items-end gap-2">
-        <TextField
+        <DateField
           className="w-40"
           label="See again on"
-          type="date"
           value={due || proposed}
-          onChange={setDue}
+          onCommit={(v) => setDue(v ?? "")}
           error={book.error?.message}
         />
         <Button

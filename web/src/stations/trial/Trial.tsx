@@ -1,10 +1,11 @@
 /** Trial: the pulled pairs put through the sport's tests, with pinches marked where they are. */
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState, useSyncExternalStore } from "react";
 import { useSearchParams } from "react-router";
 import { ask, http, type Schemas } from "../../api/client";
 import { useDesk } from "../../api/fitting";
 import { useSizeWord } from "../../api/house";
+import { startTimer, stopTimer, subscribeTimers, timerKey, timers } from "../../api/timers";
 import { useKeys } from "../../shell/keys";
 import { Button, Heading, Loading, OneOf, Reason, TextField } from "../../ui/parts";
 import { Station, useVocabulary, Waiting } from "../Station";
@@ -24,11 +25,14 @@ export default function TrialStation() {
       ),
   });
   const sizeWord = useSizeWord();
+  const running = useSyncExternalStore(subscribeTimers, timers);
   const pair = fitting.tray.find((p) => p.id === params.get("pair")) ?? fitting.tray[0];
   if (!pair) return <Waiting message="Pull a pair first: two to four make a trial." />;
   const tests = words.data?.sports.find((s) => s.slug === bodies.brief.sport)?.tests;
   if (!tests) return <Loading what="the tests" />;
   const trial: Trial = bodies.trial.pairs?.[pair.id] ?? ({} as Trial);
+  const isTimed = (id: string) =>
+    Object.keys(running).some((key) => key.startsWith(timerKey(fitting.id, id, "")));
   const put = (field: string, value: unknown) => set("trial", { [`pairs/${pair.id}/${field}`]: value });
   return (
     <Station margin={<TrialMargin advice={advice.data?.[pair.id] ?? []} trial={trial} />}>
@@ -39,7 +43,7 @@ export default function TrialStation() {
           options={fitting.tray.map((p) => ({
             value: p.id,
             text: `${p.name} ${sizeWord(p)}`,
-            hint: bodies.trial.pairs?.[p.id]?.verdict ?? "to try",
+            hint: `${bodies.trial.pairs?.[p.id]?.verdict ?? "to try"}${isTimed(p.id) ? " · timer runs" : ""}`,
           }))}
           onChange={(v) => setParams({ pair: v }, { replace: true })}
         />
@@ -54,6 +58,7 @@ export default function TrialStation() {
               { value: "fail", text: "Fails" },
             ]}
             onChange={(v) => put("verdict", v)}
+            onClear={() => put("verdict", null)}
           />
         </div>
       </div>
@@ -70,6 +75,8 @@ export default function TrialStation() {
                   <span className="block text-faint text-sm">Passes: {t.passes}</span>
                   {t.seconds && (
                     <Timer
+                      key={pair.id}
+                      id={timerKey(fitting.id, pair.id, t.slug)}
                       wanted={t.seconds}
                       done={trial.seconds?.[t.slug] ?? 0}
                       first={t === tests.find((x) => x.seconds)}
@@ -88,6 +95,7 @@ export default function TrialStation() {
                     { value: "fail", text: "Fail" },
                   ]}
                   onChange={(v) => put(`tests/${t.slug}`, v)}
+                  onClear={() => put(`tests/${t.slug}`, null)}
                 />
               </li>
             ))}
@@ -156,6 +164,8 @@ function Asked(props: {
 }
 
 interface TimerProps {
+  /** Of the pair and the test it belongs to. */
+  id: string;
   name: string;
   wanted: number;
   done: number;
@@ -166,12 +176,10 @@ interface TimerProps {
 
 const clock = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, "0")}`;
 
-/** A stopwatch towards the wanted time; the space bar works the first one of the list. */
-function Timer({ name, wanted, done, first, disabled, onStop }: TimerProps) {
-  const [since, setSince] = useState<number | null>(null);
+/** Counts up to what the test wants; runs on while other pairs and stations are shown. Space starts and stops the first one of the list. */
+function Timer({ id, name, wanted, done, first, disabled, onStop }: TimerProps) {
+  const since = useSyncExternalStore(subscribeTimers, timers)[id] ?? null;
   const [, tick] = useState(0);
-  const stop = useRef(onStop);
-  stop.current = onStop;
   const seconds = since === null ? done : done + (Date.now() - since) / 1000;
   useEffect(() => {
     if (since === null) return;
@@ -180,11 +188,9 @@ function Timer({ name, wanted, done, first, disabled, onStop }: TimerProps) {
   }, [since]);
   const toggle = () => {
     if (disabled) return;
-    if (since === null) setSince(Date.now());
-    else {
-      setSince(null);
-      stop.current(Math.round(done + (Date.now() - since) / 1000));
-    }
+    if (since === null) return startTimer(id);
+    const ran = stopTimer(id);
+    if (ran !== null) onStop(Math.round(done + ran));
   };
   useKeys(first ? { " ": toggle } : {});
   return (

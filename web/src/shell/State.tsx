@@ -1,0 +1,157 @@
+/** What to know of the state of things: no connection, not saved, a file that failed, a new version. */
+
+import { useRegisterSW } from "virtual:pwa-register/react";
+import { useState, useSyncExternalStore } from "react";
+import { Link } from "react-router";
+import { useOutbox } from "../api/fitting";
+import { type Entry, entriesOf, isWaiting, letGo, schedule } from "../api/outbox";
+import { dropJob, subscribeUploads, uploads } from "../api/uploads";
+import { Button, Dialog } from "../ui/parts";
+import { fieldName } from "./ClashDialog";
+
+const LOOK_FOR_NEW_MS = 30 * 60_000;
+
+export const useUploads = () => useSyncExternalStore(subscribeUploads, uploads);
+
+const kept = (entries: Entry[]): number =>
+  entries.reduce((n, e) => n + Object.keys(e.waiting).length + Object.keys(e.sending?.set ?? {}).length, 0);
+
+function Line({ text, children }: { text: string; children?: React.ReactNode }) {
+  return (
+    <p className="flex items-center justify-between gap-4 border-madder border-b-2 bg-sheet px-4 py-1">
+      <span>{text}</span>
+      <span className="flex shrink-0 gap-1">{children}</span>
+    </p>
+  );
+}
+
+export function StateBar() {
+  const box = useOutbox();
+  const entries = Object.entries(box.entries);
+  const n = kept(Object.values(box.entries));
+  const failing = entries.find(([, e]) => e.trouble);
+  const failed = useUploads().filter((j) => j.trouble && !window.location.pathname.includes(j.fitting));
+  return (
+    <div role="status" aria-live="polite">
+      {box.offline && (
+        <Line
+          text={`No connection. ${n ? `${n} change${n > 1 ? "s are" : " is"} kept here and will be sent when it is back.` : "You see what was last known; what you type is kept here."}`}
+        >
+          <Button kind="quiet" onClick={() => schedule(0)}>
+            Try now
+          </Button>
+        </Line>
+      )}
+      {!box.offline && failing && (
+        <Line text={`Not saved yet, and being tried again: ${failing[1].trouble}`}>
+          <Button kind="quiet" onClick={() => schedule(0)}>
+            Try now
+          </Button>
+          <Button kind="quiet" onClick={() => letGo(failing[0])}>
+            Let it go
+          </Button>
+        </Line>
+      )}
+      {failed.map((j) => (
+        <Line key={j.id} text={`${j.name} was not measured: ${j.trouble?.title}`}>
+          <Link
+            className="inline-flex min-h-11 items-center px-3 underline"
+            to={`/fittings/${j.fitting}/feet`}
+          >
+            Go there
+          </Link>
+          <Button kind="quiet" onClick={() => dropJob(j.id)}>
+            Let it go
+          </Button>
+        </Line>
+      ))}
+      <NewVersion />
+    </div>
+  );
+}
+
+/** A new version waits until somebody takes it; never in the middle of a fitting by itself. */
+function NewVersion() {
+  const {
+    needRefresh: [there],
+    updateServiceWorker,
+  } = useRegisterSW({
+    immediate: true,
+    onRegisteredSW: (_, registration) => {
+      if (registration) setInterval(() => void registration.update().catch(() => undefined), LOOK_FOR_NEW_MS);
+    },
+  });
+  if (!there) return null;
+  return (
+    <Line text="A newer version of Kalon is here. It is taken when you say so, or when all its tabs are closed.">
+      <Button kind="quiet" onClick={() => void updateServiceWorker(true)}>
+        Take it now
+      </Button>
+    </Line>
+  );
+}
+
+/** Saved, saving, kept here, or not saved: one word at the top right, of this fitting alone. */
+export function SavedWord({ fitting }: { fitting: string }) {
+  const box = useOutbox();
+  const [open, setOpen] = useState(false);
+  const entries = entriesOf(fitting);
+  const refused = entries.some((e) => Object.keys(e.refused).length > 0);
+  const failing = entries.some((e) => e.trouble);
+  const waiting = isWaiting(fitting);
+  const word = refused
+    ? "not saved: see why"
+    : waiting && box.offline
+      ? "kept here"
+      : waiting && failing
+        ? "not saved yet"
+        : waiting
+          ? "saving …"
+          : box.offline
+            ? "as last known"
+            : "saved";
+  return (
+    <>
+      {refused ? (
+        <button
+          type="button"
+          data-saved={word}
+          className="min-h-11 px-2 text-madder text-sm underline"
+          onClick={() => setOpen(true)}
+        >
+          {word}
+        </button>
+      ) : (
+        <span data-saved={word} className="text-faint text-sm">
+          {word}
+        </span>
+      )}
+      <Dialog open={open && refused} onClose={() => setOpen(false)} title="Not saved">
+        <ul className="space-y-2">
+          {Object.entries(box.entries)
+            .filter(([, e]) => e.fitting === fitting)
+            .flatMap(([key, e]) =>
+              Object.entries(e.refused).map(([path, r]) => (
+                <li
+                  key={key + path}
+                  className="flex items-center justify-between gap-3 border-madder border-l-4 pl-2"
+                >
+                  <span>
+                    <b>{fieldName(path)}</b>: <span className="font-mono">{written(r.value)}</span>
+                    <span className="block text-sm">{r.text}</span>
+                  </span>
+                  <Button onClick={() => letGo(key, path)}>Let it go</Button>
+                </li>
+              )),
+            )}
+        </ul>
+        <Button className="mt-4" kind="strong" onClick={() => setOpen(false)}>
+          Back to mend it
+        </Button>
+      </Dialog>
+    </>
+  );
+}
+
+const written = (value: unknown): string =>
+  value === null ? "nothing" : typeof value === "object" ? JSON.stringify(value) : String(value);
