@@ -23,8 +23,10 @@ def open_page(browser: Browser, running: Web) -> Iterator[Callable[..., Page]]:
     contexts = []
     troubles: list[str] = []
 
-    def new(login: str = "ilse", password: str = "chalk-and-tape-7", size: dict[str, int] | None = None) -> Page:
-        context = browser.new_context(viewport=size or VIEW, accept_downloads=True)  # type: ignore[arg-type]
+    def new(
+        login: str = "ilse", password: str = "chalk-and-tape-7", size: dict[str, int] | None = None, **more: str
+    ) -> Page:
+        context = browser.new_context(viewport=size or VIEW, accept_downloads=True, **more)  # type: ignore[arg-type]
         contexts.append(context)
         page = context.new_page()
         page.on("pageerror", lambda e: troubles.append(f"error: {e}"))
