@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -160,9 +161,11 @@ def test_judging_blind_hides_maker_name_and_price(page: Page, running: Web) -> N
     expect(page.locator("main")).to_contain_text("Shoe 1")
 
 
-def test_commands_find_an_athlete(page: Page) -> None:
+@pytest.mark.parametrize("wait_s", [0, 1.5])
+def test_commands_typed_ahead_find_an_athlete(page: Page, wait_s: float) -> None:
+    page.route("**/api/athletes?*", lambda route: (time.sleep(wait_s), route.continue_()))
     page.keyboard.press("Control+k")
-    page.get_by_placeholder("A command or an athlete").fill("corin")
+    page.keyboard.type("corin")
     page.keyboard.press("Enter")
     page.get_by_role("heading", name="Corin Salt").wait_for()
 

@@ -1,6 +1,6 @@
 /** Who is signed in decides what there is: the sign-in, or the shell with its rooms and fittings. */
 import { useIsRestoring, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
+import { lazy, useEffect, useRef } from "react";
 import { BrowserRouter, Route, Routes, useLocation, useParams } from "react-router";
 import { ask, type Fitting, http, type Schemas, Trouble } from "./api/client";
 import { fittingKey, useOutbox } from "./api/fitting";
@@ -10,7 +10,7 @@ import { SignIn } from "./rooms/SignIn";
 import { Boundary } from "./shell/Boundary";
 import { Shell } from "./shell/Shell";
 import { setShopZone } from "./ui/clock";
-import { part, whenIdle } from "./ui/later";
+import { whenIdle } from "./ui/later";
 import { Dialog, Loading, Note } from "./ui/parts";
 
 const ROOMS = {
@@ -21,6 +21,12 @@ const ROOMS = {
   house: () => import("./rooms/House"),
   fitting: () => import("./stations/FittingRoom"),
 };
+const Today = lazy(ROOMS.today);
+const Athletes = lazy(ROOMS.athletes);
+const Athlete = lazy(ROOMS.athlete);
+const Stockroom = lazy(ROOMS.stockroom);
+const House = lazy(ROOMS.house);
+const FittingRoom = lazy(ROOMS.fitting);
 
 export function App() {
   const client = useQueryClient();
@@ -75,11 +81,6 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
     who.current = now;
     client.removeQueries({ predicate: (q) => q.queryKey[0] !== "me" });
   }, [me, client]);
-  const Today = part(ROOMS.today);
-  const Athletes = part(ROOMS.athletes);
-  const Stockroom = part(ROOMS.stockroom);
-  const House = part(ROOMS.house);
-  const FittingRoom = part(ROOMS.fitting);
   return (
     <>
       <Shell me={me}>
@@ -105,6 +106,5 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
 
 /** An athlete's page is of one athlete: what was begun for one must not be taken for another. */
 function OneAthlete() {
-  const Athlete = part(ROOMS.athlete);
   return <Athlete key={useParams().id} />;
 }

@@ -55,7 +55,9 @@ class VersionAhead(Conflict):
     code = "version-ahead"
 
     def __init__(self, version: int) -> None:
-        super().__init__("The records were put back to an earlier state meanwhile. What you typed is sent on top of it.")
+        super().__init__(
+            "The records were put back to an earlier state meanwhile. What you typed is sent on top of it."
+        )
         self.version = version
 
     def as_problem(self) -> dict[str, Any]:

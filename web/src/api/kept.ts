@@ -19,7 +19,7 @@ export const persister = createAsyncStoragePersister({
 });
 
 export const isWorthKeeping = (query: Query): boolean =>
-  query.state.status === "success" && WORTH.has(String(query.queryKey[0]));
+  query.state.data !== undefined && WORTH.has(String(query.queryKey[0]));
 
 export const KEPT_FOR_MS = 3 * 86_400_000;
 

@@ -111,13 +111,21 @@ function read(name: string): Record<string, Entry> {
   }
 }
 
-/** Take over what somebody left: what is here already counts as newer. */
+/** What two left of one part, the own counting as newer and going first. */
+function merged(own: Entry, left: Entry): Entry {
+  const newer = [...Object.keys(own.sending?.set ?? {}), ...Object.keys(own.waiting)];
+  const older = without({ ...left.sending?.set, ...left.waiting }, newer);
+  const refused = { ...without(left.refused, newer), ...own.refused };
+  return { ...own, waiting: { ...older, ...own.waiting }, refused, clash: own.clash ?? left.clash };
+}
+
+/** Take over what somebody left. */
 function adopt(name: string): void {
   const entries = { ...state.entries };
   for (const [key, left] of Object.entries(read(name))) {
     const own = entries[key];
     entries[key] = own
-      ? { ...own, waiting: { ...left.sending?.set, ...left.waiting, ...own.sending?.set, ...own.waiting } }
+      ? merged(own, left)
       : { ...left, sending: left.sending && { ...left.sending, tries: 0 }, trouble: null };
   }
   localStorage.removeItem(name);

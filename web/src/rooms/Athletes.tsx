@@ -68,12 +68,12 @@ export default function Athletes() {
           </li>
         ))}
       </ul>
-      <NewAthlete open={adding} onClose={() => setAdding(false)} />
+      {adding && <NewAthlete onClose={() => setAdding(false)} />}
     </RoomPage>
   );
 }
 
-function NewAthlete({ open, onClose }: { open: boolean; onClose: () => void }) {
+function NewAthlete({ onClose }: { onClose: () => void }) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const [name, setName] = useState("");
@@ -93,7 +93,7 @@ function NewAthlete({ open, onClose }: { open: boolean; onClose: () => void }) {
     },
   });
   return (
-    <Dialog open={open} onClose={onClose} title="New athlete">
+    <Dialog open onClose={onClose} title="New athlete">
       <form
         className="space-y-3"
         onSubmit={(e) => {

@@ -1,12 +1,23 @@
 /** Round the shell and round each station: what fails inside says so, and the rest of the bench stays. */
-import { type ReactNode, Suspense } from "react";
+import { type ReactNode, Suspense, useState } from "react";
 import { ErrorBoundary, type FallbackProps } from "react-error-boundary";
 import { tellFailure } from "../api/failures";
-import { askAgain } from "../ui/later";
 import { Button, Loading, Note } from "../ui/parts";
+
+/** A part that could not be fetched is not asked for again by the browser: the page is opened anew, once it can be. */
+async function openAnew(): Promise<boolean> {
+  try {
+    await fetch("/health", { cache: "no-store", signal: AbortSignal.timeout(8000) });
+  } catch {
+    return false;
+  }
+  window.location.reload();
+  return true;
+}
 
 function Failed({ error, resetErrorBoundary, what }: FallbackProps & { what: string }) {
   const loading = error instanceof TypeError && /import|module|fetch/i.test(error.message);
+  const [still, setStill] = useState(false);
   return (
     <main tabIndex={-1}>
       <Note title={loading ? `${what} could not be loaded` : `${what} can't be drawn`}>
@@ -15,17 +26,14 @@ function Failed({ error, resetErrorBoundary, what }: FallbackProps & { what: str
             ? "The connection was away, or a newer version is here. What you typed is kept."
             : "Something went wrong in drawing it, and was noted in the log. What you typed is kept."}
         </p>
+        {still && <p role="alert">There is still no connection.</p>}
         <p className="mt-3 flex gap-2">
           <Button
             kind="strong"
-            onClick={() => {
-              askAgain();
-              resetErrorBoundary();
-            }}
+            onClick={() => (loading ? void openAnew().then((done) => setStill(!done)) : resetErrorBoundary())}
           >
             Try again
           </Button>
-          <Button onClick={() => window.location.reload()}>Open the page anew</Button>
         </p>
       </Note>
     </main>

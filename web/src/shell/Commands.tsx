@@ -1,6 +1,7 @@
-/** Commands and athletes by name, from the keyboard. */
+/** Commands and athletes by name, from the keyboard. Keys typed ahead of the list count as if it had been there. */
 import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
+import { type KeyboardEvent, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { ask, http } from "../api/client";
 import { Dialog } from "../ui/parts";
@@ -12,37 +13,63 @@ interface Props {
 
 const ROW = "flex min-h-11 items-center px-3 data-[selected=true]:bg-ink data-[selected=true]:text-sheet";
 
-export default function Commands({ actions, onClose }: Props) {
+export function Commands({ actions, onClose }: Props) {
   const navigate = useNavigate();
-  const athletes = useQuery({ queryKey: ["athletes", ""], queryFn: () => ask(http.GET("/api/athletes")) });
+  const [text, setText] = useState("");
+  /** Enter was pressed before the list for what is typed had come. */
+  const [ahead, setAhead] = useState(false);
+  const athletes = useQuery({
+    queryKey: ["athletes", text],
+    queryFn: () => ask(http.GET("/api/athletes", { params: { query: { text } } })),
+  });
+  const typed = text.trim().toLowerCase();
+  const rows = [
+    ...actions
+      .filter((a) => a.name.toLowerCase().includes(typed))
+      .map((a) => ({ key: a.name, name: a.name, squad: "", run: a.run })),
+    ...(athletes.data ?? []).map((a) => ({
+      key: a.id,
+      name: a.name,
+      squad: a.squad,
+      run: () => navigate(`/athletes/${a.id}`),
+    })),
+  ];
   const pick = (run: () => void) => {
     onClose();
     run();
   };
+  const [first] = rows;
+  useEffect(() => {
+    if (!ahead || !athletes.data) return;
+    setAhead(false);
+    if (!first) return;
+    onClose();
+    first.run();
+  }, [ahead, athletes.data, first, onClose]);
+  const press = (event: KeyboardEvent) => {
+    if (event.key === "Enter" && !rows.length && athletes.isPending) setAhead(true);
+  };
   return (
     <Dialog open onClose={onClose} title="Commands">
-      <Command label="Commands">
+      <Command label="Commands" shouldFilter={false} onKeyDown={press}>
         <Command.Input
           autoFocus
+          value={text}
+          onValueChange={(now) => {
+            setAhead(false);
+            setText(now);
+          }}
           placeholder="A command or an athlete"
           className="mb-2 min-h-11 w-full border border-ink/50 bg-sheet px-3"
         />
         <Command.List className="max-h-80 overflow-auto">
-          <Command.Empty className="p-3 text-faint">Nothing by that name.</Command.Empty>
-          {actions.map((a) => (
-            <Command.Item key={a.name} value={a.name} onSelect={() => pick(a.run)} className={ROW}>
-              {a.name}
-            </Command.Item>
-          ))}
-          {athletes.data?.map((a) => (
-            <Command.Item
-              key={a.id}
-              value={`${a.name} ${a.squad}`}
-              onSelect={() => pick(() => navigate(`/athletes/${a.id}`))}
-              className={ROW}
-            >
-              {a.name}
-              <span className="ml-2 text-sm opacity-75">{a.squad}</span>
+          {!rows.length && (
+            <p className="p-3 text-faint">{athletes.isPending ? "Looking …" : "Nothing by that name."}</p>
+          )}
+          {rows.map((row) => (
+            <Command.Item key={row.key} value={row.key} onSelect={() => pick(row.run)} className={ROW}>
+              {row.name}
+              {row.squad && <span className="ml-2 text-sm opacity-75">{row.squad}</span>}
             </Command.Item>
           ))}
         </Command.List>

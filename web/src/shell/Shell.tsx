@@ -1,18 +1,16 @@
 /** The sheet on the bench: a spine on the left, the work in the middle, what to know of the state above. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, Suspense, useEffect, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { ask, http, type Schemas, Trouble } from "../api/client";
 import { forgetKept } from "../api/kept";
 import { isWaiting } from "../api/outbox";
 import { isUploading } from "../api/uploads";
-import { part } from "../ui/later";
 import { Button, Dialog } from "../ui/parts";
 import { ClashDialog } from "./ClashDialog";
+import { Commands } from "./Commands";
 import { KEY_LIST, setKeysOff, useKeys, useKeysOff } from "./keys";
 import { StateBar } from "./State";
-
-const COMMANDS = () => import("./Commands");
 
 const ROOMS = [
   ["/", "Today"],
@@ -51,7 +49,6 @@ function toggleSheet(): void {
 export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode }) {
   const navigate = useNavigate();
   const client = useQueryClient();
-  const Commands = part(COMMANDS);
   const [commands, setCommands] = useState(false);
   const [list, setList] = useState(false);
   const off = useKeysOff();
@@ -125,7 +122,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
           <Button onClick={() => out.reset()}>Stay signed in</Button>
         </span>
       </Dialog>
-      <Suspense>{commands && <Commands actions={actions} onClose={() => setCommands(false)} />}</Suspense>
+      {commands && <Commands actions={actions} onClose={() => setCommands(false)} />}
       <Dialog open={list} onClose={() => setList(false)} title="Keys">
         <dl className="grid grid-cols-[7rem_1fr] gap-y-1.5">
           {KEY_LIST.map(([key, what]) => (

@@ -1,5 +1,5 @@
 /** A fitting: the stations down the spine, the sheet, the margin, the tray that follows along. */
-import { type ComponentType, useEffect } from "react";
+import { type ComponentType, lazy, useEffect } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
 import type { Fitting, Schemas } from "../api/client";
 import { FittingContext, useDesk, useFittingDesk, useFittingQuery } from "../api/fitting";
@@ -10,7 +10,7 @@ import { Boundary } from "../shell/Boundary";
 import { useKeys } from "../shell/keys";
 import { Spine } from "../shell/Shell";
 import { SavedWord } from "../shell/State";
-import { part, whenIdle } from "../ui/later";
+import { whenIdle } from "../ui/later";
 import { Button, day, Loading, Note } from "../ui/parts";
 import { STATION_NAMES, STATIONS, type StationSlug } from "./order";
 
@@ -23,6 +23,15 @@ const VIEWS = {
   settle: () => import("./settle/Settle"),
   return: () => import("./return/Return"),
 } satisfies Record<StationSlug, unknown>;
+const DRAWN: Record<StationSlug, ComponentType<{ me: Schemas["Me"] }>> = {
+  feet: lazy(VIEWS.feet),
+  brief: lazy(VIEWS.brief),
+  spec: lazy(VIEWS.spec),
+  pull: lazy(VIEWS.pull),
+  trial: lazy(VIEWS.trial),
+  settle: lazy(VIEWS.settle),
+  return: lazy(VIEWS.return),
+};
 const STATE_SIGNS = { done: "✓", doing: "›", waits: "" } as const;
 
 export default function FittingRoom({ me }: { me: Schemas["Me"] }) {
@@ -58,7 +67,7 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
     "ctrl+z": () => undo(fitting.id, (part) => fitting.parts[part].version),
   });
   useEffect(() => whenIdle(Object.values(VIEWS)), []);
-  const View: ComponentType<{ me: Schemas["Me"] }> = part(VIEWS[slug]);
+  const View = DRAWN[slug];
   return (
     <FittingContext.Provider value={desk}>
       <svg width="0" height="0" className="absolute" aria-hidden="true">

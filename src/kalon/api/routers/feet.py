@@ -163,7 +163,11 @@ def shape(desk: Anyone, capture_id: UUID) -> ShapeOut:
         return ShapeOut.model_validate(captures.get(cx, capture_id)["shape"])
 
 
-@router.get("/captures/{capture_id}/surface", responses={200: {"content": {"application/octet-stream": {}}}})
+@router.get(
+    "/captures/{capture_id}/surface",
+    response_class=Response,
+    responses={200: {"content": {"application/octet-stream": {}}}},
+)
 def surface(desk: Anyone, capture_id: UUID) -> Response:
     """A scan's surface thinned for showing: corner count (uint32), corners (float32 × 3), faces (uint32 × 3)."""
     with desk.open() as cx:
@@ -172,7 +176,7 @@ def surface(desk: Anyone, capture_id: UUID) -> Response:
         return Response(captures.bytes_of(cx, capture_id, "view"), media_type="application/octet-stream")
 
 
-@router.get("/captures/{capture_id}/picture", responses={200: {"content": {"image/jpeg": {}}}})
+@router.get("/captures/{capture_id}/picture", response_class=Response, responses={200: {"content": {"image/jpeg": {}}}})
 def picture(desk: Anyone, capture_id: UUID, flat: bool = False) -> Response:
     """A tracing's photograph, or (`flat`) its paper seen from straight above at 2 pixels a millimetre."""
     with desk.open() as cx:
