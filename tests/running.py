@@ -17,7 +17,7 @@ from pathlib import Path
 from psycopg.conninfo import conninfo_to_dict
 
 from kalon.demo.load import load
-from kalon.host.postgres import Addresses, LocalServer, default_home, free_port
+from kalon.host.postgres import SUPER, Addresses, LocalServer, default_home, free_port
 from kalon.host.supervise import answers
 from kalon.store.migrate import migrate
 
@@ -44,6 +44,12 @@ def addresses_of(url: str) -> Addresses:
     """The same database for each of its roles."""
     parts = conninfo_to_dict(url)
     return _servers[int(str(parts["port"]))].addresses(str(parts["dbname"]))
+
+
+def superuser_of(url: str) -> str:
+    """The same database for the server's superuser."""
+    parts = conninfo_to_dict(url)
+    return _servers[int(str(parts["port"]))].url(SUPER, str(parts["dbname"]))
 
 
 def demo_database(server: LocalServer, name: str) -> str:

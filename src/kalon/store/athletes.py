@@ -18,13 +18,18 @@ def _json(value: Any) -> Any:
     return value.isoformat() if isinstance(value, date) else value
 
 
-def find(cx: Cx, text: str, limit: int = 500) -> list[Row]:
-    """Athletes whose name or squad has `text` in it, with their newest fitting."""
+LISTED = 200
+"""Athletes shown at once: whoever looks for one of more types a part of the name."""
+
+
+def find(cx: Cx, text: str, limit: int = LISTED) -> list[Row]:
+    """Athletes whose name or squad has `text` in it, with their newest fitting, by name; so many at most."""
     return cx.execute(
         """
         SELECT a.id, a.name, a.born_on, a.squad, a.note, a.version, f.id AS fitting_id, f.state, f.touched_at,
                b.body ->> 'sport' AS sport
-        FROM athletes_named(%s, %s) found JOIN athlete a ON a.id = found.id
+        FROM athletes_named(%s, %s) found
+        JOIN LATERAL (SELECT * FROM athlete WHERE id = found.id LIMIT 1) a ON true
         LEFT JOIN LATERAL (SELECT id, state, touched_at FROM fitting WHERE athlete_id = a.id
                            ORDER BY opened_at DESC, id DESC LIMIT 1) f ON true
         LEFT JOIN fitting_part b ON b.fitting_id = f.id AND b.part = 'brief'

@@ -120,12 +120,17 @@ def tray(cx: Cx, fitting_id: UUID) -> list[Row]:
         LINE.replace("m.price_minor", "m.price_minor, others.n AS also_pulled", 1)
         + """
         JOIN tray_pair t ON t.stock_line_id = l.id
-        LEFT JOIN LATERAL (SELECT count(*) AS n FROM tray_pair o JOIN fitting f ON f.id = o.fitting_id
-                           WHERE o.stock_line_id = l.id AND o.fitting_id <> t.fitting_id AND f.state = 'open') others
+        LEFT JOIN LATERAL (SELECT count(*) AS n FROM tray_pair o
+                           WHERE o.stock_line_id = l.id AND o.fitting_id <> t.fitting_id AND o.held) others
         ON true WHERE t.fitting_id = %s ORDER BY t.pulled_at
         """,
         [fitting_id],
     ).fetchall()
+
+
+def held(cx: Cx, fitting_id: UUID, out: bool) -> None:
+    """Whether a fitting's tray keeps its pairs off the shelf: as long as it is open."""
+    cx.execute("UPDATE tray_pair SET held = %s WHERE fitting_id = %s", [out, fitting_id])
 
 
 def pull(cx: Cx, who: Who, fitting: Row, line_id: UUID) -> None:

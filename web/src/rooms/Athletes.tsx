@@ -7,6 +7,8 @@ import { Spine } from "../shell/Shell";
 import { Button, Dialog, day, Loading, Note, TextField } from "../ui/parts";
 import { RoomPage } from "./RoomPage";
 
+/** As many as the server lists at once. */
+const LISTED = 200;
 const STATE_WORDS: Record<string, string> = { open: "open", settled: "settled", returned: "seen again" };
 
 export default function Athletes() {
@@ -48,6 +50,9 @@ export default function Athletes() {
       {list.error && <Note title="The list can't be shown">{list.error.message}</Note>}
       {list.data && !list.data.length && (
         <p className="text-faint">Nobody by that name. Add them as a new athlete.</p>
+      )}
+      {list.data && list.data.length >= LISTED && (
+        <p className="mb-3 text-faint">The first {LISTED} by name. Type a part of the name to see others.</p>
       )}
       <ul className="columns-2 gap-8 max-lg:columns-1">
         {list.data?.map((a) => (

@@ -1,0 +1,78 @@
+"""A shop of 20,000 athletes and 60,000 fittings: pages read what they show, not the tables. Plans, not times."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import psycopg
+import pytest
+from starlette.testclient import TestClient
+
+from tests.explained import Asked, asked_by
+from tests.large import grow
+
+GROWN = {"athlete", "fitting", "fitting_part", "change", "tray_pair", "sale", "follow_up", "foot_capture", "session"}
+PAGES = {  # pages of 8 kB looked at; the whole of these tables is more than 25,000
+    "/api/today": 2500,
+    "/api/athletes": 3500,
+    "/api/athletes?text=corlis0": 3500,
+    "/api/athletes?text=Ab": 3500,
+    "/api/athletes?text=salt": 150,
+    "/api/athletes/{athlete}": 200,
+    "/api/fittings/{open}": 250,
+    "/api/fittings/{settled}": 250,
+    "/api/fittings/{open}/feet/over-time": 250,
+    "/api/fittings/{open}/spec": 150,
+    "/api/fittings/{open}/pull": 300,
+    "/api/fittings/{settled}/outcome": 250,
+    "/api/house": 50,
+}
+MOST_STATEMENTS = 8
+
+
+@pytest.fixture(scope="module")
+def large(demo_url: str) -> str:
+    grow(demo_url)
+    return demo_url
+
+
+@pytest.fixture(scope="module")
+def names(large: str) -> dict[str, str]:
+    """A fitting of either kind among those that were multiplied, and its athlete."""
+    found = {}
+    with psycopg.connect(large) as cx:
+        for state, only in (("open", "f.state = 'open'"), ("settled", "s.snapshot <> '{}'")):
+            row = cx.execute(
+                "SELECT f.id, f.athlete_id FROM fitting f JOIN athlete a ON a.id = f.athlete_id "
+                "LEFT JOIN sale s ON s.fitting_id = f.id "
+                f"WHERE a.squad LIKE 'Squad %' AND {only} ORDER BY f.id LIMIT 1"
+            ).fetchone()
+            assert row
+            found |= {state: str(row[0]), "athlete": str(row[1])}
+    return found
+
+
+@pytest.fixture(scope="module")
+def client(large: str) -> Iterator[tuple[TestClient, Asked]]:
+    with asked_by(large) as found:
+        yield found
+
+
+def test_the_shop_is_as_large_as_said(large: str) -> None:
+    with psycopg.connect(large) as cx:
+        for table, least in (("athlete", 20_000), ("fitting", 60_000), ("change", 200_000), ("tray_pair", 170_000)):
+            (rows,) = cx.execute(f"SELECT count(*) FROM {table}").fetchone() or (0,)
+            assert rows >= least
+
+
+@pytest.mark.parametrize("path", list(PAGES))
+def test_a_page_reads_what_it_shows(client: tuple[TestClient, Asked], names: dict[str, str], path: str) -> None:
+    browser, asked = client
+    asked.questions.clear()
+    answer = browser.get(path.format(**names))
+    assert answer.status_code == 200, answer.text
+    assert 0 < len(asked.questions) <= MOST_STATEMENTS
+    for question in asked.questions:
+        assert not question.read_whole & GROWN, question.text
+    looked_at = sum(q.pages for q in asked.questions)
+    assert looked_at <= PAGES[path], f"{looked_at} pages"

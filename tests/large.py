@@ -1,0 +1,72 @@
+"""A shop grown large: its records multiplied in the database, for plans and figures at size."""
+
+from __future__ import annotations
+
+import psycopg
+
+from tests.running import superuser_of
+
+ATHLETES, FITTINGS_EACH, TRAYS_EACH, CHANGES_EACH = 20_000, 3, 3, 10
+
+GROW = """
+CREATE TEMP TABLE grown ON COMMIT DROP AS
+    SELECT gen_random_uuid() AS id, i FROM generate_series(1, {athletes}) i;
+INSERT INTO athlete (id, shop_id, name, squad)
+    SELECT g.id, s.shop_id,
+           (ARRAY['Abel','Berit','Cosima','Dorian','Edda','Falk','Gesa','Hanno','Ilka','Jost'])[1 + i % 10] || ' '
+           || (ARRAY['Aldern','Brack','Corlis','Dunmar','Esterby'])[1 + i / 10 % 5] || lpad(i::text, 5, '0'),
+           'Squad ' || i % 40
+    FROM grown g, (SELECT id, shop_id FROM staff WHERE login = 'ilse') s;
+CREATE TEMP TABLE visits ON COMMIT DROP AS
+    SELECT gen_random_uuid() AS id, g.id AS athlete_id, g.i, n,
+           now() - make_interval(days => (n * 300 + g.i % 280)::int) AS at
+    FROM grown g, generate_series(1, {fittings}) n;
+INSERT INTO fitting (id, shop_id, athlete_id, state, opened_by, opened_at, touched_at)
+    SELECT v.id, s.shop_id, v.athlete_id, CASE WHEN n = 1 AND v.i % 50 = 0 THEN 'open' ELSE 'settled' END, s.id, v.at, v.at
+    FROM visits v, (SELECT id, shop_id FROM staff WHERE login = 'ilse') s;
+INSERT INTO fitting_part (shop_id, fitting_id, part, version, body, format)
+    SELECT s.shop_id, v.id, p.part, p.version, p.body, p.format
+    FROM visits v, (SELECT id, shop_id FROM staff WHERE login = 'ilse') s, LATERAL (
+        SELECT part, version, body, format FROM fitting_part WHERE fitting_id = (SELECT f.id FROM fitting f
+            JOIN fitting_part b ON b.fitting_id = f.id AND b.part = 'brief' AND b.version > 0
+            WHERE f.shop_id = s.shop_id AND f.id NOT IN (SELECT id FROM visits) ORDER BY f.id LIMIT 1)
+    ) p;
+CREATE TEMP TABLE lines ON COMMIT DROP AS
+    SELECT id, shop_id, row_number() OVER () AS n, count(*) OVER () AS of FROM stock_line
+    WHERE shop_id = (SELECT shop_id FROM staff WHERE login = 'ilse');
+ANALYZE lines;
+INSERT INTO tray_pair (shop_id, fitting_id, stock_line_id, held)
+    SELECT l.shop_id, v.id, l.id, v.held FROM (
+        SELECT id, n = 1 AND i % 50 = 0 AS held, 1 + (i * 7 + n * 13 + t * 101) % (SELECT max(of) FROM lines) AS n
+        FROM visits, generate_series(1, {trays}) t) v JOIN lines l ON l.n = v.n
+    ON CONFLICT DO NOTHING;
+INSERT INTO sale (id, shop_id, fitting_id, stock_line_id, sold_by, sold_at, price_minor, rules_version, snapshot, pair,
+                  format, currency)
+    SELECT gen_random_uuid(), old.shop_id, v.id, old.stock_line_id, old.sold_by, v.at, old.price_minor,
+           old.rules_version, CASE WHEN v.i < 100 THEN old.snapshot ELSE '{{}}' END, old.pair, old.format, old.currency
+    FROM visits v, (SELECT s.* FROM sale s JOIN staff p ON p.id = s.sold_by AND p.login = 'ilse'
+                    WHERE s.undone_at IS NULL ORDER BY s.id LIMIT 1) old
+    WHERE NOT (v.n = 1 AND v.i % 50 = 0);
+INSERT INTO foot_capture (id, shop_id, fitting_id, athlete_id, kind, side, said, reading, shape, copy, view, taken_by,
+                          taken_at, measured_at, format)
+    SELECT gen_random_uuid(), old.shop_id, v.id, v.athlete_id, old.kind, old.side, old.said, old.reading, '{{}}', '', '',
+           old.taken_by, v.at, v.at, old.format
+    FROM visits v, (SELECT c.* FROM foot_capture c JOIN staff p ON p.id = c.taken_by AND p.login = 'ilse'
+                    WHERE c.removed_at IS NULL ORDER BY c.id LIMIT 1) old
+    WHERE v.n < 3;
+INSERT INTO change (shop_id, athlete_id, fitting_id, part, version, change_id, before, after, staff_id, at)
+    SELECT s.shop_id, g.id, NULL, 'athlete', n, gen_random_uuid(), '{{}}', '{{"note": "grown"}}', s.id, now()
+    FROM grown g, generate_series(1, {changes}) n, (SELECT id, shop_id FROM staff WHERE login = 'ilse') s;
+INSERT INTO follow_up (id, shop_id, fitting_id, due_on, done_at)
+    SELECT gen_random_uuid(), s.shop_id, v.id, (v.at + interval '21 days')::date, CASE WHEN v.i % 40 > 0 THEN now() END
+    FROM visits v, (SELECT id, shop_id FROM staff WHERE login = 'ilse') s WHERE v.n > 1;
+"""
+
+
+def grow(url: str) -> None:
+    """Multiply the first shop's records: 20,000 athletes, 60,000 fittings, 180,000 tray rows, 200,000 changes."""
+    with psycopg.connect(superuser_of(url)) as cx:
+        cx.execute("SET session_replication_role = replica")  # what is copied refers to what is there
+        cx.execute(GROW.format(athletes=ATHLETES, fittings=FITTINGS_EACH, trays=TRAYS_EACH, changes=CHANGES_EACH))
+    with psycopg.connect(url, autocommit=True) as cx:
+        cx.execute("VACUUM ANALYZE")
