@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import uuid
 from collections.abc import Callable, Iterator
 
 import httpx
@@ -154,7 +155,9 @@ def test_the_last_pair_sold_meanwhile_is_a_clear_sentence(page: Page, running: W
     mine, lines = pulled(client, 1)
     other = ready_to_pull(client)
     manager = signed_in(running, "marrow")
-    manager.put(f"/api/stock/{lines[0]}/on-hand", json={"on_hand": 1})
+    (had,) = [p["on_hand"] for p in client.get(f"/api/fittings/{mine}").json()["tray"]]
+    move = {"id": str(uuid.uuid4()), "by": 1 - had}
+    assert manager.post(f"/api/stock/{lines[0]}/moves", json=move).json()["on_hand"] == 1
     client.put(f"/api/fittings/{other}/tray/{lines[0]}")
     page.goto(f"{running.url}/fittings/{mine}/settle")
     page.get_by_role("button", name="Settle on this pair").wait_for()

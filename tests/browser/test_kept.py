@@ -249,7 +249,7 @@ def test_two_quick_presses_at_the_shelf_count_two_and_a_failed_one_says_so(
     expect(cell).to_have_attribute("data-moving", "0")
     page.reload()
     expect(cell).to_have_attribute("data-on-hand", str(before + 3))
-    page.route("**/moves", refuse(500, 1))
+    page.route("**/moves", refuse(409, 1))
     more.click()
     expect(row.get_by_role("alert")).to_contain_text("+1 was not counted: It failed here.")
     expect(cell).to_have_attribute("data-on-hand", str(before + 3))
@@ -257,6 +257,27 @@ def test_two_quick_presses_at_the_shelf_count_two_and_a_failed_one_says_so(
     expect(cell).to_have_attribute("data-moving", "0")
     page.reload()
     expect(cell).to_have_attribute("data-on-hand", str(before + 4))
+
+
+def test_a_count_without_connection_is_kept_and_sent_later(open_page: Callable[..., Page], running: Web) -> None:
+    page = open_page("marrow", PASSWORDS["marrow"])
+    page.goto(f"{running.url}/stockroom")
+    rows = page.get_by_role("region", name="Stock lines").get_by_role("listitem")
+    row = rows.nth(1)
+    cell = row.locator("[data-on-hand]")
+    before = int(cell.get_attribute("data-on-hand") or 0)
+    page.route("**/moves", lambda route: route.abort())
+    row.get_by_role("button", name="more").click()
+    expect(row.get_by_role("alert")).to_contain_text("+1 is kept and tried again")
+    page.get_by_label("Maker, model, sport, size or width").fill("no such pair at all")
+    expect(rows).to_have_count(0)
+    page.reload()
+    expect(cell).to_have_attribute("data-on-hand", str(before + 1))
+    page.unroute("**/moves")
+    expect(cell).to_have_attribute("data-moving", "0", timeout=20_000)
+    page.reload()
+    expect(cell).to_have_attribute("data-on-hand", str(before + 1))
+    expect(cell).to_have_attribute("data-moving", "0")
 
 
 def worker_ready(page: Page) -> None:

@@ -2,9 +2,10 @@
 import { useIsRestoring, useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, useEffect, useRef } from "react";
 import { BrowserRouter, Route, Routes, useLocation, useParams } from "react-router";
-import { ask, type Fitting, http, type Schemas, Trouble } from "./api/client";
+import { ask, type Fitting, http, type Pair, type Schemas, Trouble } from "./api/client";
 import { fittingKey, useOutbox } from "./api/fitting";
 import { useHouse } from "./api/house";
+import { openMoves } from "./api/moves";
 import { openOutbox } from "./api/outbox";
 import { SignIn } from "./rooms/SignIn";
 import { Boundary } from "./shell/Boundary";
@@ -47,6 +48,11 @@ export function App() {
       }
       void client.invalidateQueries({ queryKey: fittingKey(id) });
       void client.invalidateQueries({ queryKey: ["of", id] });
+    });
+    openMoves(login, (line, onHand) => {
+      client.setQueriesData<Pair[]>({ queryKey: ["stock"] }, (rows) =>
+        rows?.map((r) => (r.id === line ? { ...r, on_hand: onHand } : r)),
+      );
     });
   }, [login, client]);
   if (me.isPending || restoring) return <Loading what="the bench" />;

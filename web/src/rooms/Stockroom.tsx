@@ -1,9 +1,9 @@
 /** Every stock line: what is on hand, and its inner measures. */
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useDeferredValue, useRef, useState } from "react";
+import { useDeferredValue, useRef, useState, useSyncExternalStore } from "react";
 import { ask, http, type Pair, type Schemas } from "../api/client";
-import { noteTrouble } from "../api/outbox";
+import { allMoves, count, countAgain, dropMove, subscribeMoves } from "../api/moves";
 import { Spine } from "../shell/Shell";
 import { Button, Loading, Note } from "../ui/parts";
 
@@ -85,48 +85,11 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
   );
 }
 
-/** Presses on their way: each sent once under its own id, whatever is pressed or asked meanwhile. */
-interface Move {
-  id: string;
-  by: number;
-  trouble: string | null;
-}
-
-function useMoves(line: string) {
-  const client = useQueryClient();
-  const [moves, setMoves] = useState<Move[]>([]);
-  const send = (move: Move) => {
-    setMoves((all) => [...all.filter((m) => m.id !== move.id), { ...move, trouble: null }]);
-    ask(
-      http.POST("/api/stock/{line_id}/moves", {
-        params: { path: { line_id: line } },
-        body: { id: move.id, by: move.by },
-      }),
-    )
-      .then(async (now) => {
-        client.setQueriesData<Pair[]>({ queryKey: ["stock"] }, (rows) =>
-          rows?.map((r) => (r.id === line ? { ...r, on_hand: now.on_hand } : r)),
-        );
-        setMoves((all) => all.filter((m) => m.id !== move.id));
-      })
-      .catch((error: unknown) => {
-        noteTrouble(error);
-        const trouble = error instanceof Error ? error.message : "It failed.";
-        setMoves((all) => all.map((m) => (m.id === move.id ? { ...m, trouble } : m)));
-      });
-  };
-  return {
-    moves,
-    step: (by: number) => send({ id: crypto.randomUUID(), by, trouble: null }),
-    again: (move: Move) => send(move),
-    letGo: (move: Move) => setMoves((all) => all.filter((m) => m.id !== move.id)),
-  };
-}
-
 function Line({ row, top, canCount }: { row: Pair; top: number; canCount: boolean }) {
-  const { moves, step, again, letGo } = useMoves(row.id);
-  const shown = row.on_hand + moves.filter((m) => !m.trouble).reduce((n, m) => n + m.by, 0);
-  const failed = moves.find((m) => m.trouble);
+  const moves = useSyncExternalStore(subscribeMoves, allMoves).filter((m) => m.line === row.id);
+  const shown = row.on_hand + moves.filter((m) => !m.refused).reduce((n, m) => n + m.by, 0);
+  const failed = moves.find((m) => m.refused) ?? moves.find((m) => m.trouble);
+  const step = (by: number) => count(row.id, by);
   return (
     <li className={`${COLUMNS} absolute inset-x-0 border-line border-b`} style={{ top, height: ROW }}>
       <span>
@@ -135,11 +98,12 @@ function Line({ row, top, canCount }: { row: Pair; top: number; canCount: boolea
       {failed ? (
         <span role="alert" className="col-span-8 flex items-center gap-2 text-madder text-sm">
           {failed.by > 0 ? "+" : "−"}
-          {Math.abs(failed.by)} was not counted: {failed.trouble}
-          <Button kind="quiet" onClick={() => again(failed)}>
+          {Math.abs(failed.by)} {failed.refused ? "was not counted" : "is kept and tried again"}:{" "}
+          {failed.trouble}
+          <Button kind="quiet" onClick={() => countAgain(failed)}>
             Again
           </Button>
-          <Button kind="quiet" onClick={() => letGo(failed)}>
+          <Button kind="quiet" onClick={() => dropMove(failed.id)}>
             Let it go
           </Button>
         </span>

@@ -4,6 +4,7 @@ import { useRegisterSW } from "virtual:pwa-register/react";
 import { useState, useSyncExternalStore } from "react";
 import { Link } from "react-router";
 import { useOutbox } from "../api/fitting";
+import { allMoves, dropMove, subscribeMoves } from "../api/moves";
 import { type Entry, entriesOf, isWaiting, letGo, schedule } from "../api/outbox";
 import { dropJob, subscribeUploads, uploads } from "../api/uploads";
 import { Button, Dialog } from "../ui/parts";
@@ -28,7 +29,9 @@ function Line({ text, children }: { text: string; children?: React.ReactNode }) 
 export function StateBar() {
   const box = useOutbox();
   const entries = Object.entries(box.entries);
-  const n = kept(Object.values(box.entries));
+  const moves = useSyncExternalStore(subscribeMoves, allMoves);
+  const n = kept(Object.values(box.entries)) + moves.length;
+  const uncounted = moves.find((m) => m.trouble);
   const failing = entries.find(([, e]) => e.trouble);
   const failed = useUploads().filter((j) => j.trouble && !window.location.pathname.includes(j.fitting));
   return (
@@ -48,6 +51,16 @@ export function StateBar() {
             Try now
           </Button>
           <Button kind="quiet" onClick={() => letGo(failing[0])}>
+            Let it go
+          </Button>
+        </Line>
+      )}
+      {!box.offline && uncounted && !window.location.pathname.startsWith("/stockroom") && (
+        <Line text={`A stock count is not saved yet: ${uncounted.trouble}`}>
+          <Link className="inline-flex min-h-11 items-center px-3 underline" to="/stockroom">
+            Go there
+          </Link>
+          <Button kind="quiet" onClick={() => dropMove(uncounted.id)}>
             Let it go
           </Button>
         </Line>
