@@ -6,6 +6,11 @@ const here = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
 export default defineConfig({
   root: here(".."),
-  resolve: { alias: { vitest: here("node_modules/vitest/dist/index.js") } },
+  resolve: {
+    alias: {
+      vitest: here("node_modules/vitest/dist/index.js"),
+      "@tanstack/react-query": here("node_modules/@tanstack/react-query"),
+    },
+  },
   test: { environment: "node", setupFiles: ["tests/web/setup.ts"], include: ["tests/web/**/*.test.ts"] },
 });

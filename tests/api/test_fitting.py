@@ -191,7 +191,8 @@ def test_clearing_a_field_takes_it_out(running: Web) -> None:
 
 def test_a_base_version_from_the_future_is_refused(running: Web) -> None:
     client = signed_in(running)
-    assert patch(client, new_fitting(client), "feet", {"sock": "thin"}, base=5).status_code == 422
+    answer = patch(client, new_fitting(client), "feet", {"sock": "thin"}, base=5)
+    assert (answer.status_code, answer.json()["code"], answer.json()["version"]) == (409, "version-ahead", 0)
 
 
 def test_every_change_of_an_athlete_is_on_record(running: Web) -> None:

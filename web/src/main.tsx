@@ -5,6 +5,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./App";
 import { Trouble } from "./api/client";
+import { watchConnection } from "./api/connection";
 import { tellFailure } from "./api/failures";
 import { fittingQuery } from "./api/fitting";
 import { isWorthKeeping, KEPT_FOR_MS, persister } from "./api/kept";
@@ -34,6 +35,7 @@ const client = new QueryClient({
   },
 });
 
+watchConnection(client);
 window.addEventListener("error", (e) => tellFailure(e.error));
 window.addEventListener("unhandledrejection", (e) => {
   if (!(e.reason instanceof Trouble)) tellFailure(e.reason);

@@ -91,7 +91,11 @@ function Line({ row, top, canCount }: { row: Pair; top: number; canCount: boolea
   const failed = moves.find((m) => m.refused) ?? moves.find((m) => m.trouble);
   const step = (by: number) => count(row.id, by);
   return (
-    <li className={`${COLUMNS} absolute inset-x-0 border-line border-b`} style={{ top, height: ROW }}>
+    <li
+      data-line={row.id}
+      className={`${COLUMNS} absolute inset-x-0 border-line border-b`}
+      style={{ top, height: ROW }}
+    >
       <span>
         <b>{row.name}</b> <span className="text-faint text-sm">{row.maker}</span>
       </span>

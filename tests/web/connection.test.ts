@@ -1,0 +1,45 @@
+/** The connection is looked for while it is away; what failed is asked for again when it is back. */
+import { QueryClient } from "@tanstack/react-query";
+import { afterEach, beforeEach, expect, it, vi } from "vitest";
+
+let up = false;
+let looked = 0;
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  vi.resetModules();
+  [up, looked] = [false, 0];
+  vi.stubGlobal(
+    "fetch",
+    vi.fn(async () => {
+      looked += 1;
+      return up ? new Response("{}") : Promise.reject(new TypeError("away"));
+    }),
+  );
+});
+afterEach(() => vi.useRealTimers());
+
+it("looks with growing pauses, and asks again for what failed", async () => {
+  const box = await import("../../web/src/api/outbox");
+  const { away } = await import("../../web/src/api/client");
+  const { watchConnection } = await import("../../web/src/api/connection");
+  const client = new QueryClient();
+  const asked = vi.fn(async () => {
+    if (!up) throw away();
+    return "here";
+  });
+  await client.prefetchQuery({ queryKey: ["of"], queryFn: asked, retry: false });
+  watchConnection(client);
+  box.noteTrouble(away());
+  expect(box.snapshot().offline).toBe(true);
+  await vi.advanceTimersByTimeAsync(60_000);
+  expect(looked).toBeGreaterThan(4);
+  expect(looked).toBeLessThan(12);
+  up = true;
+  await vi.advanceTimersByTimeAsync(10_000);
+  expect(box.snapshot().offline).toBe(false);
+  expect(client.getQueryState(["of"])?.isInvalidated).toBe(true);
+  const before = looked;
+  await vi.advanceTimersByTimeAsync(60_000);
+  expect(looked).toBe(before);
+});
