@@ -252,6 +252,26 @@ def test_whether_they_still_grow_is_known_from_their_age(running: Web, age: int,
     assert again["surface"] == FOOTBALL["surface"]
 
 
+def test_an_answer_no_sport_knows_is_refused_and_the_fitting_stays_open(running: Web) -> None:
+    client = signed_in(running)
+    fitting = ready_to_pull(client)
+    refused = patch(client, fitting, "brief", {"discipline": "ballet"})
+    assert (refused.status_code, refused.json()["fields"][0]["field"]) == (422, "discipline")
+    assert patch(client, fitting, "brief", {"schools/football_size": "sideways"}).status_code == 422
+    assert patch(client, fitting, "brief", {"sport": "climbing"}).status_code == 200
+    whole = client.get(f"/api/fittings/{fitting}")
+    assert whole.status_code == 200
+    assert {s["slug"]: s["state"] for s in whole.json()["stations"]}["brief"] == "doing"
+
+
+def test_a_sold_fitting_has_nothing_left_to_do_before_the_sale(running: Web) -> None:
+    client = signed_in(running)
+    fitting, (line,) = pulled(client, 1)
+    assert sell(client, fitting, line).status_code == 201
+    stations = client.get(f"/api/fittings/{fitting}").json()["stations"]
+    assert [s["state"] for s in stations[:5]] == ["done"] * 5
+
+
 def test_stations_that_need_more_say_what(running: Web) -> None:
     client = signed_in(running)
     fitting = new_fitting(client)

@@ -15,6 +15,7 @@ from kalon.core.rules.brief import (
     Brief,
     BriefDraft,
     asked_only,
+    check_answers,
     complete,
     still_to_ask,
 )
@@ -416,6 +417,19 @@ def test_what_is_still_to_ask() -> None:
     assert still_to_ask(BriefDraft(sport="climbing", discipline="trad", body_kg=60)) == []
     with pytest.raises(BadInput, match="surface"):
         complete(BriefDraft(sport="football", discipline="match", body_kg=70))
+
+
+def test_a_discipline_of_another_sport_is_asked_again_not_a_dead_end() -> None:
+    left = BriefDraft(
+        sport="climbing", discipline="match", body_kg=60, also=[{"discipline": "casual", "share_pct": 20}]
+    )
+    assert still_to_ask(left) == ["discipline"]
+    check_answers(left, {"sport"})
+    with pytest.raises(BadInput, match="No climbing discipline is called match") as refused:
+        check_answers(left, {"discipline"})
+    assert refused.value.fields[0].field == "discipline"
+    with pytest.raises(BadInput, match="casual"):
+        check_answers(left, {"also"})
 
 
 def test_schools_of_another_sport_are_left_behind() -> None:

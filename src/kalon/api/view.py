@@ -149,8 +149,14 @@ def preview_out(found: bench.Preview) -> SettlePreview:
     )
 
 
+AFTER_THE_SALE = ("settle", "return")
+
+
 def stations(on: Loaded, tray: list[Row], booked: bool) -> list[StationOut]:
-    """Each station done, doing, or what it waits for: the first not done is doing, the rest wait for it."""
+    """Each station done, doing, or what it waits for: the first not done is doing, the rest wait for it.
+
+    Once a pair is sold nothing before the sale is still to do."""
+    sold = on.sale is not None
     acknowledged = on.parts["spec"].body.get("acknowledged", {})
     trials = on.parts["trial"].body.get("pairs", {})
     asked = not still_to_ask(on.draft)
@@ -160,13 +166,13 @@ def stations(on: Loaded, tray: list[Row], booked: bool) -> list[StationOut]:
         "spec": asked and all(c.rule in acknowledged for c in on.spec.cautions if c.must_acknowledge),
         "pull": bool(tray),
         "trial": any(t.get("verdict") == "pass" for t in trials.values()),
-        "settle": bool(on.sale) and booked,
+        "settle": sold and booked,
         "return": on.row["state"] == "returned",
     }
     found = []
     waiting: str | None = None
     for slug, is_done in done.items():
-        if is_done:
+        if is_done or (sold and slug not in AFTER_THE_SALE):
             found.append(StationOut(slug=slug, state="done", waits_for=None))
         elif waiting is None:
             found.append(StationOut(slug=slug, state="doing", waits_for=None))

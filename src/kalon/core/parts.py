@@ -11,7 +11,7 @@ from .contract import Contract, Day
 from .errors import BadInput, FieldProblem, read
 from .feet.gauge import Feet
 from .fit.trial import PairTrial, pinches_of
-from .rules.brief import BriefDraft
+from .rules.brief import BriefDraft, check_answers
 from .rules.hand import HandWeight
 
 
@@ -59,9 +59,11 @@ PARTS: dict[str, type[Contract]] = {
 }
 
 
-def check_part(part: str, body: dict[str, Any]) -> None:
-    """Raise `BadInput` when `body` is not a possible state of `part`."""
+def check_part(part: str, body: dict[str, Any], sets: Iterable[str] = ()) -> None:
+    """Raise `BadInput` when `body` is not a possible state of `part`, or what `sets` (paths) put there is unknown."""
     value = read(PARTS[part], body)
+    if isinstance(value, BriefDraft):
+        check_answers(value, {path.split("/")[0] for path in sets})
     if isinstance(value, TrialPart):
         for line, trial in value.pairs.items():
             try:

@@ -253,7 +253,7 @@ def patch(
     body = now.body
     for path, value in sets.items():
         body = with_path(body, path, value)
-    check_part(part, body)
+    check_part(part, body, sets)
     return _write(cx, who, fitting_id, fitting["athlete_id"], part, now, body, change_id, sets)
 
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any, Literal
 
 from pydantic import Field, model_validator
 
 from ..contract import Contract, Day
-from ..errors import AtField, BadInput, read
+from ..errors import AtField, BadInput, bad_field, read
 from ..mechanics.edge import ToeStrength
 from ..mechanics.sideways import Floor
 from ..mechanics.squat import Bar
@@ -85,6 +86,41 @@ def _one_of(value: str, allowed: list[str], what: str, field: str) -> None:
         raise AtField(field, f"No {what} is called {value}; one of: {', '.join(allowed)}")
 
 
+OF_ONE_SPORT = ("discipline", "also", "schools")
+"""Answers whose words belong to one sport: they are left behind when the sport is changed."""
+
+
+def _in_words(draft: BriefDraft, name: str) -> None:
+    """Raise `AtField` when the answers to `name` are not in the sport's own words."""
+    if draft.sport is None:
+        return
+    words = SPORTS[draft.sport]
+    disciplines = [d.value for d in words.disciplines]
+    if name == "discipline" and draft.discipline is not None:
+        _one_of(draft.discipline, disciplines, f"{draft.sport} discipline", name)
+    if name == "also":
+        for i, other in enumerate(draft.also):
+            _one_of(other.discipline, disciplines, f"{draft.sport} discipline", f"also.{i}.discipline")
+        if sum(o.share_pct for o in draft.also) > 95:
+            raise AtField(name, "The other disciplines' shares leave no time for the first; together at most 95 %")
+    if name == "schools":
+        schools = {s.slug: [o.value for o in s.options] for s in words.schools}
+        for slug, side in draft.schools.items():
+            _one_of(slug, list(schools), f"{draft.sport} school", f"schools.{slug}")
+            _one_of(side, schools[slug], f"side of {slug}", f"schools.{slug}")
+
+
+def check_answers(draft: BriefDraft, given: Iterable[str]) -> None:
+    """Raise `BadInput` when an answer just given (by field) is none the sport knows."""
+    for name in OF_ONE_SPORT:
+        if name not in given:
+            continue
+        try:
+            _in_words(draft, name)
+        except AtField as error:
+            raise bad_field(error.field, "not-in-sport", f"{error}.") from None
+
+
 class Brief(BriefDraft):
     """A brief complete enough for a spec."""
 
@@ -95,19 +131,11 @@ class Brief(BriefDraft):
     @model_validator(mode="after")
     def _in_vocabulary(self) -> Brief:
         words = SPORTS[self.sport]
-        disciplines = [d.value for d in words.disciplines]
-        _one_of(self.discipline, disciplines, f"{self.sport} discipline", "discipline")
-        for i, other in enumerate(self.also):
-            _one_of(other.discipline, disciplines, f"{self.sport} discipline", f"also.{i}.discipline")
-        if sum(o.share_pct for o in self.also) > 95:
-            raise AtField("also", "The other disciplines' shares leave no time for the first; together at most 95 %")
+        for name in OF_ONE_SPORT:
+            _in_words(self, name)
         for ask in (a for a in words.asks if a.field in words.needs and getattr(self, a.field) is None):
             allowed = ", ".join(o.value for o in ask.options)
             raise AtField(ask.field, f"{self.sport.capitalize()} needs an answer here; one of: {allowed}")
-        schools = {s.slug: [o.value for o in s.options] for s in words.schools}
-        for slug, side in self.schools.items():
-            _one_of(slug, list(schools), f"{self.sport} school", f"schools.{slug}")
-            _one_of(side, schools[slug], f"side of {slug}", f"schools.{slug}")
         return self
 
     @property
@@ -135,7 +163,8 @@ def still_to_ask(draft: BriefDraft) -> list[str]:
     if draft.sport is None:
         return ["sport"]
     needed = ["discipline", "body_kg", *SPORTS[draft.sport].needs]
-    return [f for f in needed if getattr(draft, f) is None]
+    known = asked_only(draft)
+    return [f for f in needed if getattr(known, f) is None]
 
 
 def complete(draft: BriefDraft) -> Brief:
@@ -148,13 +177,15 @@ def complete(draft: BriefDraft) -> Brief:
 
 
 def asked_only(draft: BriefDraft) -> BriefDraft:
-    """The draft without schools and other disciplines of another sport, left behind when the sport was changed."""
+    """The draft without answers in another sport's words, left behind when the sport was changed."""
     if draft.sport is None:
         return draft
     words = SPORTS[draft.sport]
-    known = {s.slug for s in words.schools}
+    sides = {s.slug: {o.value for o in s.options} for s in words.schools}
     disciplines = {d.value for d in words.disciplines}
     values: dict[str, Any] = draft.model_dump()
-    values["schools"] = {k: v for k, v in draft.schools.items() if k in known}
+    values["schools"] = {k: v for k, v in draft.schools.items() if v in sides.get(k, ())}
     values["also"] = [o for o in values["also"] if o["discipline"] in disciplines]
+    if draft.discipline not in disciplines:
+        values["discipline"] = None
     return BriefDraft.model_validate(values)
