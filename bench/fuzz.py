@@ -29,7 +29,7 @@ from tests.running import Web, database_server, demo_database, web
 PEOPLE = ("marrow", "ilse", "pip", "sorrel", None)
 HANDS = 6
 HEAVY = {"/api/fittings/{fitting_id}/captures": 0.05, "/api/fittings/{fitting_id}/practice": 0.02,
-         "/api/fittings/{fitting_id}/fit-sheet.pdf": 0.2, "/api/stock": 0.1, "/api/session": 0.1,
+         "/api/fittings/{fitting_id}/fit-sheet.pdf": 0.2, "/api/stock": 0.1, "/api/session": 0.1, "/api/failures": 0.1,
          "/api/fittings/{fitting_id}/spec/what-if": 3, "/api/calc/{name}": 6,
          "/api/fittings/{fitting_id}/parts/{part}": 6}  # fmt: skip
 """How often an operation is called, against one for the others."""
