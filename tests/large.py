@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import psycopg
 
 from tests.running import superuser_of
@@ -70,3 +72,17 @@ def grow(url: str) -> None:
         cx.execute(GROW.format(athletes=ATHLETES, fittings=FITTINGS_EACH, trays=TRAYS_EACH, changes=CHANGES_EACH))
     with psycopg.connect(url, autocommit=True) as cx:
         cx.execute("VACUUM ANALYZE")
+
+
+def a_fitting_of_each(cx: psycopg.Connection[Any]) -> dict[str, str]:
+    """An open and a settled fitting among those that were multiplied, and an athlete's id."""
+    found = {}
+    for state, only in (("open", "f.state = 'open'"), ("settled", "s.snapshot <> '{}'")):
+        row = cx.execute(
+            "SELECT f.id, f.athlete_id FROM fitting f JOIN athlete a ON a.id = f.athlete_id "
+            "LEFT JOIN sale s ON s.fitting_id = f.id "
+            f"WHERE a.squad LIKE 'Squad %' AND {only} ORDER BY f.id LIMIT 1"
+        ).fetchone()
+        assert row
+        found |= {state: str(row[0]), "athlete": str(row[1])}
+    return found

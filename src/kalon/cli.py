@@ -304,10 +304,18 @@ def shots(_: argparse.Namespace) -> None:
     sys.exit(subprocess.run([sys.executable, "tests/browser/shots.py"], cwd=ROOT, check=False).returncode)
 
 
+BENCHES = {
+    "feet": "how near measuring comes, and how fast",
+    "large": "database time of each page in a shop of 20,000 athletes",
+    "start": "how long a start takes",
+    "soak": "edits, sales and counts while processes are killed",
+    "fuzz": "calls nobody would make",
+}
+
+
 def bench(args: argparse.Namespace) -> None:
     """Run the benchmarks."""
-    file = "bench/feet.py" if args.what == "feet" else "bench/run.py"
-    sys.exit(subprocess.run([sys.executable, file, *args.rest], cwd=ROOT, check=False).returncode)
+    sys.exit(subprocess.run([sys.executable, f"bench/{args.what}.py", *args.rest], cwd=ROOT, check=False).returncode)
 
 
 def parser() -> argparse.ArgumentParser:
@@ -379,8 +387,8 @@ def parser() -> argparse.ArgumentParser:
     add("shots", help="retake docs/screenshots").set_defaults(run=shots)
     add("openapi", help="print the OpenAPI document").set_defaults(run=openapi)
     add("check", help="make the tools of .ci/run ready").set_defaults(run=lambda _: None)
-    p = add("bench", help="run the benchmarks: bench, or bench feet for accuracy and speed of measuring")
-    p.add_argument("what", nargs="?", choices=["all", "feet"], default="all")
+    p = add("bench", help="figures of views and calls; or " + "; ".join(f"{n}: {w}" for n, w in BENCHES.items()))
+    p.add_argument("what", nargs="?", choices=["run", *BENCHES], default="run")
     p.add_argument("rest", nargs=argparse.REMAINDER)
     p.set_defaults(run=bench)
     return top

@@ -9,7 +9,7 @@ import pytest
 from starlette.testclient import TestClient
 
 from tests.explained import Asked, asked_by
-from tests.large import grow
+from tests.large import a_fitting_of_each, grow
 
 GROWN = {"athlete", "fitting", "fitting_part", "change", "tray_pair", "sale", "follow_up", "foot_capture", "session"}
 PAGES = {  # pages of 8 kB looked at; the whole of these tables is more than 25,000
@@ -38,18 +38,8 @@ def large(demo_url: str) -> str:
 
 @pytest.fixture(scope="module")
 def names(large: str) -> dict[str, str]:
-    """A fitting of either kind among those that were multiplied, and its athlete."""
-    found = {}
     with psycopg.connect(large) as cx:
-        for state, only in (("open", "f.state = 'open'"), ("settled", "s.snapshot <> '{}'")):
-            row = cx.execute(
-                "SELECT f.id, f.athlete_id FROM fitting f JOIN athlete a ON a.id = f.athlete_id "
-                "LEFT JOIN sale s ON s.fitting_id = f.id "
-                f"WHERE a.squad LIKE 'Squad %' AND {only} ORDER BY f.id LIMIT 1"
-            ).fetchone()
-            assert row
-            found |= {state: str(row[0]), "athlete": str(row[1])}
-    return found
+        return a_fitting_of_each(cx)
 
 
 @pytest.fixture(scope="module")

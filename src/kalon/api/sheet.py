@@ -1,37 +1,16 @@
-"""The fit sheet: what was measured, wanted, chosen and given up, with the break-in plan; as data, PDF, iCalendar."""
+"""The fit sheet: what was measured, wanted, chosen and given up, with the break-in plan, as data."""
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
-from functools import cache
-from io import BytesIO
-from pathlib import Path
 from typing import Any
 from uuid import UUID
 
-from icalendar import Calendar, Event
-from reportlab.lib.colors import HexColor
-from reportlab.lib.pagesizes import A4
-from reportlab.lib.styles import ParagraphStyle
-from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
-from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
-
-from ..core.care.breakin import BreakInOut
 from ..core.errors import Conflict
-from ..core.fit.size import WORDS, ZONE_NAMES
-from ..core.money import written
-from ..core.rules.words import SPORTS
 from ..core.sizes import SizeConvertIn, size_convert
 from ..store import fittings, house, sales
 from ..store.athletes import get as get_athlete
 from ..store.database import Cx
 from ..store.shop import day_of, zone_of
-
-FONTS = Path(__file__).parent / "fonts"
-GRAPHITE, MADDER, FAINT = HexColor("#2b2a27"), HexColor("#8f2436"), HexColor("#8a8375")
-MARKS = {"CP": "common practice", "PUB": "published", "MEM": "from memory", "HD": "house default"}
 
 
 def fit_sheet(cx: Cx, shop_name: str, fitting_id: UUID) -> dict[str, Any]:
@@ -72,161 +51,3 @@ def fit_sheet(cx: Cx, shop_name: str, fitting_id: UUID) -> dict[str, Any]:
         "follow_up_on": booked["due_on"].isoformat() if booked else None,
         "rules_version": sale["rules_version"],
     }
-
-
-@cache
-def _fonts() -> bool:
-    for name, file in (("Sans", "sans-regular"), ("Sans-Bold", "sans-bold"), ("Mono", "mono-regular")):
-        pdfmetrics.registerFont(TTFont(name, str(FONTS / f"{file}.ttf")))
-    pdfmetrics.registerFontFamily("Sans", normal="Sans", bold="Sans-Bold")
-    return True
-
-
-class GapBars(Flowable):
-    """Room by zone on one millimetre scale: the wanted band, a hollow mark for new, a full one for settled."""
-
-    ROW = 11 * mm
-
-    def __init__(self, zones: list[dict[str, Any]], width: float) -> None:
-        super().__init__()
-        self.zones = zones
-        self.width = width
-        self.height = self.ROW * len(zones) + 8 * mm
-
-    def draw(self) -> None:
-        """Draw onto the page."""
-        low = min(min(z["low_mm"], z["new_mm"], z["settled_mm"]) for z in self.zones) - 3
-        high = max(max(z["high_mm"], z["new_mm"], z["settled_mm"]) for z in self.zones) + 3
-        left, right = 22 * mm, self.width - 62 * mm
-        c = self.canv
-
-        def x(value: float) -> float:
-            return float(left + (value - low) / (high - low) * (right - left))
-
-        c.setStrokeColor(FAINT)
-        c.setFont("Mono", 6.5)
-        for tick in range(int(low // 5) * 5 + 5, int(high) + 1, 5):
-            c.setFillColor(FAINT)
-            c.line(x(tick), 7 * mm, x(tick), 8.5 * mm)
-            c.drawCentredString(x(tick), 4 * mm, f"{tick} mm" if tick == 0 else f"{tick}")
-        for i, z in enumerate(self.zones):
-            y = self.height - self.ROW * (i + 0.6)
-            c.setFillColor(GRAPHITE)
-            c.setFont("Sans-Bold", 9)
-            c.drawString(0, y - 3, ZONE_NAMES[z["zone"]].capitalize())
-            c.setStrokeColor(GRAPHITE)
-            c.setLineWidth(0.6)
-            c.rect(x(z["low_mm"]), y - 3 * mm, x(z["high_mm"]) - x(z["low_mm"]), 6 * mm)
-            c.line(x(z["new_mm"]), y, x(z["settled_mm"]), y)
-            c.setFillColor(HexColor("#ffffff"))
-            c.circle(x(z["new_mm"]), y, 1.6 * mm, fill=1)
-            c.setFillColor(MADDER)
-            c.circle(x(z["settled_mm"]), y, 1.6 * mm, fill=1)
-            c.setFillColor(GRAPHITE)
-            c.setFont("Mono", 7.5)
-            words = f"{WORDS[z['new']]} {z['new_mm']:+.1f} → {WORDS[z['settled']]} {z['settled_mm']:+.1f}"
-            c.drawString(right + 4 * mm, y - 3, words.replace("→", "to"))
-
-
-def _style(size: float, *, bold: bool = False, before: float = 0) -> ParagraphStyle:
-    return ParagraphStyle(
-        f"s{size}{bold}{before}",
-        fontName="Sans-Bold" if bold else "Sans",
-        fontSize=size,
-        leading=size * 1.35,
-        textColor=GRAPHITE,
-        spaceBefore=before,
-    )
-
-
-def _safe(text: object) -> str:
-    return str(text).replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
-
-
-def _price_line(sheet: dict[str, Any]) -> str:
-    tax = sheet["tax"]
-    if not tax:
-        return written(sheet["price_minor"], sheet["currency"])
-    total, part = (written(tax[n], tax["currency"]) for n in ("total_minor", "tax_minor"))
-    return f"{total}, of which {part} is sales tax: {tax['why']}"
-
-
-def fit_sheet_pdf(sheet: dict[str, Any]) -> bytes:
-    """The sheet as an A4 PDF."""
-    _fonts()
-    body, head, title = _style(9.5), _style(11, bold=True, before=8), _style(18, bold=True)
-    plan = BreakInOut.model_validate(sheet["break_in"])
-    size = sheet["size"]
-    also = " · ".join(f"{k.replace('_', ' ')} {v:g}" for k, v in size["nearest"].items() if k in ("uk", "us_men"))
-    words = SPORTS[sheet["brief"]["sport"]]
-    what = next(d.text for d in words.disciplines if d.value == sheet["brief"]["discipline"])
-    story: list[Flowable] = [
-        Paragraph(_safe(f"Fit sheet: {sheet['athlete']}"), title),
-        Paragraph(
-            _safe(f"{sheet['shop']} · fitted by {sheet['fitted_by']} · {sheet['settled_on']} · {words.name}: {what}"),
-            body,
-        ),
-        Paragraph("The pair", head),
-        Paragraph(
-            f"<b>{_safe(sheet['pair'])}</b>, EU {size['eu']:g} ({_safe(also)}), {_safe(size['width'])} width. "
-            + _safe(sheet["fit"]["verdict"]),
-            body,
-        ),
-        Paragraph(_safe(_price_line(sheet)), body),
-        Paragraph("Room by zone, new (hollow) and settled (full); the box is what is wanted", head),
-        GapBars(sheet["fit"]["zones"], 174 * mm),
-        Paragraph("What it gives up", head),
-        *[Paragraph("– " + _safe(t), body) for t in [*sheet["gives_up"], *([sheet["note"]] if sheet["note"] else [])]],
-        Paragraph("Breaking in", head),
-        Paragraph(_safe(plan.verdict), body),
-        Spacer(1, 2 * mm),
-    ]
-    rows = [["Day", "Minutes", "How", "Hours so far"]]
-    rows += [[f"{w.on:%a %d %b %Y}", str(w.minutes), w.how, f"{w.hours_so_far:.1f}"] for w in plan.wears]
-    table = Table(rows, colWidths=[36 * mm, 20 * mm, 92 * mm, 26 * mm], repeatRows=1)
-    table.setStyle(
-        TableStyle(
-            [
-                ("FONT", (0, 0), (-1, 0), "Sans-Bold", 8.5),
-                ("FONT", (0, 1), (-1, -1), "Sans", 8.5),
-                ("FONT", (1, 1), (1, -1), "Mono", 8.5),
-                ("FONT", (3, 1), (3, -1), "Mono", 8.5),
-                ("TEXTCOLOR", (0, 0), (-1, -1), GRAPHITE),
-                ("LINEBELOW", (0, 0), (-1, -1), 0.3, FAINT),
-                ("TOPPADDING", (0, 0), (-1, -1), 2),
-                ("BOTTOMPADDING", (0, 0), (-1, -1), 2),
-            ]
-        )
-    )
-    story += [table, *[Paragraph("– " + _safe(r), body) for r in plan.rules]]
-    cautions = sheet["spec"]["cautions"]
-    if cautions:
-        story.append(Paragraph("Cautions", head))
-        story += [Paragraph(f"– {_safe(c['text'])} ({MARKS[c['mark']]})", body) for c in cautions]
-    if sheet["follow_up_on"]:
-        story += [Paragraph("See you again", head), Paragraph(_safe(f"On {sheet['follow_up_on']}, in the pair."), body)]
-    story.append(
-        Paragraph(_safe(f"Rules {sheet['rules_version']}, house {sheet['house_version']}."), _style(7.5, before=8))
-    )
-    out = BytesIO()
-    SimpleDocTemplate(
-        out, pagesize=A4, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=16 * mm, bottomMargin=14 * mm,
-        title="Fit sheet", author=sheet["shop"],
-    ).build(story)  # fmt: skip
-    return out.getvalue()
-
-
-def break_in_calendar(plan: BreakInOut, pair: str, key: str) -> bytes:
-    """The wears as all-day entries."""
-    calendar = Calendar()
-    calendar.add("prodid", "-//kalon//break-in//EN")
-    calendar.add("version", "2.0")
-    for index, wear in enumerate(plan.wears):
-        event = Event()
-        event.add("uid", f"{key}-{index}@kalon")
-        event.add("dtstamp", datetime.now(UTC))
-        event.add("dtstart", wear.on)
-        event.add("summary", f"Wear in {pair}: {wear.minutes} min")
-        event.add("description", f"{wear.how.capitalize()}. Hot spot: stop, tape, shorter next time.")
-        calendar.add_component(event)
-    return bytes(calendar.to_ical())

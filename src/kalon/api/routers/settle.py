@@ -13,7 +13,7 @@ from ...store import sales
 from ...store.bench import load, preview, snapshot
 from ..desk import Anyone, Seller
 from ..schemas import FittingOut, SaleIn, SettlePreview
-from ..sheet import break_in_calendar, fit_sheet, fit_sheet_pdf
+from ..sheet import fit_sheet
 from ..view import fitting_out, preview_out
 
 router = APIRouter(prefix="/api/fittings/{fitting_id}", tags=["settle"])
@@ -56,6 +56,8 @@ def sheet_json(desk: Anyone, fitting_id: UUID) -> dict[str, Any]:
 @router.get("/fit-sheet.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})
 def sheet_pdf(desk: Anyone, fitting_id: UUID) -> Response:
     """The fit sheet to print."""
+    from ..printed import fit_sheet_pdf
+
     with desk.open() as cx:
         sheet = fit_sheet(cx, desk.who.shop_name, fitting_id)
     return Response(
@@ -68,6 +70,8 @@ def sheet_pdf(desk: Anyone, fitting_id: UUID) -> Response:
 @router.get("/break-in.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}})
 def calendar(desk: Anyone, fitting_id: UUID) -> Response:
     """The break-in plan as iCalendar (RFC 5545)."""
+    from ..printed import break_in_calendar
+
     with desk.open() as cx:
         sheet = fit_sheet(cx, desk.who.shop_name, fitting_id)
     plan = BreakInOut.model_validate(sheet["break_in"])

@@ -11,7 +11,6 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
-from scipy.signal import find_peaks
 
 from ..contract import Side
 from ..errors import BadInput
@@ -64,6 +63,8 @@ def second_toe(across: Floats, forward: Floats, inner: float, outer: float, big_
     `inner` and `outer` are the edges at the ball, `big_toe` the inner edge near the tip: the big toe's own tip
     lies within its breadth of that and is passed over.
     """
+    from scipy.signal import find_peaks  # brings all of scipy.stats: only where something is measured
+
     breadth = inner - outer
     usual = inner - SECOND_TOE * breadth
     peaks, _ = find_peaks(forward, prominence=0.5)
