@@ -12,7 +12,6 @@ import time
 import uuid
 from pathlib import Path
 
-
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from kalon.host.postgres import default_home, free_port

@@ -268,7 +268,7 @@ def test_a_count_without_connection_is_kept_and_sent_later(open_page: Callable[.
     before = int(cell.get_attribute("data-on-hand") or 0)
     page.route("**/moves", lambda route: route.abort())
     row.get_by_role("button", name="more").click()
-    expect(row.get_by_role("alert")).to_contain_text("+1 is kept and tried again")
+    expect(row.get_by_role("alert")).to_contain_text("+1 is kept here and sent again")
     page.get_by_label("Maker, model, sport, size or width").fill("no such pair at all")
     expect(rows).to_have_count(0)
     page.reload()

@@ -397,6 +397,23 @@ describe("two tabs", () => {
     expect(localStorage.getItem("kalon.outbox.ilse.open")).not.toBeNull();
   });
 
+  it("put what the closed one left under what is newer here, and keep its refusals", async () => {
+    answers = Array.from({ length: 4 }, () => problem(500));
+    type({ sock: "thick" });
+    await pass(600);
+    const refused = { "left/length_mm": { value: 26, text: "Too short." } };
+    const left = { [KEY]: { fitting: FITTING, part: "feet", base: 0, waiting: { sock: "thin", note: "x" }, refused } };
+    localStorage.setItem("kalon.outbox.ilse.closed", JSON.stringify(left));
+    vi.stubGlobal("navigator", {
+      locks: { request: (_: string, __: object, act: (lock: object | null) => unknown) => Promise.resolve(act({})) },
+    });
+    await pass(6000);
+    expect(entry()).toMatchObject({ waiting: { note: "x" }, sending: { set: { sock: "thick" } }, refused });
+    await pass(60_000);
+    expect(sent.at(-1)?.body.set).toEqual({ note: "x" });
+    expect(outbox.entriesOf(FITTING)[0]?.refused).toEqual(refused);
+  });
+
   it("survive a spoilt store", async () => {
     localStorage.setItem("kalon.outbox.ilse", "{half");
     await open();

@@ -100,7 +100,10 @@ function Line({ row, top, canCount }: { row: Pair; top: number; canCount: boolea
         <b>{row.name}</b> <span className="text-faint text-sm">{row.maker}</span>
       </span>
       {failed ? (
-        <span role="alert" className="col-span-8 flex items-center gap-2 text-madder text-sm">
+        <span
+          role="alert"
+          className="col-span-8 flex items-center gap-2 whitespace-nowrap text-madder text-sm"
+        >
           {failed.by > 0 ? "+" : "−"}
           {Math.abs(failed.by)} {failed.refused ? "was not counted" : "is kept and tried again"}:{" "}
           {failed.trouble}

@@ -14,8 +14,12 @@ const LOOK_FOR_NEW_MS = 30 * 60_000;
 
 export const useUploads = () => useSyncExternalStore(subscribeUploads, uploads);
 
+/** What somebody typed or pressed and is kept; which source counts goes with its number. */
 const kept = (entries: Entry[]): number =>
-  entries.reduce((n, e) => n + Object.keys(e.waiting).length + Object.keys(e.sending?.set ?? {}).length, 0);
+  entries.reduce((n, e) => {
+    const paths = new Set([...Object.keys(e.waiting), ...Object.keys(e.sending?.set ?? {})]);
+    return n + [...paths].filter((path) => !path.startsWith("prefer/")).length;
+  }, 0);
 
 function Line({ text, children }: { text: string; children?: React.ReactNode }) {
   return (

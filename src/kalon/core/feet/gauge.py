@@ -154,7 +154,7 @@ def _foot_questions(side: Side, foot: GaugeFoot) -> list[Question]:
         found.append(
             Question(
                 field=f"{side}.{name}",
-                text=f"{value:g} mm is {much} for a foot {foot.length_mm:g} mm long; usual is "
+                text=f"{value:.1f} mm is {much} for a foot {foot.length_mm:.1f} mm long; usual is "
                 f"{low * foot.length_mm:.0f}–{high * foot.length_mm:.0f} mm. Measure again?",
             )
         )
@@ -162,7 +162,7 @@ def _foot_questions(side: Side, foot: GaugeFoot) -> list[Question]:
         found.append(
             Question(
                 field=f"{side}.ball_girth_mm",
-                text=f"The tape cannot be shorter than twice the width ({2 * foot.ball_width_mm:g} mm). Measure again?",
+                text=f"The tape cannot be shorter than twice the width ({2 * foot.ball_width_mm:.1f} mm). Measure again?",
             )
         )
     return found
@@ -215,7 +215,7 @@ def read_feet(feet: Feet, norms: Norms | None = None) -> FeetReading:
             questions.append(
                 Question(
                     field=f"{side}.{name}",
-                    text=f"The {side} is {abs(apart):g} {unit_of(name)} more than the other foot. Measure both again?",
+                    text=f"The {side} is {abs(apart):.1f} {unit_of(name)} more than the other foot. Measure both again?",
                 )
             )
     by_name = {d.measure: d for d in differences}

@@ -43,7 +43,11 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
           <label htmlFor={id} className="block text-[0.82rem] leading-none">
             {spec.label}
           </label>
-          {found && <Sources side={side} spec={spec} found={found} />}
+          {found && chosen && found.source !== "gauge" ? (
+            <p className="pt-0.5 text-[0.7rem] text-faint leading-tight">typed</p>
+          ) : (
+            found && <Sources side={side} spec={spec} found={found} />
+          )}
         </div>
         <input
           id={id}
