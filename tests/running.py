@@ -66,6 +66,7 @@ class Web:
 
     database: Addresses
     port: int = field(default_factory=free_port)
+    env: dict[str, str] = field(default_factory=dict)
     process: subprocess.Popen[bytes] | None = None
 
     @property
@@ -77,7 +78,7 @@ class Web:
             [sys.executable, "-m", "uvicorn", "kalon.api.app:create_app", "--factory", "--port", str(self.port),
              "--no-access-log", "--log-level", "warning"],
             env={**os.environ, "KALON_DATABASE_URL": self.database.app, "KALON_GATE_URL": self.database.gate,
-                 "KALON_LOG": "ERROR"},
+                 "KALON_LOG": "ERROR"} | self.env,
             cwd=Path(__file__).parents[1],
         )  # fmt: skip
         deadline = time.monotonic() + 30
@@ -99,9 +100,9 @@ class Web:
 
 
 @contextmanager
-def web(url: str) -> Iterator[Web]:
+def web(url: str, **env: str) -> Iterator[Web]:
     """A running application on the database whose owner's address this is."""
-    running = Web(addresses_of(url))
+    running = Web(addresses_of(url), env=env)
     running.start()
     try:
         yield running

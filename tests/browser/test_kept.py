@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+import shutil
 import time
 import uuid
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 import httpx
 import psycopg
 import pytest
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Browser, Page, Route, expect
 
+from kalon.api.app import DIST
 from kalon.devices.practice import make
 from tests.api.calls import PASSWORDS, new_athlete, new_fitting, patch, pulled, ready_to_pull, signed_in
-from tests.browser.driver import saved
-from tests.running import Web
+from tests.browser.driver import saved, sign_in
+from tests.running import Web, web
 
 pytestmark = pytest.mark.browser
 PARTS = "**/api/fittings/*/parts/*"
@@ -305,6 +308,29 @@ def test_a_reload_without_connection_opens_the_fitting_and_keeps_what_is_typed(p
     page.context.set_offline(False)
     saved(page)
     assert state(client, fitting)["parts"]["feet"]["body"]["left"]["length_mm"] == 256.5
+
+
+def test_a_newer_version_is_offered_and_never_forced(browser: Browser, demo_url: str, tmp_path: Path) -> None:
+    interface = tmp_path / "dist"
+    shutil.copytree(DIST, interface)
+    with web(demo_url, KALON_DIST=str(interface)) as own:
+        page = browser.new_page()
+        sign_in(page, own.url)
+        page.goto(f"{own.url}/fittings/{new_fitting(signed_in(own))}/feet")
+        worker_ready(page)
+        page.evaluate("window.sameAsBefore = true")
+        worker = interface / "sw.js"
+        worker.write_text(worker.read_text() + "// newer")
+        page.evaluate("navigator.serviceWorker.getRegistration().then((r) => r.update())")
+        expect(page.get_by_text("A newer version of Kalon is here", exact=False)).to_be_visible(timeout=20_000)
+        left(page).fill("258.5")
+        saved(page)
+        assert page.evaluate("window.sameAsBefore")
+        page.get_by_role("button", name="Take it now").click()
+        page.wait_for_function("!window.sameAsBefore", timeout=20_000)
+        expect(left(page)).to_have_value("258.5")
+        expect(page.get_by_text("A newer version of Kalon is here", exact=False)).to_be_hidden()
+        page.close()
 
 
 def test_a_part_that_does_not_load_says_so_and_can_be_tried_again(open_page: Callable[..., Page], running: Web) -> None:

@@ -29,7 +29,8 @@ from .guard import Guard, plain, problem, said
 from .routers import athletes, calc, feet, fittings, pull, return_, rooms, session, settle, spec, trial
 from .schemas import Problem
 
-DIST = Path(__file__).parents[3] / "web" / "dist"
+DIST = Path(os.environ.get("KALON_DIST") or Path(__file__).parents[3] / "web" / "dist")
+"""The built interface."""
 AT_THE_ROOT = {
     "sw.js": "text/javascript",
     "manifest.webmanifest": "application/manifest+json",

@@ -105,8 +105,8 @@ function Line({ row, top, canCount }: { row: Pair; top: number; canCount: boolea
           className="col-span-8 flex items-center gap-2 whitespace-nowrap text-madder text-sm"
         >
           {failed.by > 0 ? "+" : "−"}
-          {Math.abs(failed.by)} {failed.refused ? "was not counted" : "is kept and tried again"}:{" "}
-          {failed.trouble}
+          {Math.abs(failed.by)}{" "}
+          {failed.refused ? `was not counted: ${failed.trouble}` : "is kept here and sent again"}
           <Button kind="quiet" onClick={() => countAgain(failed)}>
             Again
           </Button>

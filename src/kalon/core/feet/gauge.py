@@ -162,7 +162,8 @@ def _foot_questions(side: Side, foot: GaugeFoot) -> list[Question]:
         found.append(
             Question(
                 field=f"{side}.ball_girth_mm",
-                text=f"The tape cannot be shorter than twice the width ({2 * foot.ball_width_mm:.1f} mm). Measure again?",
+                text=f"The tape cannot be shorter than twice the width ({2 * foot.ball_width_mm:.1f} mm). "
+                "Measure again?",
             )
         )
     return found
@@ -215,7 +216,8 @@ def read_feet(feet: Feet, norms: Norms | None = None) -> FeetReading:
             questions.append(
                 Question(
                     field=f"{side}.{name}",
-                    text=f"The {side} is {abs(apart):.1f} {unit_of(name)} more than the other foot. Measure both again?",
+                    text=f"The {side} is {abs(apart):.1f} {unit_of(name)} more than the other foot. "
+                    "Measure both again?",
                 )
             )
     by_name = {d.measure: d for d in differences}
