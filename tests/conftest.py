@@ -6,18 +6,27 @@ import itertools
 import os
 from collections.abc import Iterator
 
-import psycopg
 import pytest
 from hypothesis import settings
 
-from kalon.host.postgres import OWNER, SUPER, LocalServer
-from tests.running import Web, database_server, demo_database, web
+from kalon.host.postgres import LocalServer
+from tests.running import SEED, Web, database_server, demo_database, forget_seed, own_home, web
 
 settings.register_profile("house", deadline=None)
 settings.load_profile("house")
 
-TEMPLATE = "kalon_template"
 _names = itertools.count()
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    """One seed for all processes of the run."""
+    if not hasattr(config, "workerinput"):
+        os.environ[SEED] = str(own_home().with_suffix(".seed"))
+
+
+def pytest_sessionfinish(session: pytest.Session) -> None:
+    if not hasattr(session.config, "workerinput"):
+        forget_seed()
 
 
 @pytest.fixture(scope="session")
@@ -26,20 +35,10 @@ def server() -> Iterator[LocalServer]:
         yield running
 
 
-@pytest.fixture(scope="session")
-def template(server: LocalServer) -> str:
-    """The demo scenario, loaded once; tests work on copies."""
-    demo_database(server, TEMPLATE)
-    return TEMPLATE
-
-
 @pytest.fixture(scope="module")
-def demo_url(server: LocalServer, template: str) -> str:
+def demo_url(server: LocalServer) -> str:
     """A database of this module's own, a copy of the demo."""
-    name = f"copy_{next(_names)}"
-    with psycopg.connect(server.url(SUPER, "postgres"), autocommit=True) as cx:
-        cx.execute(f"CREATE DATABASE {name} TEMPLATE {template} OWNER {OWNER}")
-    return server.url(OWNER, name)
+    return demo_database(server, f"copy_{next(_names)}")
 
 
 @pytest.fixture(scope="module")

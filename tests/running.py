@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import atexit
+import fcntl
 import os
 import shutil
 import signal
@@ -14,20 +16,58 @@ from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 
+import psycopg
 from psycopg.conninfo import conninfo_to_dict
 
 from kalon.demo.load import load
-from kalon.host.postgres import SUPER, Addresses, LocalServer, default_home, free_port
+from kalon.host.postgres import OWNER, SUPER, Addresses, LocalServer, default_home, free_port
 from kalon.host.supervise import answers
 from kalon.store.migrate import migrate
+
+TEMPLATE = "kalon_template"
+SEED = "KALON_TEST_SEED"
+"""Environment variable: where the processes of one test run share their seed."""
+
+
+def own_home() -> Path:
+    """A data folder nobody else uses, which the database's user can reach."""
+    return default_home().parent / f"test-{uuid.uuid4().hex[:8]}"
+
+
+def seed() -> Path:
+    """A stopped cluster with the demo scenario, made by whoever comes first; the others copy it."""
+    if SEED not in os.environ:
+        os.environ[SEED] = str(own_home().with_suffix(".seed"))
+        atexit.register(forget_seed)
+    place = Path(os.environ[SEED])
+    place.parent.mkdir(parents=True, exist_ok=True)
+    with place.with_suffix(".lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not (place / "whole").exists():
+            server = LocalServer(place)
+            try:
+                server.start()
+                loaded_database(server, TEMPLATE)
+            finally:
+                server.stop()
+            (place / "whole").touch()
+    return place
+
+
+def forget_seed() -> None:
+    """Throw the seed away."""
+    place = Path(os.environ.pop(SEED))
+    shutil.rmtree(place, ignore_errors=True)
+    place.with_suffix(".lock").unlink(missing_ok=True)
 
 
 @contextmanager
 def database_server() -> Iterator[LocalServer]:
     """A PostgreSQL of our own in a folder of its own, thrown away afterwards."""
-    home = default_home().parent / f"test-{uuid.uuid4().hex[:8]}"
+    home = own_home()
     server = LocalServer(home)
     try:
+        subprocess.run(["cp", "-a", str(seed()), str(home)], check=True)
         server.start()
         _servers[server.port] = server
         yield server
@@ -53,7 +93,14 @@ def superuser_of(url: str) -> str:
 
 
 def demo_database(server: LocalServer, name: str) -> str:
-    """A fresh database with the demo scenario; its address."""
+    """A database with the demo scenario, copied from the template; its owner's address."""
+    with psycopg.connect(server.url(SUPER, "postgres"), autocommit=True) as cx:
+        cx.execute(f"CREATE DATABASE {name} TEMPLATE {TEMPLATE} OWNER {OWNER}")
+    return server.url(OWNER, name)
+
+
+def loaded_database(server: LocalServer, name: str) -> str:
+    """A fresh database into which the demo scenario is loaded; its owner's address."""
     url = server.ensure_database(name, fresh=True)
     migrate(url)
     load(url, lambda _: None)

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 ROOT = Path(__file__).parents[2]
 MOST_AT_ONCE = 4
-"""Test processes at once: each has a database server, and some a browser."""
+"""Test processes at once, one more than there are cores: each has a database server and waits for it and a browser."""
 
 
 def say(text: str) -> None:
@@ -283,7 +283,7 @@ def test(args: argparse.Namespace) -> None:
         print(ratio())
         return
     where = ["tests/core"] if args.what == "core" else ["tests"]
-    spread = ["-n", str(min(os.cpu_count() or 1, MOST_AT_ONCE)), "--dist", "loadfile"]
+    spread = ["-n", str(min((os.cpu_count() or 1) + 1, MOST_AT_ONCE)), "--dist", "loadfile"]
     if args.what == "all" and not args.rest:
         interface = subprocess.run(["npm", "--prefix", "web", "run", "--silent", "test"], cwd=ROOT, check=False)
         if interface.returncode:

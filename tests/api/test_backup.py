@@ -13,7 +13,7 @@ import psycopg
 import pytest
 
 from kalon.host import backup as backups
-from kalon.host.postgres import OWNER, SUPER, HostTrouble, LocalServer, free_port
+from kalon.host.postgres import SUPER, HostTrouble, LocalServer, free_port
 from kalon.store import migrate as migrations
 from tests.api.calls import new_athlete, pulled, sell, signed_in
 from tests.running import demo_database, web
@@ -89,7 +89,7 @@ def test_a_backup_of_every_schema_is_restored(server: LocalServer, tmp_path: Pat
     if into == "full":
         with psycopg.connect(server.url(SUPER, "postgres"), autocommit=True) as cx:
             cx.execute(f"DROP DATABASE into_{version[:4]}_{into}")
-            cx.execute(f"CREATE DATABASE into_{version[:4]}_{into} TEMPLATE {_template(server)} OWNER {OWNER}")
+        demo_database(server, f"into_{version[:4]}_{into}")
     backups.restore(target, file)
     migrations.migrate(old)
     with psycopg.connect(old) as cx:
@@ -102,16 +102,6 @@ def test_a_backup_of_every_schema_is_restored(server: LocalServer, tmp_path: Pat
         if version < "0004":
             pair = cx.execute("SELECT pair ->> 'name', price_minor, format FROM sale").fetchone()
             assert pair == ("Keel", 9900, 1)
-
-
-def _template(server: LocalServer) -> str:
-    """A full database nobody is connected to."""
-    name = "kalon_restore_template"
-    with psycopg.connect(server.url(SUPER, "postgres")) as cx:
-        there = cx.execute("SELECT 1 FROM pg_database WHERE datname = %s", [name]).fetchone()
-    if not there:
-        demo_database(server, name)
-    return name
 
 
 def test_backup_and_restore_while_the_shop_serves(server: LocalServer, tmp_path: Path) -> None:

@@ -154,7 +154,7 @@ def _foot_questions(side: Side, foot: GaugeFoot) -> list[Question]:
         found.append(
             Question(
                 field=f"{side}.{name}",
-                text=f"{value:.1f} mm is {much} for a foot {foot.length_mm:.1f} mm long; usual is "
+                text=f"{round(value, 1):g} mm is {much} for a foot {round(foot.length_mm, 1):g} mm long; usual is "
                 f"{low * foot.length_mm:.0f}–{high * foot.length_mm:.0f} mm. Measure again?",
             )
         )
@@ -162,7 +162,7 @@ def _foot_questions(side: Side, foot: GaugeFoot) -> list[Question]:
         found.append(
             Question(
                 field=f"{side}.ball_girth_mm",
-                text=f"The tape cannot be shorter than twice the width ({2 * foot.ball_width_mm:.1f} mm). "
+                text=f"The tape cannot be shorter than twice the width ({round(2 * foot.ball_width_mm, 1):g} mm). "
                 "Measure again?",
             )
         )
@@ -216,7 +216,7 @@ def read_feet(feet: Feet, norms: Norms | None = None) -> FeetReading:
             questions.append(
                 Question(
                     field=f"{side}.{name}",
-                    text=f"The {side} is {abs(apart):.1f} {unit_of(name)} more than the other foot. "
+                    text=f"The {side} is {round(abs(apart), 1):g} {unit_of(name)} more than the other foot. "
                     "Measure both again?",
                 )
             )
