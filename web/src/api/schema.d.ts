@@ -5889,7 +5889,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
                     "application/octet-stream": unknown;
                 };
             };
@@ -6022,7 +6021,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
                     "image/jpeg": unknown;
                 };
             };
