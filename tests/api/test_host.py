@@ -24,7 +24,7 @@ from kalon.host.postgres import HostTrouble, LocalServer, free_port
 from kalon.host.supervise import answers, listen
 from kalon.store.migrate import migrate, yoyo_url
 from tests.api.calls import eventually
-from tests.running import database_server, loaded_database
+from tests.running import database_server, demo_database, loaded_database
 
 
 def cli(*words: str, home: Path | None = None, **more: str) -> subprocess.Popen[str]:
@@ -175,7 +175,7 @@ def scene(url: str) -> dict[str, Any]:
 
 
 def test_the_demo_is_the_same_each_time_and_whole(server: LocalServer) -> None:
-    one, two = (scene(loaded_database(server, name)) for name in ("demo_one", "demo_two"))
+    one, two = scene(demo_database(server, "demo_one")), scene(loaded_database(server, "demo_two"))
     assert one == two
     assert len(ATHLETES) >= 24
     assert len(MAKERS) >= 8
@@ -186,7 +186,7 @@ def test_the_demo_is_the_same_each_time_and_whole(server: LocalServer) -> None:
 
 
 def test_loading_the_demo_again_adds_nothing(server: LocalServer) -> None:
-    url = loaded_database(server, "once")
+    url = demo_database(server, "once")
     before = rows(url)
     load(url, lambda _: None)
     assert rows(url) == before

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 import pytest
 from playwright.sync_api import Browser, Page
 
+from tests.api.calls import signed_in
 from tests.browser.driver import VIEW, chromium, sign_in
 from tests.running import Web
 
@@ -19,13 +20,12 @@ def browser() -> Iterator[Browser]:
 
 @pytest.fixture
 def open_page(browser: Browser, running: Web) -> Iterator[Callable[..., Page]]:
-    """Open a page signed in as somebody; at the end no page may have complained or asked another host."""
+    """Open a page signed in as somebody, by hand where a password is given; at the end no page may have complained
+    or asked another host."""
     contexts = []
     troubles: list[str] = []
 
-    def new(
-        login: str = "ilse", password: str = "chalk-and-tape-7", size: dict[str, int] | None = None, **more: str
-    ) -> Page:
+    def new(login: str = "ilse", password: str = "", size: dict[str, int] | None = None, **more: str) -> Page:
         context = browser.new_context(viewport=size or VIEW, accept_downloads=True, **more)  # type: ignore[arg-type]
         contexts.append(context)
         page = context.new_page()
@@ -34,7 +34,13 @@ def open_page(browser: Browser, running: Web) -> Iterator[Callable[..., Page]]:
         page.on(
             "request", lambda r: None if r.url.startswith((running.url, "data:", "blob:")) else troubles.append(r.url)
         )
-        sign_in(page, running.url, login, password)
+        if password:
+            sign_in(page, running.url, login, password)
+            return page
+        session = signed_in(running, login).cookies["kalon_session"]
+        context.add_cookies([{"name": "kalon_session", "value": session, "url": running.url}])
+        page.goto(running.url)
+        page.get_by_role("heading", name="Today").wait_for()
         return page
 
     yield new

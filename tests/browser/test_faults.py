@@ -122,7 +122,7 @@ def test_the_second_fitter_is_told_and_chooses(
 ) -> None:
     one = open_page()
     new_athlete(one, running.url, f"Two Fitters {button}")
-    two = open_page("bram", PASSWORDS["bram"])
+    two = open_page("bram")
     two.goto(one.url)
     two.locator("[data-drawing=feet]").wait_for()
     two.route("**/api/fittings/*", lambda route: route.abort() if route.request.method == "GET" else route.continue_())
@@ -142,7 +142,7 @@ def test_the_second_fitter_is_told_and_chooses(
 def test_a_change_of_another_fitter_arrives(open_page: Callable[..., Page], running: Web) -> None:
     one = open_page()
     new_athlete(one, running.url, "Seen By Both")
-    two = open_page("bram", PASSWORDS["bram"])
+    two = open_page("bram")
     two.goto(one.url)
     type_length(one, "247.5")
     saved(one)
@@ -169,7 +169,7 @@ def test_the_last_pair_sold_meanwhile_is_a_clear_sentence(page: Page, running: W
 
 def test_a_trainee_prepares_and_is_told_who_settles(open_page: Callable[..., Page], running: Web) -> None:
     fitting, _ = pulled(signed_in(running), 1)
-    page = open_page("pip", PASSWORDS["pip"])
+    page = open_page("pip")
     page.goto(f"{running.url}/fittings/{fitting}/settle")
     expect(page.get_by_role("button", name="Settle on this pair")).to_be_disabled()
     expect(page.get_by_text("a fitter or manager settles")).to_be_visible()

@@ -240,7 +240,7 @@ def test_a_verdict_can_be_withdrawn(page: Page, running: Web) -> None:
 def test_two_quick_presses_at_the_shelf_count_two_and_a_failed_one_says_so(
     open_page: Callable[..., Page], running: Web
 ) -> None:
-    page = open_page("marrow", PASSWORDS["marrow"])
+    page = open_page("marrow")
     page.goto(f"{running.url}/stockroom")
     row = page.get_by_role("region", name="Stock lines").get_by_role("listitem").first
     cell = row.locator("[data-on-hand]")
@@ -263,7 +263,7 @@ def test_two_quick_presses_at_the_shelf_count_two_and_a_failed_one_says_so(
 
 
 def test_a_count_without_connection_is_kept_and_sent_later(open_page: Callable[..., Page], running: Web) -> None:
-    page = open_page("marrow", PASSWORDS["marrow"])
+    page = open_page("marrow")
     page.goto(f"{running.url}/stockroom")
     rows = page.get_by_role("region", name="Stock lines").get_by_role("listitem")
     row = rows.nth(1)
@@ -476,8 +476,8 @@ def test_a_day_is_taken_when_its_field_is_left(page: Page, running: Web) -> None
 
 
 def test_a_manager_shuts_a_leaver_out(open_page: Callable[..., Page], running: Web) -> None:
-    manager = open_page("marrow", PASSWORDS["marrow"])
-    leaver = open_page("bram", PASSWORDS["bram"])
+    manager = open_page("marrow")
+    leaver = open_page("bram")
     manager.goto(f"{running.url}/house")
     manager.get_by_role("radio", name="People").click()
     manager.get_by_role("button", name="Change Bram Ostley").click()
