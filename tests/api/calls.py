@@ -19,7 +19,7 @@ FOOTBALL = {"sport": "football", "discipline": "match", "surface": "firm_natural
 
 def signed_in(web: Web, login: str = "ilse") -> httpx.Client:
     """A client with that person's session: one opened before, where it still holds."""
-    client = httpx.Client(base_url=web.url, timeout=20)
+    client = httpx.Client(base_url=web.url, timeout=90)  # a worker is given a minute to measure
     if token := _tokens.get((web.url, login)):
         client.cookies.set("kalon_session", token)
         if client.get("/api/session").status_code == 200:
