@@ -6,6 +6,7 @@ const here = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
 export default defineConfig({
   root: here(".."),
+  cacheDir: here("node_modules/.vitest"),
   resolve: {
     alias: {
       vitest: here("node_modules/vitest/dist/index.js"),

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 ROOT = Path(__file__).parents[2]
 MOST_AT_ONCE = 4
-"""Test processes at once, one more than there are cores: each has a database server and waits for it and a browser."""
+"""Test processes at once at most; one more than there are cores, for each waits for its database and its browser."""
 
 
 def say(text: str) -> None:

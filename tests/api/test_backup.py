@@ -42,8 +42,8 @@ def rights(url: str) -> list[Any]:
     """Who may do what with which table, and every policy."""
     with psycopg.connect(url) as cx:
         grants = cx.execute(
-            "SELECT table_name, grantee, privilege_type FROM information_schema.role_table_grants "
-            "WHERE grantee IN ('kalon_app', 'kalon_gate') ORDER BY 1, 2, 3"
+            "SELECT table_name, column_name, grantee, privilege_type FROM information_schema.role_column_grants "
+            "WHERE grantee IN ('kalon_app', 'kalon_gate') ORDER BY 1, 2, 3, 4"
         ).fetchall()
         policies = cx.execute("SELECT tablename, policyname, qual FROM pg_policies ORDER BY 1, 2").fetchall()
         functions = cx.execute(
@@ -65,6 +65,7 @@ INSERT INTO shoe_model VALUES ('{MODEL}', '{SHOP}', 'Brindle', 'Keel', 'football
 INSERT INTO stock_line VALUES ('{LINE}', '{SHOP}', '{MODEL}', 'regular', 42, 280, 262, 270, 70, 2);
 INSERT INTO fitting (id, shop_id, athlete_id, state, opened_by) VALUES ('{FITTING}', '{SHOP}', '{ATHLETE}', 'settled', '{STAFF}');
 INSERT INTO fitting_part VALUES ('{SHOP}', '{FITTING}', 'feet', 1, '{{"sock": "thick"}}');
+INSERT INTO tray_pair (shop_id, fitting_id, stock_line_id) VALUES ('{SHOP}', '{FITTING}', '{LINE}');
 INSERT INTO sale (id, shop_id, fitting_id, stock_line_id, sold_by, price_cents, rules_version, snapshot)
     VALUES ('{SALE}', '{SHOP}', '{FITTING}', '{LINE}', '{STAFF}', 9900, 'r', '{{"settled": {{}}}}');
 """
@@ -75,7 +76,11 @@ def old_database(server: LocalServer, up_to: str, name: str) -> str:
     url = server.ensure_database(name, fresh=True)
     assert migrations.migrate(url, up_to=up_to)[-1] == up_to
     with psycopg.connect(url) as cx:
-        cx.execute(OLD_ROWS if up_to < "0004" else "SELECT 1")
+        rows = OLD_ROWS
+        if up_to >= "0004":
+            rows = rows.replace("price_cents, rules_version, snapshot", "price_minor, rules_version, pair, snapshot")
+            rows = rows.replace("9900, 'r',", "9900, 'r', '{\"name\": \"Keel\"}',")
+        cx.execute(rows)
     return url
 
 
@@ -99,9 +104,10 @@ def test_a_backup_of_every_schema_is_restored(server: LocalServer, tmp_path: Pat
     assert migrations.migrate(target) == []
     with psycopg.connect(target) as cx:
         assert cx.execute("SELECT count(*) FROM session").fetchone() == (0,)
-        if version < "0004":
-            pair = cx.execute("SELECT pair ->> 'name', price_minor, format FROM sale").fetchone()
-            assert pair == ("Keel", 9900, 1)
+        pair = cx.execute("SELECT pair ->> 'name', price_minor, format FROM sale").fetchone()
+        assert pair == ("Keel", 9900, 1)
+        if version < "0005":
+            assert cx.execute("SELECT held FROM tray_pair").fetchall() == [(False,)]
 
 
 def test_backup_and_restore_while_the_shop_serves(server: LocalServer, tmp_path: Path) -> None:

@@ -136,6 +136,21 @@ def test_the_tray_tells_who_else_has_it_out(running: Web) -> None:
         assert pair["also_pulled"] >= 1
 
 
+def test_a_settled_fitting_keeps_no_pair_off_the_shelf_and_an_undone_sale_does_again(running: Web) -> None:
+    client, (one, two), line = two_on_one_pair(running)
+
+    def others(fitting: str) -> int:
+        tray = client.get(f"/api/fittings/{fitting}").json()["tray"]
+        return int(next(p["also_pulled"] for p in tray if p["id"] == line))
+
+    before = others(one)
+    count(running, line, 3)
+    sale = sell(client, two, line).json()["sale"]["id"]
+    assert others(one) == before - 1
+    take_back(client, two, sale)
+    assert others(one) == before
+
+
 def test_cautions_come_before_pulling(running: Web) -> None:
     client = signed_in(running)
     fitting = ready_to_pull(client, history=["diabetes"])

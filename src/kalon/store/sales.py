@@ -99,7 +99,7 @@ def settle(
          Jsonb(snapshot), newest("sale"), Jsonb(as_sold)],
     )  # fmt: skip
     cx.execute("UPDATE fitting SET state = 'settled', touched_at = now() WHERE id = %s", [fitting_id])
-    stock.held(cx, fitting_id, False)
+    stock.hold_tray(cx, fitting_id, held=False)
     record(cx, who, fitting["athlete_id"], fitting_id, "sale", 1, new_id(), {},
            {"stock_line_id": str(line_id), "sale_id": str(sale_id)})  # fmt: skip
 
@@ -120,7 +120,7 @@ def undo(cx: Cx, who: Who, fitting_id: UUID, sale_id: UUID) -> None:
     cx.execute("UPDATE stock_line SET on_hand = on_hand + 1 WHERE id = %s", [known["stock_line_id"]])
     cx.execute("UPDATE follow_up SET withdrawn_at = now() WHERE fitting_id = %s", [fitting_id])
     cx.execute("UPDATE fitting SET state = 'open', touched_at = now() WHERE id = %s", [fitting_id])
-    stock.held(cx, fitting_id, True)
+    stock.hold_tray(cx, fitting_id, held=True)
     record(
         cx, who, fitting["athlete_id"], fitting_id, "sale", 2, new_id(),
         {"stock_line_id": str(known["stock_line_id"]), "sale_id": str(sale_id)}, {"undone": True},

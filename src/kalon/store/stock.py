@@ -128,9 +128,9 @@ def tray(cx: Cx, fitting_id: UUID) -> list[Row]:
     ).fetchall()
 
 
-def held(cx: Cx, fitting_id: UUID, out: bool) -> None:
+def hold_tray(cx: Cx, fitting_id: UUID, *, held: bool) -> None:
     """Whether a fitting's tray keeps its pairs off the shelf: as long as it is open."""
-    cx.execute("UPDATE tray_pair SET held = %s WHERE fitting_id = %s", [out, fitting_id])
+    cx.execute("UPDATE tray_pair SET held = %s WHERE fitting_id = %s", [held, fitting_id])
 
 
 def pull(cx: Cx, who: Who, fitting: Row, line_id: UUID) -> None:

@@ -192,10 +192,7 @@ ALTER TABLE foot_capture ALTER COLUMN measured_at SET NOT NULL, ALTER COLUMN mea
 
 -- What grows with the shop is found by an index.
 CREATE INDEX change_of_athlete ON change (athlete_id, id DESC);
-ALTER TABLE tray_pair ADD COLUMN held boolean NOT NULL DEFAULT true;
-UPDATE tray_pair t SET held = false FROM fitting f WHERE f.id = t.fitting_id AND f.state <> 'open';
-CREATE INDEX tray_held ON tray_pair (stock_line_id) WHERE held;
-GRANT UPDATE (held) ON tray_pair TO kalon_app;
+CREATE INDEX tray_of_line ON tray_pair (stock_line_id, fitting_id);
 CREATE INDEX athlete_by_name ON athlete (shop_id, name, id);
 CREATE INDEX athlete_name_parts ON athlete USING gin (name gin_trgm_ops);
 CREATE INDEX athlete_squad_parts ON athlete USING gin (squad gin_trgm_ops);
@@ -206,7 +203,7 @@ CREATE INDEX sale_of_fitting ON sale (fitting_id);
 -- Athletes by a part of their name or squad. Under row security the planner may not use a pattern's index before
 -- it has looked at the shop; this function asks for the shop itself, from the session, and so may.
 CREATE FUNCTION athletes_named(p_text text, p_limit integer)
-RETURNS TABLE (id uuid, place bigint) LANGUAGE plpgsql STABLE ROWS 100 SECURITY DEFINER SET search_path = public, pg_temp AS $$
+RETURNS TABLE (id uuid, place bigint) LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
 DECLARE
     ours uuid := shop_now();
     pattern text := '%' || replace(replace(replace(p_text, '\', '\\'), '%', '\%'), '_', '\_') || '%';
