@@ -432,6 +432,16 @@ def test_a_discipline_of_another_sport_is_asked_again_not_a_dead_end() -> None:
         check_answers(left, {"also"})
 
 
+def test_a_school_is_checked_when_it_is_taken_and_let_be_when_it_was_left_behind() -> None:
+    schools = {"football_size": "half_under", "climbing_fit": "wearable_snug"}
+    draft = BriefDraft(sport="climbing", schools=schools)
+    check_answers(draft, {"schools/climbing_fit"})
+    with pytest.raises(BadInput, match="No climbing school is called football_size"):
+        check_answers(draft, {"schools/football_size"})
+    with pytest.raises(BadInput, match="football_size"):
+        check_answers(draft, {"schools"})
+
+
 def test_schools_of_another_sport_are_left_behind() -> None:
     draft = BriefDraft(
         sport="climbing",

@@ -86,3 +86,19 @@ it("leaves another person's counts alone", async () => {
   expect(localStorage.getItem("kalon.move.other.x")).not.toBeNull();
   expect(localStorage.getItem("kalon.move.mara.spoilt")).toBeNull();
 });
+
+it("on its way when somebody else takes the page stays the first one's", async () => {
+  let answer = (_: Response) => {};
+  answers = [() => new Promise<Response>((done) => (answer = done))];
+  const counted = vi.fn();
+  const m = await load(counted);
+  m.count("a", 1);
+  await settle();
+  m.openMoves("other", counted);
+  m.count("b", 2);
+  answer(await json(409, { title: "No." })());
+  await vi.advanceTimersByTimeAsync(100);
+  expect(Object.keys(localStorage).filter((k) => k.startsWith("kalon.move.mara."))).toHaveLength(1);
+  expect(m.allMoves()).toEqual([]);
+  expect(sent.map((s) => s.by)).toEqual([1, 2]);
+});

@@ -69,6 +69,7 @@ export function countAgain(move: Move): void {
 
 async function sendAll(): Promise<void> {
   if (busy || !owner) return;
+  const by = owner;
   busy = true;
   clearTimeout(timer);
   try {
@@ -76,12 +77,14 @@ async function sendAll(): Promise<void> {
   } finally {
     busy = false;
   }
+  if (owner !== by) schedule(0);
 }
 
 const next = (): Move | undefined => moves.find((m) => !m.refused);
 
 /** Send one; false when the others have to wait too. */
 async function send(move: Move): Promise<boolean> {
+  const by = owner;
   try {
     const now = await ask(
       http.POST("/api/stock/{line_id}/moves", {
@@ -91,12 +94,14 @@ async function send(move: Move): Promise<boolean> {
     );
     tries = 0;
     reached();
+    if (owner !== by) return false; // kept for the one before, whose next page sends it again
     counted(move.line, now.on_hand);
     dropMove(move.id);
     return true;
   } catch (error) {
     if (!(error instanceof Trouble)) throw error;
     noteTrouble(error);
+    if (owner !== by) return false;
     if (!moves.some((m) => m.id === move.id)) return true; // let go of meanwhile
     const waits = error.passing || error.problem.status === 401;
     keep({ ...move, trouble: error.message, refused: !waits });

@@ -53,7 +53,7 @@ export function Boundary({ what, at, children }: Props) {
     <ErrorBoundary
       resetKeys={[at]}
       onError={tellFailure}
-      FallbackComponent={(props) => <Failed {...props} what={what} />}
+      fallbackRender={(props) => <Failed {...props} what={what} />}
     >
       <Suspense fallback={<Loading what={what.toLowerCase()} />}>{children}</Suspense>
     </ErrorBoundary>

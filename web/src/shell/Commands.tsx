@@ -40,12 +40,12 @@ export function Commands({ actions, onClose }: Props) {
   };
   const [first] = rows;
   useEffect(() => {
-    if (!ahead || !athletes.data) return;
+    if (!ahead || athletes.isPending) return;
     setAhead(false);
     if (!first) return;
     onClose();
     first.run();
-  }, [ahead, athletes.data, first, onClose]);
+  }, [ahead, athletes.isPending, first, onClose]);
   const press = (event: KeyboardEvent) => {
     if (event.key === "Enter" && !rows.length && athletes.isPending) setAhead(true);
   };
@@ -64,7 +64,9 @@ export function Commands({ actions, onClose }: Props) {
         />
         <Command.List className="max-h-80 overflow-auto">
           {!rows.length && (
-            <p className="p-3 text-faint">{athletes.isPending ? "Looking …" : "Nothing by that name."}</p>
+            <p className="p-3 text-faint">
+              {athletes.isPending ? "Looking …" : (athletes.error?.message ?? "Nothing by that name.")}
+            </p>
           )}
           {rows.map((row) => (
             <Command.Item key={row.key} value={row.key} onSelect={() => pick(row.run)} className={ROW}>

@@ -111,9 +111,13 @@ def _in_words(draft: BriefDraft, name: str) -> None:
 
 
 def check_answers(draft: BriefDraft, given: Iterable[str]) -> None:
-    """Raise `BadInput` when an answer just given (by field) is none the sport knows."""
+    """Raise `BadInput` when an answer just given (by path) is none the sport knows; what was left behind is let be."""
+    paths = set(given)
+    if "schools" not in paths:
+        now = {k: v for k, v in draft.schools.items() if f"schools/{k}" in paths}
+        draft = draft.model_copy(update={"schools": now})
     for name in OF_ONE_SPORT:
-        if name not in given:
+        if not any(path.split("/")[0] == name for path in paths):
             continue
         try:
             _in_words(draft, name)
