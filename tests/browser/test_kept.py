@@ -408,12 +408,14 @@ def test_an_ended_session_asks_by_itself_and_closes_though_something_is_refused(
     left(page).fill("26")
     expect(word(page)).to_have_text("not saved: see why")
     page.context.clear_cookies()
-    page.get_by_role("navigation").get_by_role("link", name="Athletes").click()
     dialog = page.get_by_role("dialog", name="Please sign in again")
+    expect(dialog).to_be_visible(timeout=30_000)  # the fitting is asked for every 15 s
     dialog.get_by_label("Sign-in name").fill("ilse")
     dialog.get_by_label("Password").fill(PASSWORDS["ilse"])
     dialog.get_by_role("button", name="Sign in").click()
     expect(dialog).to_be_hidden()
+    expect(word(page)).to_have_text("not saved: see why")
+    page.get_by_role("navigation").get_by_role("link", name="Athletes").click()
     expect(page.get_by_role("link", name="Corin Salt")).to_be_visible()
 
 

@@ -7,7 +7,7 @@ import os
 import re
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
-from functools import cache
+from functools import lru_cache
 from pathlib import Path
 
 import structlog
@@ -171,6 +171,11 @@ def _describe(app: FastAPI) -> None:
     app.openapi = described  # type: ignore[method-assign]
 
 
-@cache
-def _index() -> str:
+@lru_cache(maxsize=1)
+def _index_of(_mtime_ns: int) -> str:
     return (DIST / "index.html").read_text(encoding="utf-8")
+
+
+def _index() -> str:
+    """The first page: read again when the interface was built anew under a running server."""
+    return _index_of((DIST / "index.html").stat().st_mtime_ns)

@@ -8,7 +8,9 @@ import { Spine } from "../shell/Shell";
 import { Button, Loading, Note } from "../ui/parts";
 
 const COLUMNS =
-  "grid grid-cols-[minmax(12rem,2fr)_6rem_6rem_5rem_4rem_repeat(4,4.6rem)_7.5rem] items-center gap-2 px-2";
+  "grid grid-cols-[minmax(12rem,2fr)_6rem_6rem_5rem_4rem_repeat(4,4.6rem)_7.5rem] items-center gap-2 px-2 max-lg:grid-cols-[minmax(9rem,2fr)_5rem_5rem_4rem_3rem_8rem]";
+/** The inner measures are left out where there is no room for them. */
+const MEASURE = "max-lg:hidden";
 const ROW = 48;
 
 export default function Stockroom({ me }: { me: Schemas["Me"] }) {
@@ -68,7 +70,9 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
               "Heel mm",
               "On hand",
             ].map((h) => (
-              <span key={h}>{h}</span>
+              <span key={h} className={h.endsWith(" mm") ? MEASURE : ""}>
+                {h}
+              </span>
             ))}
           </div>
           <ul className="relative" style={{ height: virtual.getTotalSize() }}>
@@ -89,6 +93,9 @@ function Line({ row, top, canCount }: { row: Pair; top: number; canCount: boolea
   const moves = useSyncExternalStore(subscribeMoves, allMoves).filter((m) => m.line === row.id);
   const shown = row.on_hand + moves.filter((m) => !m.refused).reduce((n, m) => n + m.by, 0);
   const failed = moves.find((m) => m.refused) ?? moves.find((m) => m.trouble);
+  /** Those the message is about: the one refused, or all that wait together. */
+  const told = failed?.refused ? [failed] : moves.filter((m) => !m.refused);
+  const by = told.reduce((n, m) => n + m.by, 0);
   const step = (by: number) => count(row.id, by);
   return (
     <li
@@ -102,15 +109,20 @@ function Line({ row, top, canCount }: { row: Pair; top: number; canCount: boolea
       {failed ? (
         <span
           role="alert"
-          className="col-span-8 flex items-center gap-2 whitespace-nowrap text-madder text-sm"
+          className="col-span-8 flex items-center gap-2 text-madder text-sm leading-tight lg:whitespace-nowrap max-lg:col-span-4"
         >
-          {failed.by > 0 ? "+" : "−"}
-          {Math.abs(failed.by)}{" "}
+          {by < 0 ? "−" : "+"}
+          {Math.abs(by)}{" "}
           {failed.refused ? `was not counted: ${failed.trouble}` : "is kept here and sent again"}
           <Button kind="quiet" onClick={() => countAgain(failed)}>
             Again
           </Button>
-          <Button kind="quiet" onClick={() => dropMove(failed.id)}>
+          <Button
+            kind="quiet"
+            onClick={() => {
+              for (const m of told) dropMove(m.id);
+            }}
+          >
             Let it go
           </Button>
         </span>
@@ -121,7 +133,7 @@ function Line({ row, top, canCount }: { row: Pair; top: number; canCount: boolea
           <span className="text-sm">{row.width}</span>
           <span className="font-mono font-semibold">{row.eu_label}</span>
           {[row.length_mm, row.ball_girth_mm, row.instep_girth_mm, row.heel_width_mm].map((mm, i) => (
-            <span key={i} className="font-mono text-sm">
+            <span key={i} className={`font-mono text-sm ${MEASURE}`}>
               {mm.toFixed(1)}
             </span>
           ))}
