@@ -22,6 +22,7 @@ afterEach(() => vi.useRealTimers());
 it("looks with growing pauses, and asks again for what failed", async () => {
   const box = await import("../../web/src/api/outbox");
   const { away } = await import("../../web/src/api/client");
+  expect(box.snapshot().offline).toBe(false);
   const { watchConnection } = await import("../../web/src/api/connection");
   const client = new QueryClient();
   const asked = vi.fn(async () => {
@@ -30,7 +31,7 @@ it("looks with growing pauses, and asks again for what failed", async () => {
   });
   await client.prefetchQuery({ queryKey: ["of"], queryFn: asked, retry: false });
   watchConnection(client);
-  box.noteTrouble(away());
+  await vi.advanceTimersByTimeAsync(0);
   expect(box.snapshot().offline).toBe(true);
   await vi.advanceTimersByTimeAsync(60_000);
   expect(looked).toBeGreaterThan(4);

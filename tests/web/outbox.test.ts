@@ -366,6 +366,14 @@ describe("signing in", () => {
     expect(outbox.snapshot().signedOut).toBe(false);
   });
 
+  it("does not forget that there is no connection", async () => {
+    const { away } = await import("../../web/src/api/client");
+    outbox.forget();
+    outbox.noteTrouble(away());
+    await outbox.openOutbox("ilse", () => {});
+    expect(outbox.snapshot().offline).toBe(true);
+  });
+
   it("as somebody else leaves the first one's changes to the first one", async () => {
     answers = ["nothing"];
     type({ sock: "thin" });

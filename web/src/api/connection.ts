@@ -1,6 +1,7 @@
 /** While there is no connection it is looked for; when it is back, what failed meanwhile is asked for again. */
 import type { QueryClient } from "@tanstack/react-query";
-import { reached, snapshot, subscribe } from "./outbox";
+import { away } from "./client";
+import { noteTrouble, reached, snapshot, subscribe } from "./outbox";
 
 const FIRST_LOOK_MS = 1500;
 const LONGEST_MS = 10_000;
@@ -31,9 +32,12 @@ function lookLater(): void {
   );
 }
 
-/** Keep watch for as long as the page lives. */
+/**
+ * Keep watch for as long as the page lives. It looks once at the beginning: a page opened from what was last known
+ * may have nothing to ask for a while.
+ */
 export function watchConnection(client: QueryClient): () => void {
-  return subscribe(() => {
+  const stop = subscribe(() => {
     const { offline } = snapshot();
     if (offline === was) return;
     was = offline;
@@ -41,4 +45,8 @@ export function watchConnection(client: QueryClient): () => void {
     if (offline) lookLater();
     else void client.invalidateQueries({ predicate: (q) => q.state.status === "error" || q.isStale() });
   });
+  void ready().then((there) => {
+    if (!there) noteTrouble(away());
+  });
+  return stop;
 }

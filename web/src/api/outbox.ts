@@ -153,7 +153,11 @@ export async function openOutbox(login: string, onAcknowledge: Acknowledge): Pro
   const typedAlready = owner === "" ? state.entries : {};
   owner = login;
   tab = name;
-  state = { ...EMPTY, entries: { ...read(`${prefix(owner)}.${tab}`), ...typedAlready } };
+  state = {
+    ...EMPTY,
+    offline: state.offline,
+    entries: { ...read(`${prefix(owner)}.${tab}`), ...typedAlready },
+  };
   tell();
   adoptOrphans();
   clearInterval(orphans);
