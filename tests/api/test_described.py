@@ -73,9 +73,9 @@ def test_every_answer_is_as_described(described: Any, running: Web, method: str,
     token = signed_in(running, "marrow").cookies["kalon_session"]
 
     @given(case=described[path][method.upper()].as_strategy())
-    @settings(max_examples=15, suppress_health_check=list(HealthCheck), derandomize=True, database=None)
+    @settings(max_examples=10, suppress_health_check=list(HealthCheck), derandomize=True, database=None)
     def called(case: Case) -> None:
-        answer = case.call(headers={"Cookie": f"kalon_session={token}"})
+        answer = case.call(headers={"Cookie": f"kalon_session={token}"}, timeout=LONGEST_S)
         case.validate_response(answer, checks=CHECKS)
 
     called()

@@ -47,7 +47,8 @@ export function App() {
         client.removeQueries({ queryKey: fittingKey(id), type: "inactive" });
       }
       void client.invalidateQueries({ queryKey: fittingKey(id) });
-      void client.invalidateQueries({ queryKey: ["of", id] });
+      // What is computed of the part is asked for by its version, and so anew.
+      if (!now) void client.invalidateQueries({ queryKey: ["of", id] });
     });
     openMoves(login, (line, onHand) => {
       client.setQueriesData<Pair[]>({ queryKey: ["stock"] }, (rows) =>
@@ -102,7 +103,7 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
           </Routes>
         </Boundary>
       </Shell>
-      <Dialog open={box.signedOut || ended} onClose={() => {}} title="Please sign in again">
+      <Dialog open={box.signedOut || ended} stays onClose={() => {}} title="Please sign in again">
         <p className="mb-3">Your session ended. What you typed is kept and is sent after signing in.</p>
         <SignIn again />
       </Dialog>

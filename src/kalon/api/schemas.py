@@ -104,6 +104,8 @@ class AskOut(Wire):
     disciplines: list[str]
     drawn: str
     why: str
+    short: str
+    screen: Literal["use", "athlete", "pair"]
 
 
 class SchoolOut(Wire):

@@ -68,6 +68,16 @@ export function useDesk(): FittingDesk {
   return desk;
 }
 
+/** Whether what is typed has arrived, or can't for now: what is computed from it may be asked for. */
+export function useTypedThere(fitting: string): boolean {
+  const box = useOutbox();
+  const entries = Object.values(box.entries).filter((e) => e.fitting === fitting);
+  const onItsWay = entries.some(
+    (e) => !e.trouble && !e.clash && (e.sending || Object.keys(e.waiting).length > 0),
+  );
+  return !onItsWay || box.offline || box.signedOut;
+}
+
 export const fittingKey = (id: string) => ["fitting", id] as const;
 
 /** The newer of what is known of a fitting, part by part: an answer asked for before a change was acknowledged must

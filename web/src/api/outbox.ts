@@ -39,6 +39,8 @@ export const FIRST_PAUSE_MS = 1500;
 export const LONGEST_PAUSE_MS = 30_000;
 const LOOK_FOR_ORPHANS_MS = 5000;
 const SAVE_WAIT_MS = 20_000;
+/** What is typed into the same fields within this time is one change. */
+const TYPED_ON_MS = 1500;
 
 let state: OutboxState = EMPTY;
 let owner = "";
@@ -54,8 +56,24 @@ const notBefore = new Map<string, number>();
 /** By entry: the newest version this browser has been told of. */
 const known = new Map<string, number>();
 const listeners = new Set<() => void>();
-/** What can be taken back: the values before a change, one entry for all that was set together. */
-const undoable: { fitting: string; part: PartName; before: Values; at: number }[] = [];
+/** A change that can be taken back or done again: what was there before and after, of all that was set together. */
+export interface Change {
+  fitting: string;
+  part: PartName;
+  before: Values;
+  after: Values;
+  at: number;
+  /** What was done last: it was made, taken back, or done again. */
+  how: "made" | "undone" | "redone";
+}
+export interface Past {
+  done: readonly Change[];
+  undone: readonly Change[];
+  /** What was done last, of any fitting. */
+  last: Change | null;
+}
+const NOTHING_DONE: Past = { done: [], undone: [], last: null };
+let past = NOTHING_DONE;
 
 const prefix = (login: string) => `kalon.outbox.${login}`;
 const keyOf = (fitting: string, part: PartName) => `${fitting}/${part}`;
@@ -149,7 +167,7 @@ export async function openOutbox(login: string, onAcknowledge: Acknowledge): Pro
   if (owner === login && tab === name) return;
   known.clear();
   notBefore.clear();
-  undoable.length = 0;
+  past = NOTHING_DONE;
   const typedAlready = owner === "" ? state.entries : {};
   owner = login;
   tab = name;
@@ -209,14 +227,8 @@ export function setFields(
   set: Values,
   before: Values = {},
 ): void {
-  const last = undoable.at(-1);
-  const typedOn =
-    last?.fitting === fitting &&
-    last.part === part &&
-    Date.now() - last.at < 1500 &&
-    Object.keys(before).every((path) => path in last.before);
-  if (typedOn) last.at = Date.now();
-  else if (Object.keys(before).length) undoable.push({ fitting, part, before, at: Date.now() });
+  if (Object.keys(before).length)
+    remember({ fitting, part, before, after: set, at: Date.now(), how: "made" });
   const key = keyOf(fitting, part);
   const now = state.entries[key] ?? blank(fitting, part, Math.max(base, known.get(key) ?? 0));
   const refused = without(now.refused, Object.keys(set));
@@ -224,12 +236,52 @@ export function setFields(
   schedule(IDLE_MS);
 }
 
+/** What was changed here since the page was opened. */
+export const pastNow = (): Past => past;
+
+/** One more change; what is typed on in the same fields is still the same one. */
+function remember(change: Change): void {
+  const open = past.done.at(-1);
+  const goesOn =
+    open?.fitting === change.fitting &&
+    open.part === change.part &&
+    past.last === open &&
+    change.at - open.at < TYPED_ON_MS &&
+    Object.keys(change.before).every((path) => path in open.before);
+  const last = goesOn ? { ...open, after: { ...open.after, ...change.after }, at: change.at } : change;
+  past = {
+    done: [...(goesOn ? past.done.slice(0, -1) : past.done), last],
+    undone: past.undone.filter((c) => c.fitting !== change.fitting),
+    last,
+  };
+}
+
+type VersionOf = (part: PartName) => number;
+
 /** Take back the last change of this fitting, as a change of its own; false when there is none. */
-export function undo(fitting: string, versionOf: (part: PartName) => number): boolean {
-  const index = undoable.findLastIndex((u) => u.fitting === fitting);
-  const [last] = index < 0 ? [] : undoable.splice(index, 1);
-  if (!last) return false;
-  setFields(fitting, last.part, versionOf(last.part), last.before);
+export function undo(fitting: string, versionOf: VersionOf): boolean {
+  const found = past.done.findLast((c) => c.fitting === fitting);
+  if (!found) return false;
+  past = {
+    done: past.done.filter((c) => c !== found),
+    undone: [...past.undone, found],
+    last: { ...found, how: "undone" },
+  };
+  setFields(fitting, found.part, versionOf(found.part), found.before);
+  void flush();
+  return true;
+}
+
+/** Do again what was taken back last; false when there is nothing. */
+export function redo(fitting: string, versionOf: VersionOf): boolean {
+  const found = past.undone.findLast((c) => c.fitting === fitting);
+  if (!found) return false;
+  past = {
+    done: [...past.done, found],
+    undone: past.undone.filter((c) => c !== found),
+    last: { ...found, how: "redone" },
+  };
+  setFields(fitting, found.part, versionOf(found.part), found.after);
   void flush();
   return true;
 }
@@ -436,5 +488,5 @@ export function forget(): void {
   triesAway = 0;
   notBefore.clear();
   known.clear();
-  undoable.length = 0;
+  past = NOTHING_DONE;
 }

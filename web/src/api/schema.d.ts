@@ -964,6 +964,13 @@ export interface components {
             drawn: string;
             /** Why */
             why: string;
+            /** Short */
+            short: string;
+            /**
+             * Screen
+             * @enum {string}
+             */
+            screen: "use" | "athlete" | "pair";
         };
         /**
          * AthleteChange

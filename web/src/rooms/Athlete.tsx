@@ -1,26 +1,23 @@
 /** One athlete: fittings, and who changed what. */
-import { useMutation, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { useQuery } from "@tanstack/react-query";
+import { Link, useParams } from "react-router";
 import { ask, http } from "../api/client";
-import { fieldName } from "../shell/ClashDialog";
+import { useBegin } from "../shell/begin";
+import { useKeys } from "../shell/keys";
 import { Spine } from "../shell/Shell";
+import { fieldName } from "../shell/said";
 import { moment } from "../ui/clock";
 import { Button, day, Heading, Loading, Note } from "../ui/parts";
 import { RoomPage } from "./RoomPage";
 
 export default function Athlete() {
   const { id = "" } = useParams();
-  const navigate = useNavigate();
-  const [fittingId] = useState(() => crypto.randomUUID());
   const page = useQuery({
     queryKey: ["athlete", id],
     queryFn: () => ask(http.GET("/api/athletes/{athlete_id}", { params: { path: { athlete_id: id } } })),
   });
-  const begin = useMutation({
-    mutationFn: () => ask(http.POST("/api/fittings", { body: { id: fittingId, athlete_id: id } })),
-    onSuccess: (fitting) => navigate(`/fittings/${fitting.id}/feet`),
-  });
+  const begin = useBegin();
+  useKeys({ n: () => !begin.isPending && begin.mutate(id) });
   if (page.isPending) return <Loading what="the athlete" />;
   if (!page.data) return <Note title="This athlete can't be shown">{page.error?.message}</Note>;
   const { athlete, fittings, changes } = page.data;
@@ -29,8 +26,8 @@ export default function Athlete() {
       spine={<Spine />}
       title={athlete.name}
       side={
-        <Button kind="strong" onClick={() => begin.mutate()} disabled={begin.isPending}>
-          Begin a fitting
+        <Button kind="strong" onClick={() => begin.mutate(id)} disabled={begin.isPending}>
+          Begin a fitting <span className="font-mono text-xs opacity-80">N</span>
         </Button>
       }
     >
@@ -47,6 +44,7 @@ export default function Athlete() {
           <li key={f.id} className="border-line border-b">
             <Link
               to={`/fittings/${f.id}`}
+              data-first={f.state === "open" || undefined}
               className="grid min-h-12 grid-cols-[8rem_1fr_auto] items-center gap-4 px-2 hover:bg-sheet"
             >
               <span className="font-mono">{day(f.opened_at)}</span>

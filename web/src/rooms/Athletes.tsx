@@ -3,6 +3,8 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { ask, http } from "../api/client";
+import { arrived, hold } from "../shell/ahead";
+import { useBegin } from "../shell/begin";
 import { Spine } from "../shell/Shell";
 import { Button, Dialog, day, Loading, Note, TextField } from "../ui/parts";
 import { RoomPage } from "./RoomPage";
@@ -14,17 +16,33 @@ const STATE_WORDS: Record<string, string> = { open: "open", settled: "settled", 
 export default function Athletes() {
   const [params] = useSearchParams();
   const [text, setText] = useState("");
-  const [adding, setAdding] = useState(false);
+  const [adding, setAdding] = useState<string | null>(null);
+  /** Enter was pressed before the list for what is typed had come. */
+  const [entered, setEntered] = useState(false);
+  const navigate = useNavigate();
   const find = useRef<HTMLInputElement>(null);
   const wanted = params.get("find");
   useEffect(() => {
     if (wanted) find.current?.focus();
+    find.current?.select();
   }, [wanted]);
   const list = useQuery({
     queryKey: ["athletes", text],
     queryFn: () => ask(http.GET("/api/athletes", { params: { query: { text } } })),
     placeholderData: (old) => old,
   });
+  const known = list.data && !list.isPlaceholderData ? list.data : null;
+  const best = known?.[0];
+  const typed = text.trim();
+  useEffect(() => {
+    if (!entered || (!known && !list.error)) return;
+    setEntered(false);
+    if (best) navigate(`/athletes/${best.id}`);
+    else {
+      if (known && typed) setAdding(typed);
+      void arrived();
+    }
+  }, [entered, known, best, typed, list.error, navigate]);
   return (
     <RoomPage
       spine={<Spine />}
@@ -37,10 +55,16 @@ export default function Athletes() {
               ref={find}
               value={text}
               onChange={(e) => setText(e.target.value)}
+              onKeyDown={(e) => {
+                if (e.key !== "Enter" || !typed) return;
+                e.preventDefault();
+                hold();
+                setEntered(true);
+              }}
               className="block min-h-11 w-64 border border-ink/45 bg-sheet px-2.5 text-base text-ink"
             />
           </label>
-          <Button kind="strong" onClick={() => setAdding(true)}>
+          <Button kind="strong" onClick={() => setAdding("")}>
             New athlete
           </Button>
         </div>
@@ -49,14 +73,22 @@ export default function Athletes() {
       {list.isPending && <Loading what="the list" />}
       {list.error && <Note title="The list can't be shown">{list.error.message}</Note>}
       {list.data && !list.data.length && (
-        <p className="text-faint">Nobody by that name. Add them as a new athlete.</p>
+        <p className="flex flex-wrap items-center gap-3" role="status">
+          Nobody by that name.
+          <Button onClick={() => setAdding(typed)}>
+            Add {typed || "a new athlete"} <span className="font-mono text-faint text-xs">Enter</span>
+          </Button>
+        </p>
       )}
       {list.data && list.data.length >= LISTED && (
         <p className="mb-3 text-faint">The first {LISTED} by name. Type a part of the name to see others.</p>
       )}
       <ul className="columns-2 gap-8 max-lg:columns-1">
         {list.data?.map((a) => (
-          <li key={a.id} className="break-inside-avoid border-line border-b">
+          <li
+            key={a.id}
+            className={`break-inside-avoid border-line border-b ${typed && a === best ? "bg-sheet" : ""}`}
+          >
             <Link
               to={`/athletes/${a.id}`}
               className="grid min-h-14 grid-cols-[1fr_auto] items-center gap-3 px-2 py-1.5 hover:bg-sheet"
@@ -66,6 +98,7 @@ export default function Athletes() {
                 <span className="block text-faint text-sm">{a.squad}</span>
               </span>
               <span className="text-right text-sm">
+                {typed && a === best && <span className="mr-2 font-mono text-faint text-xs">Enter</span>}
                 {a.state ? STATE_WORDS[a.state] : "no fitting yet"}
                 <span className="block text-faint">{a.touched_at ? day(a.touched_at) : ""}</span>
               </span>
@@ -73,45 +106,61 @@ export default function Athletes() {
           </li>
         ))}
       </ul>
-      {adding && <NewAthlete onClose={() => setAdding(false)} />}
+      {adding !== null && <NewAthlete called={adding} onClose={() => setAdding(null)} />}
     </RoomPage>
   );
 }
 
-function NewAthlete({ onClose }: { onClose: () => void }) {
+function NewAthlete({ called, onClose }: { called: string; onClose: () => void }) {
   const navigate = useNavigate();
   const client = useQueryClient();
-  const [name, setName] = useState("");
+  const [name, setName] = useState(called);
   const [squad, setSquad] = useState("");
   const [born, setBorn] = useState("");
   const [changeId] = useState(() => crypto.randomUUID());
   const add = useMutation({
-    mutationFn: () =>
+    mutationFn: (begins: boolean) =>
       ask(
         http.POST("/api/athletes", {
           body: { change_id: changeId, name, squad, born_on: born || null, note: "" },
         }),
-      ),
-    onSuccess: (athlete) => {
+      ).then((athlete) => ({ athlete, begins })),
+    onSuccess: ({ athlete, begins }) => {
       void client.invalidateQueries({ queryKey: ["athletes"] });
-      navigate(`/athletes/${athlete.id}`);
+      if (begins) begin.mutate(athlete.id);
+      else navigate(`/athletes/${athlete.id}`);
     },
+    onError: () => void arrived(),
   });
+  const begin = useBegin();
+  const busy = add.isPending || begin.isPending;
   return (
     <Dialog open onClose={onClose} title="New athlete">
       <form
         className="space-y-3"
         onSubmit={(e) => {
           e.preventDefault();
-          add.mutate();
+          if (!name.trim() || busy) return;
+          hold();
+          add.mutate(true);
         }}
       >
-        <TextField label="Name" value={name} onChange={setName} error={add.error?.message} />
+        <TextField
+          label="Name"
+          value={name}
+          onChange={setName}
+          error={add.error?.message ?? begin.error?.message}
+        />
         <TextField label="Squad or sport" value={squad} onChange={setSquad} />
         <TextField label="Born" type="date" value={born} onChange={setBorn} />
-        <Button kind="strong" type="submit" disabled={!name.trim() || add.isPending}>
-          Add
-        </Button>
+        <span className="flex gap-2">
+          <Button kind="strong" type="submit" disabled={!name.trim() || busy}>
+            Add and begin a fitting
+          </Button>
+          <Button disabled={!name.trim() || busy} onClick={() => add.mutate(false)}>
+            Add only
+          </Button>
+        </span>
       </form>
     </Dialog>
   );

@@ -3,15 +3,7 @@ import { useOutbox } from "../api/fitting";
 import { decide } from "../api/outbox";
 import { timeOf } from "../ui/clock";
 import { Button, Dialog } from "../ui/parts";
-
-export const fieldName = (path: string): string =>
-  path.replaceAll("/", ", ").replaceAll("_mm", " (mm)").replaceAll("_", " ");
-const told = (value: unknown): string =>
-  value === null || value === undefined
-    ? "nothing"
-    : typeof value === "object"
-      ? JSON.stringify(value)
-      : String(value);
+import { fieldName, written } from "./said";
 
 export function ClashDialog() {
   const { entries } = useOutbox();
@@ -20,16 +12,16 @@ export function ClashDialog() {
   const [key, entry] = found;
   const clashes = entry.clash?.clashes ?? [];
   return (
-    <Dialog open onClose={() => {}} title="Changed by somebody else meanwhile">
+    <Dialog open stays onClose={() => {}} title="Changed by somebody else meanwhile">
       <ul className="space-y-3">
         {clashes.map((c) => (
           <li key={c.path}>
             <p className="font-semibold">{fieldName(c.path)}</p>
             <p>
-              {c.by} put <b className="font-mono">{told(c.theirs)}</b> at {timeOf(c.at)}.
+              {c.by} put <b className="font-mono">{written(c.path, c.theirs)}</b> at {timeOf(c.at)}.
             </p>
             <p>
-              You put <b className="font-mono">{told(c.mine)}</b>.
+              You put <b className="font-mono">{written(c.path, c.mine)}</b>.
             </p>
           </li>
         ))}

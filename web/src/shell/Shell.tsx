@@ -1,14 +1,16 @@
 /** The sheet on the bench: a spine on the left, the work in the middle, what to know of the state above. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useState } from "react";
-import { Link, NavLink, useNavigate } from "react-router";
+import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { ask, http, type Schemas, Trouble } from "../api/client";
 import { forgetKept } from "../api/kept";
 import { isWaiting } from "../api/outbox";
 import { isUploading } from "../api/uploads";
 import { Button, Dialog } from "../ui/parts";
+import { hold } from "./ahead";
 import { ClashDialog } from "./ClashDialog";
 import { Commands } from "./Commands";
+import { keepFocus } from "./focus";
 import { KEY_LIST, setKeysOff, useKeys, useKeysOff } from "./keys";
 import { StateBar } from "./State";
 
@@ -52,8 +54,14 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
   const [commands, setCommands] = useState(false);
   const [list, setList] = useState(false);
   const off = useKeysOff();
+  const { pathname } = useLocation();
+  const find = () => {
+    if (pathname !== "/athletes") hold();
+    navigate(`/athletes?find=${Date.now()}`);
+  };
+  useEffect(keepFocus, []);
   useKeys({
-    "/": () => navigate("/athletes?find=1"),
+    "/": find,
     "?": () => setList(true),
     "ctrl+k": () => setCommands(true),
   });
@@ -79,7 +87,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
   const signOut = () => out.mutate();
   const actions = [
     { name: "Today", run: () => navigate("/") },
-    { name: "Find an athlete", run: () => navigate("/athletes?find=1") },
+    { name: "Find an athlete", run: find },
     { name: "Stockroom", run: () => navigate("/stockroom") },
     { name: "House", run: () => navigate("/house") },
     { name: "Light or dark sheet", run: toggleSheet },

@@ -8,7 +8,7 @@ import { allMoves, dropMove, subscribeMoves } from "../api/moves";
 import { type Entry, entriesOf, isWaiting, letGo, schedule } from "../api/outbox";
 import { dropJob, subscribeUploads, uploads } from "../api/uploads";
 import { Button, Dialog } from "../ui/parts";
-import { fieldName } from "./ClashDialog";
+import { fieldName, written } from "./said";
 
 const LOOK_FOR_NEW_MS = 30 * 60_000;
 
@@ -154,7 +154,7 @@ export function SavedWord({ fitting }: { fitting: string }) {
                   className="flex items-center justify-between gap-3 border-madder border-l-4 pl-2"
                 >
                   <span>
-                    <b>{fieldName(path)}</b>: <span className="font-mono">{written(r.value)}</span>
+                    <b>{fieldName(path)}</b>: <span className="font-mono">{written(path, r.value)}</span>
                     <span className="block text-sm">{r.text}</span>
                   </span>
                   <Button onClick={() => letGo(key, path)}>Let it go</Button>
@@ -169,6 +169,3 @@ export function SavedWord({ fitting }: { fitting: string }) {
     </>
   );
 }
-
-const written = (value: unknown): string =>
-  value === null ? "nothing" : typeof value === "object" ? JSON.stringify(value) : String(value);

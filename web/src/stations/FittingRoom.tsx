@@ -1,12 +1,14 @@
 /** A fitting: the stations down the spine, the sheet, the margin, the tray that follows along. */
-import { type ComponentType, lazy, useEffect } from "react";
+import { type ComponentType, lazy, type ReactNode, useEffect } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
-import type { Fitting, Schemas } from "../api/client";
+import type { Fitting, PartName, Schemas } from "../api/client";
 import { FittingContext, useDesk, useFittingDesk, useFittingQuery } from "../api/fitting";
 import { useSizeWord } from "../api/house";
-import { undo } from "../api/outbox";
+import { flush, redo, undo } from "../api/outbox";
 import { Hatches } from "../drawing/kit";
+import { hold } from "../shell/ahead";
 import { Boundary } from "../shell/Boundary";
+import { Changed } from "../shell/Changed";
 import { useKeys } from "../shell/keys";
 import { Spine } from "../shell/Shell";
 import { SavedWord } from "../shell/State";
@@ -60,11 +62,21 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
   useEffect(() => {
     if (!station) navigate(`/fittings/${fitting.id}/${doing}`, { replace: true });
   }, [station, doing, fitting.id, navigate]);
+  const go = (to: StationSlug | undefined) => {
+    if (!to || to === slug) return;
+    hold();
+    void flush();
+    navigate(`/fittings/${fitting.id}/${to}`);
+  };
+  const next = STATIONS[STATIONS.indexOf(slug) + 1];
+  const version = (part: PartName) => fitting.parts[part].version;
   useKeys({
-    ...Object.fromEntries(
-      STATIONS.map((s, i) => [String(i + 1), () => navigate(`/fittings/${fitting.id}/${s}`)]),
-    ),
-    "ctrl+z": () => undo(fitting.id, (part) => fitting.parts[part].version),
+    ...Object.fromEntries(STATIONS.map((s, i) => [`g ${i + 1}`, () => go(s)])),
+    "ctrl+enter": () => go(next),
+    "ctrl+shift+enter": () => go(STATIONS[STATIONS.indexOf(slug) - 1]),
+    "ctrl+z": () => undo(fitting.id, version),
+    "ctrl+y": () => redo(fitting.id, version),
+    "ctrl+shift+z": () => redo(fitting.id, version),
   });
   useEffect(() => whenIdle(Object.values(VIEWS)), []);
   const View = DRAWN[slug];
@@ -83,7 +95,8 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
                   <li key={s}>
                     <NavLink
                       to={`/fittings/${fitting.id}/${s}`}
-                      aria-keyshortcuts={String(i + 1)}
+                      onClick={() => s !== slug && hold()}
+                      aria-keyshortcuts={`g ${i + 1}`}
                       className={({ isActive }) =>
                         `grid min-h-12 grid-cols-[1rem_1fr] items-center gap-x-1 border-l-4 py-0.5 pr-1 pl-2.5 leading-tight ${isActive ? "border-madder bg-sheet font-semibold" : "border-transparent hover:bg-sheet"}`
                       }
@@ -105,15 +118,19 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
           </Spine>
         </div>
         <div className="flex min-h-0 min-w-0 flex-col">
-          <header className="flex items-baseline justify-between gap-4 border-line border-b px-5 py-2">
-            <h1 className="font-semibold text-xl tracking-tight">
-              <Link to={`/athletes/${fitting.athlete.id}`}>{fitting.athlete.name}</Link>
+          <title>{`${fitting.athlete.name} · ${STATION_NAMES[slug]} · Kalon`}</title>
+          <header className="flex min-h-12 items-center justify-between gap-4 border-line border-b px-5">
+            <h1 className="shrink-0 font-semibold text-xl tracking-tight">
+              <Link className="inline-flex min-h-11 items-center" to={`/athletes/${fitting.athlete.id}`}>
+                {fitting.athlete.name}
+              </Link>
               <span className="ml-3 font-normal text-base text-faint">
                 {[STATION_NAMES[slug], fitting.athlete.squad, `begun ${day(fitting.begun_on)}`]
                   .filter(Boolean)
                   .join(" · ")}
               </span>
             </h1>
+            <Changed fitting={fitting} />
             <SavedWord fitting={fitting.id} />
           </header>
           {desk.locked && slug !== "settle" && slug !== "return" && (
@@ -127,41 +144,57 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
             <View key={`${fitting.id}/${slug}`} me={me} />
           </Boundary>
         </div>
-        <Tray />
+        <Tray>{next && <Onward to={next} onGo={() => go(next)} />}</Tray>
       </div>
     </FittingContext.Provider>
   );
 }
 
-function Tray() {
+/** On to the next station: at the same place in every one. */
+function Onward({ to, onGo }: { to: StationSlug; onGo: () => void }) {
+  return (
+    <button
+      type="button"
+      onClick={onGo}
+      data-onward
+      aria-keyshortcuts="Control+Enter"
+      className="ml-auto min-h-12 shrink-0 rounded-sm border border-ink bg-ink px-4 text-left font-medium text-sheet leading-tight"
+    >
+      On to {STATION_NAMES[to]}
+      <span className="block font-normal text-xs opacity-80">Ctrl Enter</span>
+    </button>
+  );
+}
+
+function Tray({ children }: { children: ReactNode }) {
   const { fitting } = useDesk();
   const sizeWord = useSizeWord();
   return (
-    <section
-      className="flex min-h-[68px] items-center gap-3 overflow-x-auto border-line border-t bg-paper px-5"
-      aria-label="Tray"
-    >
-      <span className="text-faint text-sm">Tray</span>
-      {!fitting.tray.length && <span className="text-faint text-sm">Empty: pull two to four pairs.</span>}
-      {fitting.tray.map((pair) => {
-        const verdict = fitting.parts.trial.body.pairs?.[pair.id]?.verdict;
-        const sold = fitting.sale?.stock_line_id === pair.id;
-        return (
-          <Link
-            key={pair.id}
-            to={`/fittings/${fitting.id}/trial?pair=${pair.id}`}
-            className={`min-h-12 whitespace-nowrap border bg-sheet px-3 py-1 leading-tight ${sold ? "border-2 border-madder" : "border-ink/50"}`}
-          >
-            <b>{pair.name}</b> <span className="font-mono">{sizeWord(pair)}</span>
-            <span className="block text-faint text-xs">
-              {sold ? "settled" : verdict === "pass" ? "passed" : verdict === "fail" ? "failed" : "to try"}
-              {pair.also_pulled ? ` · also pulled by ${pair.also_pulled} other` : ""}
-              {!sold && pair.on_hand === 1 ? " · last pair" : ""}
-              {!sold && pair.on_hand === 0 ? " · sold out" : ""}
-            </span>
-          </Link>
-        );
-      })}
-    </section>
+    <div className="flex min-h-[68px] items-center gap-3 border-line border-t bg-paper pr-4 pl-5">
+      <section className="flex min-w-0 items-center gap-3 overflow-x-auto" aria-label="Tray">
+        <span className="text-faint text-sm">Tray</span>
+        {!fitting.tray.length && <span className="text-faint text-sm">Empty: pull two to four pairs.</span>}
+        {fitting.tray.map((pair) => {
+          const verdict = fitting.parts.trial.body.pairs?.[pair.id]?.verdict;
+          const sold = fitting.sale?.stock_line_id === pair.id;
+          return (
+            <Link
+              key={pair.id}
+              to={`/fittings/${fitting.id}/trial?pair=${pair.id}`}
+              className={`min-h-12 whitespace-nowrap border bg-sheet px-3 py-1 leading-tight ${sold ? "border-2 border-madder" : "border-ink/50"}`}
+            >
+              <b>{pair.name}</b> <span className="font-mono">{sizeWord(pair)}</span>
+              <span className="block text-faint text-xs">
+                {sold ? "settled" : verdict === "pass" ? "passed" : verdict === "fail" ? "failed" : "to try"}
+                {pair.also_pulled ? ` · also pulled by ${pair.also_pulled} other` : ""}
+                {!sold && pair.on_hand === 1 ? " · last pair" : ""}
+                {!sold && pair.on_hand === 0 ? " · sold out" : ""}
+              </span>
+            </Link>
+          );
+        })}
+      </section>
+      {children}
+    </div>
   );
 }

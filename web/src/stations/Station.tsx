@@ -1,21 +1,14 @@
-/** What every station is made of: the sheet with its margin, what it waits for, and the vocabulary it asks with. */
-import { useQuery } from "@tanstack/react-query";
+/** What every station is made of: the sheet with its margin, and what it waits for. */
 import type { ReactNode } from "react";
 import { Link } from "react-router";
-import { ask, http } from "../api/client";
 import { useDesk } from "../api/fitting";
+import { useArrival } from "../shell/ahead";
 import { Note } from "../ui/parts";
 import { STATION_NAMES } from "./order";
 
-export const useVocabulary = () =>
-  useQuery({
-    queryKey: ["vocabulary"],
-    queryFn: () => ask(http.GET("/api/vocabulary")),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
-
 /** The sheet in the middle and the margin beside it. */
 export function Station({ children, margin }: { children: ReactNode; margin: ReactNode }) {
+  useArrival("station");
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[1fr_276px] max-lg:block max-lg:overflow-auto">
       <main className="drafting min-h-0 min-w-0 overflow-auto px-5 py-4 max-lg:overflow-visible" tabIndex={0}>
@@ -32,6 +25,19 @@ export function Station({ children, margin }: { children: ReactNode; margin: Rea
   );
 }
 
+/** The way to a caution that has to be acknowledged first. */
+export function ToAcknowledge() {
+  const { fitting } = useDesk();
+  return (
+    <Link
+      className="inline-flex min-h-11 items-center underline"
+      to={`/fittings/${fitting.id}/spec?open=caution`}
+    >
+      Go to the caution
+    </Link>
+  );
+}
+
 /** What a station that can't be computed yet says, and where to go. */
 export function Waiting({ message }: { message: string }) {
   const { fitting } = useDesk();
@@ -39,9 +45,13 @@ export function Waiting({ message }: { message: string }) {
   return (
     <Station margin={<p className="text-faint">Reasons appear here once there is something to compute.</p>}>
       <Note title="Not yet">
-        <p>{message}</p>
+        <p role="alert">{message}</p>
         {doing && (
-          <Link className="mt-2 inline-block underline" to={`/fittings/${fitting.id}/${doing}`}>
+          <Link
+            data-first
+            className="mt-2 inline-flex min-h-11 items-center underline"
+            to={`/fittings/${fitting.id}/${doing}`}
+          >
             Go on at {STATION_NAMES[doing]}
           </Link>
         )}

@@ -53,11 +53,14 @@ interface OneOfProps {
   onClear?: () => void;
   disabled?: boolean;
   columns?: string;
+  /** Arrows belong to the station, not to the answers. */
+  arrowsFree?: boolean;
 }
 
 /** One answer of several. */
 export function OneOf(props: OneOfProps) {
   const { label, value, options, onChange, onClear, disabled = false, columns = "" } = props;
+  const arrowsFree = props.arrowsFree ?? false;
   return (
     <ToggleGroup.Root
       type="single"
@@ -65,6 +68,7 @@ export function OneOf(props: OneOfProps) {
       value={value ?? ""}
       onValueChange={(v) => (v ? onChange(v) : onClear?.())}
       disabled={disabled}
+      rovingFocus={!arrowsFree}
       className={columns || "flex flex-wrap gap-1.5"}
     >
       {options.map((o) => (
@@ -125,6 +129,8 @@ interface NumberFieldProps {
   width?: string;
   ink?: string;
   decimals?: number;
+  /** It takes the focus when its station opens. */
+  first?: boolean;
 }
 
 /** A measurement: typed once, with its unit; arrows step it. Problems stand right below. */
@@ -153,6 +159,7 @@ export function NumberField(props: NumberFieldProps) {
           id={id}
           {...input}
           disabled={props.disabled}
+          data-first={props.first || undefined}
           aria-invalid={trouble ? true : undefined}
           aria-describedby={told ? `${id}-told` : undefined}
           className={`min-h-10 w-full min-w-0 bg-transparent font-mono outline-offset-0 ${props.inline ? "px-1 text-right text-base" : "px-2 text-lg"}`}
@@ -283,10 +290,12 @@ interface DialogProps {
   onClose: () => void;
   title: string;
   wide?: boolean;
+  /** It can't be closed: something has to be decided first. */
+  stays?: boolean;
   children: ReactNode;
 }
 
-export function Dialog({ open, onClose, title, wide = false, children }: DialogProps) {
+export function Dialog({ open, onClose, title, wide = false, stays = false, children }: DialogProps) {
   return (
     <RadixDialog.Root open={open} onOpenChange={(o) => !o && onClose()}>
       <RadixDialog.Portal>
@@ -295,7 +304,21 @@ export function Dialog({ open, onClose, title, wide = false, children }: DialogP
           aria-describedby={undefined}
           className={`fixed top-1/2 left-1/2 z-50 max-h-[92vh] -translate-x-1/2 -translate-y-1/2 overflow-auto border-2 border-ink bg-sheet p-5 ${wide ? "w-[min(46rem,94vw)]" : "w-[min(36rem,92vw)]"}`}
         >
-          <RadixDialog.Title className="mb-3 font-semibold text-xl">{title}</RadixDialog.Title>
+          <div className="mb-3 flex items-start justify-between gap-3">
+            <RadixDialog.Title className="pt-1.5 font-semibold text-xl leading-tight">
+              {title}
+            </RadixDialog.Title>
+            {!stays && (
+              <RadixDialog.Close
+                className="-mt-2 -mr-3 grid size-11 shrink-0 place-items-center hover:bg-paper"
+                aria-label="Close"
+              >
+                <svg width="16" height="16" aria-hidden="true" stroke="currentColor" strokeWidth="2">
+                  <path d="M2 2L14 14M14 2L2 14" />
+                </svg>
+              </RadixDialog.Close>
+            )}
+          </div>
           {children}
         </RadixDialog.Content>
       </RadixDialog.Portal>

@@ -69,6 +69,8 @@ def vocabulary(desk: Anyone) -> Vocabulary:
                     disciplines=list(a.disciplines),
                     drawn=a.drawn,
                     why=a.why,
+                    short=a.short,
+                    screen=a.screen,
                 )
                 for a in v.asks
             ],

@@ -31,6 +31,10 @@ class Ask:
     drawn: str = ""
     why: str = ""
     """What the answer decides, in a few words."""
+    short: str = ""
+    """The question in a word or two, for the list of answers."""
+    screen: Literal["use", "athlete", "pair"] = "use"
+    """What it is asked with: the sport's own matters, the athlete, or the pair."""
 
 
 @dataclass(frozen=True)
@@ -55,19 +59,45 @@ class Vocabulary:
     """Which pictures the disciplines have."""
 
 
-_BODY = Ask("body_kg", "number", "Body mass", unit="kg", needed=True, why="Stiffness and cushion go with it.")
+_BODY = Ask(
+    "body_kg",
+    "number",
+    "Body mass",
+    unit="kg",
+    needed=True,
+    why="Stiffness and cushion go with it.",
+    short="Body mass",
+    screen="athlete",
+)
 _LEVEL = Ask("level", "choice", "How far along?", (
-    Option("new", "New to it"), Option("club", "Club, regular"), Option("competitive", "Competes")))  # fmt: skip
-_OFTEN = Ask("sessions_per_week", "number", "Sessions a week", unit="a week")
-_GROWING = Ask("growing", "yes", "Still growing?", why="Room to grow where slack does no harm, and a date to measure.")
-_EVENT = Ask("event_on", "date", "First match or event in the new pair")
-_LOOKS = Ask("looks", "text", "Any wish about looks?", why="Last, for it decides nothing.")
-_PRICE = Ask("budget", "number", "Most they want to spend", why="Pairs above it are marked, not hidden.")
+    Option("new", "New to it"), Option("club", "Club, regular"), Option("competitive", "Competes")),
+        short="Level", screen="athlete")  # fmt: skip
+_OFTEN = Ask("sessions_per_week", "number", "Sessions a week", unit="a week", short="How often", screen="athlete")
+_GROWING = Ask(
+    "growing",
+    "yes",
+    "Still growing?",
+    why="Room to grow where slack does no harm, and a date to measure.",
+    short="Growing",
+    screen="athlete",
+)
+_EVENT = Ask("event_on", "date", "First match or event in the new pair", short="First event", screen="pair")
+_LOOKS = Ask(
+    "looks", "text", "Any wish about looks?", why="Last, for it decides nothing.", short="Looks", screen="pair"
+)
+_PRICE = Ask(
+    "budget",
+    "number",
+    "Most they want to spend",
+    why="Pairs above it are marked, not hidden.",
+    short="To spend",
+    screen="pair",
+)
 _HISTORY = Ask("history", "many", "Anything that hurts or has been hurt?", (
     Option("knee", "Knee"), Option("ankle", "Ankle"), Option("heel_pain", "Heel pain"), Option("back", "Back"),
     Option("hip", "Hip"), Option("achilles", "Achilles tendon"), Option("forefoot", "Ball of the foot"),
     Option("numbness", "Numb or tingling toes"), Option("diabetes", "Diabetes, poor circulation"),
-    Option("surgery", "Recent operation")))  # fmt: skip
+    Option("surgery", "Recent operation")), short="Hurts", screen="athlete")  # fmt: skip
 _END = (_EVENT, _LOOKS, _PRICE)
 
 _SOFTENING = School("softening", "Softening leather", (
@@ -93,11 +123,12 @@ FOOTBALL = Vocabulary(
     (Option("match", "Matches"), Option("training", "Training"), Option("casual", "Casual games")),
     (
         Ask("surface", "choice", "What is the ground like?", SURFACES, needed=True, drawn="surface",
-            why="The ground chooses the plate."),
-        Ask("wet", "yes", "Often wet?"),
+            why="The ground chooses the plate.", short="Ground"),
+        Ask("wet", "yes", "Often wet?", short="Wet"),
         _BODY, _OFTEN, _LEVEL, _HISTORY, _GROWING,
         Ask("feel", "choice", "Touch on the ball", (
-            Option("either", "No preference"), Option("leather", "Leather"), Option("synthetic", "Synthetic"))),
+            Option("either", "No preference"), Option("leather", "Leather"), Option("synthetic", "Synthetic")),
+            short="Touch"),
         *_END,
     ),
     (
@@ -129,13 +160,15 @@ CLIMBING = Vocabulary(
     ),
     (
         Ask("small_edges_pct", "number", "How much of it is on small edges?", unit="%",
-            why="The rest smears or pulls on steep holds: softer."),
-        Ask("edge_mm", "number", "Smallest edge stood on", unit="mm", disciplines=_EDGES, drawn="edge"),
+            why="The rest smears or pulls on steep holds: softer.", short="Small edges"),
+        Ask("edge_mm", "number", "Smallest edge stood on", unit="mm", disciplines=_EDGES, drawn="edge",
+            short="Smallest edge"),
         Ask("stance_min", "number", "Longest stand on one edge", unit="min",
-            disciplines=("technical_edging", "trad", "multi_pitch")),
+            disciplines=("technical_edging", "trad", "multi_pitch"), short="Longest stand"),
         _BODY,
         Ask("toe_strength", "choice", "Feet and toes", (
-            Option("weak", "Not strong yet"), Option("average", "Average"), Option("strong", "Strong"))),
+            Option("weak", "Not strong yet"), Option("average", "Average"), Option("strong", "Strong")),
+            short="Toes", screen="athlete"),
         _OFTEN, _LEVEL, _HISTORY, _GROWING, *_END,
     ),
     (
@@ -165,13 +198,15 @@ LIFTING = Vocabulary(
     (
         Ask("bar", "choice", "Where the bar sits", (
             Option("high", "High on the back"), Option("low", "Low on the back"), Option("front", "In front"),
-            Option("overhead", "Overhead")), disciplines=("olympic", "powerlifting_squat"), drawn="bar"),
-        Ask("bar_kg", "number", "Working weight", unit="kg", disciplines=("olympic", "powerlifting_squat")),
+            Option("overhead", "Overhead")), disciplines=("olympic", "powerlifting_squat"), drawn="bar", short="Bar"),
+        Ask("bar_kg", "number", "Working weight", unit="kg", disciplines=("olympic", "powerlifting_squat"),
+            short="Weight"),
         _BODY,
-        Ask("stature_mm", "number", "Height", unit="mm", why="Limbs follow from it."),
-        Ask("thigh_mm", "number", "Thigh, hip to knee, if measured", unit="mm", disciplines=_SQUATS),
+        Ask("stature_mm", "number", "Height", unit="mm", why="Limbs follow from it.", short="Height", screen="athlete"),
+        Ask("thigh_mm", "number", "Thigh, hip to knee, if measured", unit="mm", disciplines=_SQUATS,
+            short="Thigh", screen="athlete"),
         Ask("knee_to_wall_cm", "number", "Knee to wall, heel down", unit="cm", disciplines=_SQUATS, drawn="wall_test",
-            why="The ankle's range decides the heel."),
+            why="The ankle's range decides the heel.", short="Knee to wall", screen="athlete"),
         _OFTEN, _LEVEL, _HISTORY, *_END,
     ),
     (
@@ -197,13 +232,14 @@ CYCLING = Vocabulary(
         Ask("pedal", "choice", "What are the pedals?", (
             Option("flat", "Flat", "pins, no clip"), Option("two_bolt", "Two bolts", "small cleat, sunk in the sole"),
             Option("three_bolt", "Three bolts", "large cleat, stands proud"),
-            Option("undecided", "Not decided")), needed=True, drawn="pedal", why="Pedals decide the sole."),
-        Ask("ride_km", "number", "A usual ride", unit="km"),
-        Ask("wet", "yes", "Often wet or muddy?"),
+            Option("undecided", "Not decided")), needed=True, drawn="pedal", why="Pedals decide the sole.",
+            short="Pedals"),
+        Ask("ride_km", "number", "A usual ride", unit="km", short="A ride"),
+        Ask("wet", "yes", "Often wet or muddy?", short="Wet"),
         _BODY,
         Ask("power_w", "number", "Hardest effort held for a minute, if known", unit="W",
-            why="How much a soft sole gives away."),
-        Ask("cadence_rpm", "number", "Cadence then", unit="rpm"),
+            why="How much a soft sole gives away.", short="Hardest minute"),
+        Ask("cadence_rpm", "number", "Cadence then", unit="rpm", short="Cadence"),
         _OFTEN, _LEVEL, _HISTORY, _GROWING, *_END,
     ),
     (
@@ -229,11 +265,12 @@ COURT = Vocabulary(
             Option("hard_wood", "Wood, little give"), Option("vinyl_foam", "Soft vinyl", "over foam"),
             Option("concrete", "Hard", "tile, concrete, hard court"),
             Option("clay", "Clay or sand", "one slides on it")), drawn="floor",
-            why="Cushion goes with the floor."),
-        Ask("wet", "yes", "Dusty or slippery?"),
+            why="Cushion goes with the floor.", short="Floor"),
+        Ask("wet", "yes", "Dusty or slippery?", short="Wet"),
         Ask("lunging", "choice", "How much lunging?", (
             Option("seldom", "Seldom"), Option("often", "Often"), Option("most", "All the time")),
-            disciplines=("badminton", "squash", "fencing", "tennis"), why="Lunges want a rounder heel."),
+            disciplines=("badminton", "squash", "fencing", "tennis"), why="Lunges want a rounder heel.",
+            short="Lunging"),
         _BODY, _OFTEN, _LEVEL, _HISTORY, _GROWING, *_END,
     ),
     (
@@ -251,11 +288,11 @@ FIELD = Vocabulary(
             Option("grass", "Grass"), Option("artificial_outdoor", "Artificial, outdoors"),
             Option("artificial_indoor", "Artificial, indoors"),
             Option("sports_hall", "Polished sports hall")), needed=True, drawn="wicket",
-            why="Wicket and role choose the sole."),
+            why="Wicket and role choose the sole.", short="Wicket"),
         Ask("role", "choice", "What do they mostly do?", (
             Option("pace_bowler", "Bowl fast"), Option("spin_bowler", "Bowl spin"), Option("batter", "Bat"),
             Option("keeper", "Keep wicket"), Option("fielder", "Field"), Option("all_rounder", "A bit of all")),
-            needed=True),
+            needed=True, short="Role"),
         _BODY, _OFTEN, _LEVEL, _HISTORY, _GROWING, *_END,
     ),
     (
@@ -272,7 +309,7 @@ ICE = Vocabulary(
     (
         _BODY, _OFTEN, _LEVEL,
         Ask("creased", "yes", "Do the present skates crease near the eyelets?",
-            why="Creases mean too soft, or worn out."),
+            why="Creases mean too soft, or worn out.", short="Creases"),
         _HISTORY, _GROWING, *_END,
     ),
     (_PRICE_SCHOOL,),

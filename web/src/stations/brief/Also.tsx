@@ -2,10 +2,12 @@
 import type { Schemas } from "../../api/client";
 import { useDesk } from "../../api/fitting";
 import { Button, NumberField } from "../../ui/parts";
+import { Select } from "../../ui/Select";
 
 type Other = Schemas["Also"];
 const DIFFERS = ["surface", "floor", "pedal", "role", "wicket"] as const;
 const MOST = 3;
+const SAME = "same";
 
 export function Also({ sport }: { sport: Schemas["SportOut"] }) {
   const { bodies, set, locked } = useDesk();
@@ -36,24 +38,18 @@ export function Also({ sport }: { sport: Schemas["SportOut"] }) {
               }
             />
             {asks.map((a) => (
-              <label key={a.field} className="text-faint text-xs">
-                {a.text}
-                <select
-                  className="block min-h-11 border border-ink/45 bg-sheet px-2 text-base text-ink"
-                  value={String(o[a.field as (typeof DIFFERS)[number]] ?? "")}
-                  disabled={locked}
-                  onChange={(e) =>
-                    put(others.map((x, j) => (j === i ? { ...x, [a.field]: e.target.value || null } : x)))
-                  }
-                >
-                  <option value="">the same</option>
-                  {a.options.map((option) => (
-                    <option key={option.value} value={option.value}>
-                      {option.text}
-                    </option>
-                  ))}
-                </select>
-              </label>
+              <Select
+                key={a.field}
+                className="w-44"
+                label={a.text}
+                empty="the same"
+                value={String(o[a.field as (typeof DIFFERS)[number]] ?? SAME)}
+                options={[{ value: SAME, text: "the same" }, ...a.options]}
+                disabled={locked}
+                onChange={(v) =>
+                  put(others.map((x, j) => (j === i ? { ...x, [a.field]: v === SAME ? null : v } : x)))
+                }
+              />
             ))}
             <Button
               kind="quiet"

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { ask, http } from "../../api/client";
 import { useDesk } from "../../api/fitting";
 import { NumberField, OneOf, TextField } from "../../ui/parts";
+import { Select } from "../../ui/Select";
 
 const KINDS = [
   { value: "this_sport", text: "A shoe for this" },
@@ -78,30 +79,23 @@ export function Present() {
           disabled={locked}
           onChange={(v) => set("brief", { wears_now: v || null })}
         />
-        <label className="text-faint text-xs">
-          One of ours
-          <select
-            className="block min-h-11 max-w-56 border border-ink/45 bg-sheet px-2 text-base text-ink"
-            disabled={locked}
-            value=""
-            onChange={(e) => {
-              const model = models.data?.find((m) => m.id === e.target.value);
-              if (model)
-                set("brief", {
-                  "present/kind": "this_sport",
-                  "present/model": model.properties,
-                  wears_now: `${model.maker} ${model.name}`,
-                });
-            }}
-          >
-            <option value="">{known ? "known" : "not ours"}</option>
-            {models.data?.map((m) => (
-              <option key={m.id} value={m.id}>
-                {m.maker} {m.name}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Select
+          className="w-56"
+          label="One of ours"
+          empty={known ? "known" : "not ours"}
+          value=""
+          disabled={locked}
+          options={(models.data ?? []).map((m) => ({ value: m.id, text: `${m.maker} ${m.name}` }))}
+          onChange={(id) => {
+            const model = models.data?.find((m) => m.id === id);
+            if (model)
+              set("brief", {
+                "present/kind": "this_sport",
+                "present/model": model.properties,
+                wears_now: `${model.maker} ${model.name}`,
+              });
+          }}
+        />
       </div>
       <OneOf
         label="What kind of shoe"

@@ -12,70 +12,42 @@ export type Question =
   | { key: "sport" | "discipline" | "also" | "present"; text: string; short: string; needed: boolean }
   | { key: "ask"; ask: Ask; text: string; short: string; needed: boolean };
 
-const SHORT: Record<string, string> = {
-  surface: "Ground",
-  wet: "Wet",
-  body_kg: "Body mass",
-  sessions_per_week: "How often",
-  level: "Level",
-  history: "Hurts",
-  growing: "Growing",
-  feel: "Touch",
-  event_on: "First event",
-  looks: "Looks",
-  budget: "To spend",
-  small_edges_pct: "Small edges",
-  edge_mm: "Smallest edge",
-  stance_min: "Longest stand",
-  toe_strength: "Toes",
-  bar: "Bar",
-  bar_kg: "Weight",
-  stature_mm: "Height",
-  thigh_mm: "Thigh",
-  knee_to_wall_cm: "Knee to wall",
-  pedal: "Pedals",
-  ride_km: "A ride",
-  power_w: "Hardest minute",
-  cadence_rpm: "Cadence",
-  floor: "Floor",
-  lunging: "Lunging",
-  wicket: "Wicket",
-  role: "Role",
-  creased: "Creases",
+const FIRST: Question[] = [
+  { key: "sport", text: "What sport?", short: "Sport", needed: true },
+  { key: "discipline", text: "What do they do most?", short: "Mostly", needed: true },
+];
+const ALSO: Question = {
+  key: "also",
+  text: "Is the same pair for anything else?",
+  short: "Also",
+  needed: false,
+};
+const PRESENT: Question = {
+  key: "present",
+  text: "What do they wear now, and how does it fit?",
+  short: "Wear now",
+  needed: false,
 };
 
-/** Every question of this brief, in order; those of the sport once it is known. */
-export function questionsOf(sport: Sport | undefined, brief: BriefBody): Question[] {
-  const first: Question[] = [{ key: "sport", text: "What sport?", short: "Sport", needed: true }];
-  if (!sport) return first;
-  first.push({ key: "discipline", text: "What do they do most?", short: "Mostly", needed: true });
-  const asks = sport.asks.filter(
-    (a) => !a.disciplines.length || a.disciplines.includes(brief.discipline ?? ""),
-  );
-  const asked: Question[] = asks.map((ask) => ({
-    key: "ask",
-    ask,
-    text: ask.text,
-    short: SHORT[ask.field] ?? ask.text,
-    needed: ask.needed,
-  }));
-  const end = asked.findIndex((q) => q.key === "ask" && q.ask.field === "event_on");
-  const present: Question = {
-    key: "present",
-    text: "What do they wear now, and how does it fit?",
-    short: "Wear now",
-    needed: false,
-  };
-  const also: Question = {
-    key: "also",
-    text: "Is the same pair for anything else?",
-    short: "Also",
-    needed: false,
-  };
-  const needed = asked.filter((q) => q.needed && q.key === "ask" && sport.needs.includes(q.ask.field));
-  const rest = asked.slice(0, end).filter((q) => !needed.includes(q));
+/** The questions of this brief as they are asked, a screen at a time; those of the sport once it is known. */
+export function screensOf(sport: Sport | undefined, brief: BriefBody): Question[][] {
+  if (!sport) return [FIRST.slice(0, 1)];
+  const asked = (screen: Ask["screen"]): Question[] =>
+    sport.asks
+      .filter(
+        (a) =>
+          a.screen === screen && (!a.disciplines.length || a.disciplines.includes(brief.discipline ?? "")),
+      )
+      .sort((a, b) => Number(sport.needs.includes(b.field)) - Number(sport.needs.includes(a.field)))
+      .map((ask) => ({ key: "ask", ask, text: ask.text, short: ask.short, needed: ask.needed }));
   const several = sport.disciplines.length > 1 || sport.needs.length > 0;
-  return [...first, ...needed, ...(several ? [also] : []), ...rest, present, ...asked.slice(end)];
+  return [
+    FIRST,
+    asked("use"),
+    asked("athlete"),
+    [PRESENT],
+    [...(several ? [ALSO] : []), ...asked("pair")],
+  ].filter((screen) => screen.length);
 }
 
 /** A question's name for keys and tests. */

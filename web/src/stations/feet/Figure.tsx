@@ -4,7 +4,7 @@ import { useId } from "react";
 import type { Schemas, Side } from "../../api/client";
 import { useDesk } from "../../api/fitting";
 import { useTyped } from "../../ui/useTyped";
-import { clock, type FigureSpec, sideName, unitFor } from "./layout";
+import { clock, type FigureSpec, PLAN_FIGURES, sideName, unitFor } from "./layout";
 
 export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
   const { bodies, fitting, set, refusal, locked } = useDesk();
@@ -56,10 +56,11 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
           aria-invalid={trouble ? true : undefined}
           aria-describedby={told ? `${id}-told` : undefined}
           data-next
+          data-first={side === "left" && spec === PLAN_FIGURES[0] ? true : undefined}
           onKeyDown={(e) => {
-            if (e.key !== "Enter") return input.onKeyDown(e);
+            if (e.key !== "Enter" || e.ctrlKey || e.metaKey) return input.onKeyDown(e);
             e.preventDefault();
-            nextFigure(e.currentTarget)?.focus();
+            (nextFigure(e.currentTarget) ?? document.querySelector<HTMLElement>("[data-onward]"))?.focus();
           }}
           className={`min-h-10 min-w-0 bg-transparent text-right font-mono font-semibold text-base outline-offset-0 ${unit.decimals > 1 ? "w-14" : "w-13"}`}
           style={{ color: ink }}

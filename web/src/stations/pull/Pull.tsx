@@ -1,16 +1,18 @@
 /** Pull: the stock in order, fit first; one shoe on the foot, in every size; the tray. */
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
-import { ask, http, type Pair, type Schemas, type Side } from "../../api/client";
-import { useDesk, useStoreFitting } from "../../api/fitting";
+import { useEffect, useRef, useState } from "react";
+import { ask, http, type Pair, type Schemas, type Side, Trouble } from "../../api/client";
+import { useDesk, useStoreFitting, useTypedThere } from "../../api/fitting";
 import { useSizeWord } from "../../api/house";
 import { whenSaved } from "../../api/outbox";
+import { useVocabulary } from "../../api/vocabulary";
 import { FootInShoe } from "../../benches/FootInShoe";
 import { FitSwatch, GapScale } from "../../drawing/kit";
+import { arrived, hold } from "../../shell/ahead";
 import { useKeys } from "../../shell/keys";
 import { money } from "../../ui/money";
 import { Button, Heading, Loading, MARKS } from "../../ui/parts";
-import { Station, useVocabulary, Waiting } from "../Station";
+import { Station, ToAcknowledge, Waiting } from "../Station";
 
 type Place = Schemas["PlaceOut"];
 
@@ -19,15 +21,29 @@ export default function Pull() {
   const version = fitting.parts.brief.version + fitting.parts.feet.version + fitting.parts.spec.version;
   const [shown, setShown] = useState<{ model: string; width: Pair["width"] } | null>(null);
   const [blind, setBlind] = useState(false);
+  const walk = useRef<(by: number) => void>(() => {});
+  useKeys({ ArrowUp: () => walk.current(-1), ArrowDown: () => walk.current(1) });
+  const there = useTypedThere(fitting.id);
   const list = useQuery({
     queryKey: ["of", fitting.id, "pull", version],
     queryFn: () =>
       ask(http.GET("/api/fittings/{fitting_id}/pull", { params: { path: { fitting_id: fitting.id } } })),
+    enabled: there,
   });
-  if (list.error && !list.data) return <Waiting message={list.error.message} />;
+  if (list.error && !list.data && there) return <Waiting message={list.error.message} />;
   if (!list.data) return <Loading what="the shelves" />;
   const { places, vetoed } = list.data;
   const first = places[0];
+  walk.current = (by) => {
+    const at = Math.max(
+      places.findIndex((p) => p.pair.model_id === (shown ?? { model: first?.pair.model_id }).model),
+      0,
+    );
+    const next = places[at + by];
+    if (!next) return;
+    setShown({ model: next.pair.model_id, width: next.pair.width });
+    document.querySelector(`[data-model="${next.pair.model_id}"]`)?.scrollIntoView({ block: "nearest" });
+  };
   if (!first) return <Waiting message="Nothing on the shelves serves this brief." />;
   const chosen = shown ?? { model: first.pair.model_id, width: first.pair.width };
   const place = places.find((p) => p.pair.model_id === chosen.model);
@@ -52,6 +68,7 @@ export default function Pull() {
                 <button
                   type="button"
                   aria-pressed={p.pair.model_id === chosen.model}
+                  data-model={p.pair.model_id}
                   onClick={() => setShown({ model: p.pair.model_id, width: p.pair.width })}
                   className={`mb-1 grid min-h-14 w-full grid-cols-[1.4rem_1fr_auto] items-center gap-1 border px-2 py-1 text-left leading-tight ${p.pair.model_id === chosen.model ? "border-2 border-ink bg-paper" : "border-line bg-sheet"}`}
                 >
@@ -129,6 +146,7 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
       return { ...whole, tray: pairs };
     },
     onSuccess: store,
+    onSettled: () => void arrived(),
   });
   const sizes = shoe.data?.fit.sizes ?? [];
   const at = sizes.findIndex((s) => s.label === (label ?? shoe.data?.pair.eu_label));
@@ -138,8 +156,18 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
   };
   const line = shoe.data?.lines[at];
   const inTray = fitting.tray.some((p) => p.id === line?.id);
-  const put = () => line && line.on_hand > 0 && !locked && tray.mutate({ line: line.id, out: inTray });
-  useKeys({ "[": () => step(-1), "]": () => step(1), Enter: () => void put() });
+  const move = (out: boolean) => {
+    if (!line || locked || tray.isPending || out !== inTray || (!out && line.on_hand < 1)) return;
+    hold();
+    tray.mutate({ line: line.id, out });
+  };
+  useKeys({
+    "[": () => step(-1),
+    "]": () => step(1),
+    Enter: () => move(false),
+    Delete: () => move(true),
+    Backspace: () => move(true),
+  });
   useEffect(() => tray.reset(), [label]);
   if (shoe.error && !shoe.data) return <p role="alert">{shoe.error.message}</p>;
   const size = sizes[at];
@@ -193,9 +221,10 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
           </Button>
           <Button
             kind="strong"
-            onClick={put}
-            disabled={locked || tray.isPending || (!inTray && line.on_hand < 1)}
-            aria-keyshortcuts="Enter"
+            onClick={() => move(inTray)}
+            disabled={locked || (!inTray && line.on_hand < 1)}
+            aria-busy={tray.isPending}
+            aria-keyshortcuts={inTray ? "Delete" : "Enter"}
           >
             {inTray ? "Put back" : "Into the tray"}
           </Button>
@@ -203,7 +232,8 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
       </header>
       {tray.error && (
         <p role="alert" className="mb-1 border-madder border-l-4 pl-2">
-          {tray.error.message}
+          {tray.error.message}{" "}
+          {tray.error instanceof Trouble && tray.error.problem.code === "caution-open" && <ToAcknowledge />}
         </p>
       )}
       <div className="grid grid-cols-[410px_1fr] gap-3 max-md:grid-cols-1">

@@ -58,8 +58,13 @@ export default function Return() {
         {done ? "Seen again" : "To be seen again"} on{" "}
         {day(fitting.follow_up.done_at ?? fitting.follow_up.due_on)}.
       </p>
-      <div className="flex flex-wrap items-start gap-4">
+      <fieldset
+        aria-label="What was found"
+        className="flex flex-wrap items-start gap-4"
+        onKeyDown={(e) => e.key === "Enter" && !e.ctrlKey && leaveField(e)}
+      >
         <NumberField
+          first
           label="Hours worn"
           unit="h"
           value={back.hours}
@@ -80,7 +85,7 @@ export default function Return() {
             width="w-40"
           />
         ))}
-      </div>
+      </fieldset>
       <p className="mt-1 text-faint text-sm">
         Measure on the larger foot, in the worn shoe; a minus is tight.
       </p>
@@ -110,6 +115,7 @@ export default function Return() {
       <div className="mt-4">
         <Button
           kind="strong"
+          data-close
           disabled={done || !outcome.data || close.isPending}
           onClick={() => close.mutate()}
         >
@@ -119,6 +125,14 @@ export default function Return() {
       </div>
     </Station>
   );
+}
+
+/** Enter leads from number to number, and out to closing the follow-up. */
+function leaveField(e: React.KeyboardEvent<HTMLElement>): void {
+  e.preventDefault();
+  const fields = [...e.currentTarget.querySelectorAll("input")];
+  const next = fields[fields.indexOf(e.target as HTMLInputElement) + 1];
+  (next ?? document.querySelector<HTMLElement>("[data-close]"))?.focus();
 }
 
 function OutcomeMargin({ outcome }: { outcome: Schemas["FollowUpOut"] | null }) {

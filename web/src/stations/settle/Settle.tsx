@@ -1,14 +1,14 @@
 /** Settle: the pair, what it gives up, the dated break-in plan, the sheet to take home, the day to come back. */
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { ask, http, type Schemas, Trouble } from "../../api/client";
-import { useDesk, useStoreFitting } from "../../api/fitting";
+import { useDesk, useStoreFitting, useTypedThere } from "../../api/fitting";
 import { useSizeWord } from "../../api/house";
 import { whenSaved } from "../../api/outbox";
 import { GapScale } from "../../drawing/kit";
 import { money } from "../../ui/money";
 import { Button, DateField, day, Heading, ManyOf, OneOf, TextField } from "../../ui/parts";
-import { Station, Waiting } from "../Station";
+import { Station, ToAcknowledge, Waiting } from "../Station";
 import { WearPlan } from "./WearPlan";
 
 const WEEKDAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"].map((text, i) => ({
@@ -27,6 +27,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
   const [saleId, setSaleId] = useState(() => crypto.randomUUID());
   const path = { fitting_id: fitting.id };
   const sizeWord = useSizeWord();
+  const there = useTypedThere(fitting.id);
   const preview = useQuery({
     queryKey: [
       "of",
@@ -36,6 +37,8 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
       fitting.parts.settle.version,
       fitting.parts.brief.version,
       fitting.parts.feet.version,
+      fitting.parts.spec.version,
+      fitting.parts.trial.version,
     ],
     queryFn: () =>
       ask(
@@ -43,7 +46,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
           params: { path: { ...path, line_id: line ?? "" } },
         }),
       ),
-    enabled: !!line,
+    enabled: !!line && there,
     placeholderData: (old) => old,
   });
   const sell = useMutation({
@@ -74,10 +77,17 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
       store(whole);
     },
   });
+  const saleNow = sold?.id;
+  const saleBefore = useRef(saleNow);
+  useEffect(() => {
+    if (saleNow && !saleBefore.current) document.querySelector<HTMLElement>("[data-book]")?.focus();
+    saleBefore.current = saleNow;
+  }, [saleNow]);
   if (!line) return <Waiting message="Pull and try a pair first." />;
-  if (preview.error && !preview.data) return <Waiting message={preview.error.message} />;
+  if (preview.error && !preview.data && there) return <Waiting message={preview.error.message} />;
   const found = preview.data;
   const trouble = sell.error ?? undoSale.error;
+  const toAcknowledge = sell.error instanceof Trouble && sell.error.problem.code === "caution-open";
   return (
     <Station margin={<SettleMargin found={found} passed={passed.length > 0 || !!sold} />}>
       <div className="flex flex-wrap items-start justify-between gap-3">
@@ -102,6 +112,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
           {!sold && (
             <Button
               kind="strong"
+              data-first
               disabled={sell.isPending || me.role === "trainee"}
               onClick={() => sell.mutate()}
             >
@@ -120,7 +131,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
       )}
       {trouble && (
         <p role="alert" className="mt-2 border-madder border-l-4 pl-2">
-          {trouble.message}
+          {trouble.message} {toAcknowledge && <ToAcknowledge />}
         </p>
       )}
       {found?.tax && (
@@ -223,6 +234,7 @@ function TakeHome({ fittingId }: { fittingId: string }) {
         />
         <Button
           kind={booked ? "plain" : "strong"}
+          data-book
           disabled={book.isPending || fitting.state === "returned"}
           onClick={() => book.mutate()}
         >

@@ -1,12 +1,14 @@
 /** Spec: bands on scales, choices ranked, vetoes struck through, the mechanics drawn, and what moves when. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
+import { useSearchParams } from "react-router";
 import { ask, http, type Schemas } from "../../api/client";
-import { useDesk, useStoreFitting } from "../../api/fitting";
+import { useDesk, useStoreFitting, useTypedThere } from "../../api/fitting";
+import { useVocabulary } from "../../api/vocabulary";
 import { BandScale } from "../../drawing/kit";
 import { useKeys } from "../../shell/keys";
 import { Button, Loading } from "../../ui/parts";
-import { Station, useVocabulary, Waiting } from "../Station";
+import { Station, Waiting } from "../Station";
 import { Choices } from "./Choices";
 import { CountsButton } from "./CountsButton";
 import { SpecMargin } from "./SpecMargin";
@@ -34,9 +36,11 @@ export default function Spec() {
   const { parts } = fitting;
   const version = parts.brief.version + parts.feet.version + parts.spec.version;
   const path = { fitting_id: fitting.id };
+  const there = useTypedThere(fitting.id);
   const now = useQuery({
     queryKey: ["of", fitting.id, "spec", version],
     queryFn: () => ask(http.GET("/api/fittings/{fitting_id}/spec", { params: { path } })) as Promise<View>,
+    enabled: there,
     placeholderData: keepPreviousData,
   });
   const other = useQuery({
@@ -49,7 +53,12 @@ export default function Spec() {
     placeholderData: keepPreviousData,
   });
   useKeys({ w: () => !locked && setAsking(!asking) });
-  if (now.error) return <Waiting message={now.error.message} />;
+  const [params] = useSearchParams();
+  const drawn = !!now.data && !!words.data;
+  useEffect(() => {
+    if (drawn && params.get("open")) document.querySelector<HTMLElement>("[data-open-caution]")?.focus();
+  }, [drawn, params]);
+  if (now.error && there) return <Waiting message={now.error.message} />;
   if (!now.data || !words.data) return <Loading what="the spec" />;
   const view = trying && other.data ? other.data : now.data;
   const shown = view.spec;

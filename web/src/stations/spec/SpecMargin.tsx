@@ -2,6 +2,7 @@
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useDesk } from "../../api/fitting";
+import { useKeys } from "../../shell/keys";
 import { Heading, Reason } from "../../ui/parts";
 
 interface Props {
@@ -75,6 +76,14 @@ export function SpecMargin(props: Props) {
   const { spec } = props.view;
   const unasked = !locked && !said.has("history");
   const done = bodies.spec.acknowledged ?? {};
+  const open = spec.cautions.filter((c) => c.must_acknowledge && !done[c.rule]);
+  const acknowledge = () => {
+    const [next] = open;
+    if (!next || locked) return;
+    document.querySelector(`[data-caution="${next.rule}"]`)?.scrollIntoView({ block: "nearest" });
+    set("spec", { [`acknowledged/${next.rule}`]: true });
+  };
+  useKeys({ a: acknowledge });
   return (
     <>
       {(unasked || spec.cautions.length > 0) && <Heading>Cautions</Heading>}
@@ -103,8 +112,11 @@ export function SpecMargin(props: Props) {
                   checked={!!done[c.rule]}
                   disabled={locked}
                   onChange={(e) => set("spec", { [`acknowledged/${c.rule}`]: e.target.checked || null })}
+                  aria-keyshortcuts="a"
+                  data-open-caution={open[0] === c || undefined}
                 />
                 Acknowledged
+                {open[0] === c && <span className="font-mono font-normal text-faint text-xs">A</span>}
               </label>
             )}
           </li>
