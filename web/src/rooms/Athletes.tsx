@@ -38,10 +38,8 @@ export default function Athletes() {
     if (!entered || (!known && !list.error)) return;
     setEntered(false);
     if (best) navigate(`/athletes/${best.id}`);
-    else {
-      if (known && typed) setAdding(typed);
-      void arrived();
-    }
+    else if (known && typed) setAdding(typed);
+    else void arrived();
   }, [entered, known, best, typed, list.error, navigate]);
   return (
     <RoomPage
@@ -118,6 +116,7 @@ function NewAthlete({ called, onClose }: { called: string; onClose: () => void }
   const [squad, setSquad] = useState("");
   const [born, setBorn] = useState("");
   const [changeId] = useState(() => crypto.randomUUID());
+  useEffect(() => void arrived(), []);
   const add = useMutation({
     mutationFn: (begins: boolean) =>
       ask(

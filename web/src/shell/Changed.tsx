@@ -32,10 +32,14 @@ function sentence(change: Change, name: (change: Change, path: string) => string
   return parts.length ? `${HOW[change.how]}${parts.join("; ")}${more > 0 ? `; and ${more} more` : ""}` : "";
 }
 
+/** What a settled fitting was settled by stays; what was found at the follow-up doesn't yet. */
+const canChange = (fitting: Fitting, part: PartName): boolean =>
+  fitting.state === "open" || (fitting.state === "settled" && part === "return");
+
 export function Changed({ fitting }: { fitting: Fitting }) {
   const past = useSyncExternalStore(subscribe, pastNow);
   const name = useNames();
-  const own = (change: Change) => change.fitting === fitting.id;
+  const own = (change: Change) => change.fitting === fitting.id && canChange(fitting, change.part);
   const last = past.last && own(past.last) ? past.last : null;
   const version = (part: PartName) => fitting.parts[part].version;
   const text = useSettled(last ? sentence(last, name) : "");

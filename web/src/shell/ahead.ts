@@ -8,15 +8,15 @@ const LONGEST_MS = 8000;
 const MODIFIERS = ["Shift", "Control", "Alt", "Meta", "AltGraph"];
 
 let held: KeyboardEvent[] | null = null;
-/** Something is still on its way. */
-let waiting = false;
+/** What is still on its way: a place, or something in it that the keys are meant for. */
+const waiting = new Set<string>();
 let limit: ReturnType<typeof setTimeout> | undefined;
 let draining = false;
 
 /** From now on keys wait for what is on its way. */
-export function hold(): void {
+export function hold(what = "place"): void {
   held ??= [];
-  waiting = true;
+  waiting.add(what);
   clearTimeout(limit);
   limit = setTimeout(drop, LONGEST_MS);
 }
@@ -25,7 +25,7 @@ export function hold(): void {
 export function drop(): void {
   clearTimeout(limit);
   held = null;
-  waiting = false;
+  waiting.clear();
 }
 
 function keep(event: KeyboardEvent): void {
@@ -63,14 +63,14 @@ function pressAgain(was: KeyboardEvent): void {
   else if ((key === "Enter" || key === " ") && at instanceof HTMLElement) at.click();
 }
 
-/** What was on its way is there: press what was held, one after the other, until there is nothing or it led on. */
-export async function arrived(): Promise<void> {
-  waiting = false;
-  if (draining) return;
+/** It is there, or failed: press what was held, one after the other, until there is nothing or it led on. */
+export async function arrived(what = "place"): Promise<void> {
+  waiting.delete(what);
+  if (draining || waiting.size) return;
   draining = true;
   for (;;) {
     await turn();
-    if (waiting || !held) break;
+    if (waiting.size || !held) break;
     const next = held.shift();
     if (next) pressAgain(next);
     else drop();
@@ -83,9 +83,14 @@ if (typeof window !== "undefined") window.addEventListener("keydown", keep, { ca
 /** The place has come: give it the focus, at what is to be done first, and the keys pressed meanwhile. */
 export function useArrival(place: string): void {
   useEffect(() => {
-    const main = document.querySelector<HTMLElement>("main");
-    const first = main?.querySelector<HTMLElement>("[data-first]:not(:disabled)");
-    if (place && !main?.contains(document.activeElement)) (first ?? main)?.focus({ preventScroll: !first });
-    void arrived();
+    // Once it has been measured and drawn.
+    const timer = setTimeout(() => {
+      const main = document.querySelector<HTMLElement>("main");
+      const first = main?.querySelector<HTMLElement>("[data-first]:not(:disabled)");
+      const at = document.activeElement;
+      if (place && (at === main || !main?.contains(at))) (first ?? main)?.focus({ preventScroll: !first });
+      void arrived();
+    });
+    return () => clearTimeout(timer);
   }, [place]);
 }

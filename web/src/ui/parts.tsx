@@ -304,22 +304,20 @@ export function Dialog({ open, onClose, title, wide = false, stays = false, chil
           aria-describedby={undefined}
           className={`fixed top-1/2 left-1/2 z-50 max-h-[92vh] -translate-x-1/2 -translate-y-1/2 overflow-auto border-2 border-ink bg-sheet p-5 ${wide ? "w-[min(46rem,94vw)]" : "w-[min(36rem,92vw)]"}`}
         >
-          <div className="mb-3 flex items-start justify-between gap-3">
-            <RadixDialog.Title className="pt-1.5 font-semibold text-xl leading-tight">
-              {title}
-            </RadixDialog.Title>
-            {!stays && (
-              <RadixDialog.Close
-                className="-mt-2 -mr-3 grid size-11 shrink-0 place-items-center hover:bg-paper"
-                aria-label="Close"
-              >
-                <svg width="16" height="16" aria-hidden="true" stroke="currentColor" strokeWidth="2">
-                  <path d="M2 2L14 14M14 2L2 14" />
-                </svg>
-              </RadixDialog.Close>
-            )}
-          </div>
+          <RadixDialog.Title className="mr-10 mb-3 font-semibold text-xl leading-tight">
+            {title}
+          </RadixDialog.Title>
           {children}
+          {!stays && (
+            <RadixDialog.Close
+              className="absolute top-1 right-1 grid size-11 place-items-center hover:bg-paper"
+              aria-label="Close"
+            >
+              <svg width="16" height="16" aria-hidden="true" stroke="currentColor" strokeWidth="2">
+                <path d="M2 2L14 14M14 2L2 14" />
+              </svg>
+            </RadixDialog.Close>
+          )}
         </RadixDialog.Content>
       </RadixDialog.Portal>
     </RadixDialog.Root>

@@ -1,5 +1,5 @@
 /** Brief: a few screens from general to particular, one question at a time holding the keys; what is said beside them. */
-import { useEffect, useRef, useState } from "react";
+import { useLayoutEffect, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { useDesk } from "../../api/fitting";
 import { useVocabulary } from "../../api/vocabulary";
@@ -11,6 +11,18 @@ import { Answer } from "./Answer";
 import { BriefMargin } from "./BriefMargin";
 import { answerOf, isSaid, nameOf, type Question, screensOf } from "./questions";
 import { Whole } from "./Whole";
+
+/** The question that holds the keys: one by name, or whichever follows it, for an answer may bring new questions. */
+interface Place {
+  name: string;
+  after: boolean;
+}
+
+function placed(questions: Question[], { name, after }: Place): Question | undefined {
+  const at = questions.findIndex((q) => nameOf(q) === name);
+  // Without a sport nothing follows yet.
+  return after && questions.length > 1 ? questions[at + 1] : questions[at];
+}
 
 const FIELD = "input:not([type=checkbox]), textarea";
 
@@ -25,29 +37,21 @@ export default function Brief() {
   const questions = screens.flat();
   const missing = questions.find((q) => q.needed && !answerOf(q, brief, sport, sports));
   const [params] = useSearchParams();
-  /** The question that holds the keys, by name; "" when all are told. */
-  const [chosen, setChosen] = useState<string | null>(params.get("ask"));
-  const at = chosen ?? (missing ? nameOf(missing) : "");
-  const open = questions.find((q) => nameOf(q) === at);
+  const asked = params.get("ask");
+  const [chosen, setChosen] = useState<Place | null>(asked ? { name: asked, after: false } : null);
+  const open = chosen ? placed(questions, chosen) : missing;
+  const at = open ? nameOf(open) : "";
   const screen = screens.find((s) => s.some((q) => nameOf(q) === at));
-  const goTo = (question: Question | undefined) => setChosen(question ? nameOf(question) : "");
+  const goTo = (question: Question | undefined) =>
+    setChosen({ name: question ? nameOf(question) : "", after: false });
   const after = (question: Question) => questions[questions.indexOf(question) + 1];
-  const [moved, setMoved] = useState<string | null>(null);
 
   /** On from a question: asked, and none of them, is an answer too. */
   const goOn = (question: Question) => {
     if (question.key === "ask" && question.ask.kind === "many" && !isSaid(question, said) && !locked)
       set("brief", { [question.ask.field]: [] });
-    // What follows may only be known once the answer stands.
-    setMoved(nameOf(question));
+    setChosen({ name: nameOf(question), after: true });
   };
-  useEffect(() => {
-    if (moved === null) return;
-    setMoved(null);
-    const from = questions.find((q) => nameOf(q) === moved);
-    const last = from && !after(from);
-    if (from && !(last && nameOf(from) === "sport")) goTo(after(from));
-  });
   const enter = () => {
     if (open) goOn(open);
     else if (!missing) {
@@ -182,7 +186,7 @@ interface AskedProps {
 /** A question of the screen; the one that holds the keys has its answers numbered. */
 function Asked({ question, current, onCurrent, children }: AskedProps) {
   const box = useRef<HTMLElement>(null);
-  useEffect(() => {
+  useLayoutEffect(() => {
     const here = box.current;
     if (!current || !here || here.contains(document.activeElement)) return;
     (here.querySelector<HTMLElement>(`[data-answer] :is(${FIELD}):not(:disabled)`) ?? here).focus();

@@ -43,7 +43,7 @@ export function Whole({ missing, onMissing, usual, locked }: WholeProps) {
           )}
           <Link
             data-first
-            onClick={hold}
+            onClick={() => hold()}
             to={`/fittings/${fitting.id}/spec`}
             className="inline-flex min-h-11 items-center rounded-sm border border-madder bg-madder px-3.5 font-medium text-on-madder"
           >

@@ -7,6 +7,7 @@ import { FeetPlan, outlineFrom, type Place, type PlanSide, planScale, shapeOf } 
 import { FeetSide, type SideFoot } from "../../benches/FeetSide";
 import { closedPath, footOutline, mirrored, type Point, toScreen } from "../../drawing/foot";
 import { useKeys } from "../../shell/keys";
+import { Announced } from "../../ui/Announced";
 import { day, ITEM, Loading, OneOf, TextField } from "../../ui/parts";
 import { Station } from "../Station";
 import { FeetMargin } from "./FeetMargin";
@@ -92,6 +93,7 @@ export default function Feet() {
           onUnder={setUnder}
         />
         <HowMeasured />
+        <Announced text={SIDES.map((side) => footSaid(fitting.found[side], side)).join(" ")} />
       </div>
       {over && (
         <p className="pointer-events-none fixed inset-4 z-40 grid place-items-center border-4 border-madder border-dashed bg-sheet/80 text-2xl">
@@ -103,6 +105,14 @@ export default function Feet() {
       </Suspense>
     </Station>
   );
+}
+
+/** A foot in a sentence, from what counts. */
+function footSaid({ numbers, arch }: Schemas["FootFound"], side: Side): string {
+  const length = numbers.length_mm?.value;
+  if (length === undefined) return `${sideName(side)} foot not measured.`;
+  const width = numbers.ball_width_mm?.value;
+  return `${sideName(side)} foot ${length.toFixed(1)} mm long${width ? `, ${width.toFixed(1)} mm wide at the ball` : ""}${arch.value ? `, ${arch.value} arch` : ""}.`;
 }
 
 interface SheetProps {

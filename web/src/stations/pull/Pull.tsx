@@ -1,6 +1,6 @@
 /** Pull: the stock in order, fit first; one shoe on the foot, in every size; the tray. */
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { ask, http, type Pair, type Schemas, type Side, Trouble } from "../../api/client";
 import { useDesk, useStoreFitting, useTypedThere } from "../../api/fitting";
 import { useSizeWord } from "../../api/house";
@@ -10,6 +10,7 @@ import { FootInShoe } from "../../benches/FootInShoe";
 import { FitSwatch, GapScale } from "../../drawing/kit";
 import { arrived, hold } from "../../shell/ahead";
 import { useKeys } from "../../shell/keys";
+import { Announced } from "../../ui/Announced";
 import { money } from "../../ui/money";
 import { Button, Heading, Loading, MARKS } from "../../ui/parts";
 import { Station, ToAcknowledge, Waiting } from "../Station";
@@ -146,8 +147,15 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
       return { ...whole, tray: pairs };
     },
     onSuccess: store,
-    onSettled: () => void arrived(),
+    onSettled: () => void arrived("tray"),
   });
+  // Keys pressed while the shoe is on its way are meant for it.
+  const coming = shoe.isPending && shoe.fetchStatus === "fetching";
+  useLayoutEffect(() => {
+    if (!coming) return;
+    hold("shoe");
+    return () => void arrived("shoe");
+  }, [coming]);
   const sizes = shoe.data?.fit.sizes ?? [];
   const at = sizes.findIndex((s) => s.label === (label ?? shoe.data?.pair.eu_label));
   const step = (by: number) => {
@@ -158,7 +166,7 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
   const inTray = fitting.tray.some((p) => p.id === line?.id);
   const move = (out: boolean) => {
     if (!line || locked || tray.isPending || out !== inTray || (!out && line.on_hand < 1)) return;
-    hold();
+    hold("tray");
     tray.mutate({ line: line.id, out });
   };
   useKeys({
@@ -199,7 +207,7 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
           >
             [
           </Button>
-          <span className="min-w-24 text-center leading-tight" aria-live="polite">
+          <span className="min-w-24 text-center leading-tight">
             <span className="font-mono font-semibold text-lg" data-size={size.label}>
               {size.label === pair.eu_label ? sizeWord(pair) : `EU ${size.label}`}
             </span>
@@ -255,6 +263,7 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
       </div>
       <GapScale zones={size.zones} width={560} />
       <p data-verdict>{size.verdict}</p>
+      <Announced text={`${name(pair)}, EU ${size.label}: ${size.verdict}`} />
     </section>
   );
 }

@@ -4,6 +4,7 @@ import { ask, http, type Schemas } from "../../api/client";
 import { useDesk, useStoreFitting } from "../../api/fitting";
 import { whenSaved } from "../../api/outbox";
 import { GapScale, signed, ZONE_NAMES } from "../../drawing/kit";
+import { Announced } from "../../ui/Announced";
 import { Button, day, Heading, NumberField, TextField } from "../../ui/parts";
 import { Station, Waiting } from "../Station";
 
@@ -52,6 +53,9 @@ export default function Return() {
   ) as Record<string, number>;
   return (
     <Station margin={<OutcomeMargin outcome={outcome.data ?? null} />}>
+      <Announced
+        text={(outcome.data?.zones ?? []).map((z) => `${ZONE_NAMES[z.zone]}: ${z.text}`).join(" ")}
+      />
       <p className="mb-3">
         <b>{`${fitting.sale.maker} ${fitting.sale.name}`}</b>,{" "}
         <span className="font-mono">EU {fitting.sale.eu_label}</span>, settled {day(fitting.sale.sold_on)}.{" "}

@@ -6,6 +6,7 @@ import { useDesk, useStoreFitting, useTypedThere } from "../../api/fitting";
 import { useSizeWord } from "../../api/house";
 import { whenSaved } from "../../api/outbox";
 import { GapScale } from "../../drawing/kit";
+import { Announced } from "../../ui/Announced";
 import { money } from "../../ui/money";
 import { Button, DateField, day, Heading, ManyOf, OneOf, TextField } from "../../ui/parts";
 import { Station, ToAcknowledge, Waiting } from "../Station";
@@ -179,6 +180,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
           )}
         </>
       )}
+      <Announced text={found ? `${found.size.verdict} ${found.plan.verdict}` : ""} />
       {sold && <TakeHome fittingId={fitting.id} />}
     </Station>
   );

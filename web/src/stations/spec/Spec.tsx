@@ -7,6 +7,7 @@ import { useDesk, useStoreFitting, useTypedThere } from "../../api/fitting";
 import { useVocabulary } from "../../api/vocabulary";
 import { BandScale } from "../../drawing/kit";
 import { useKeys } from "../../shell/keys";
+import { Announced } from "../../ui/Announced";
 import { Button, Loading } from "../../ui/parts";
 import { Station, Waiting } from "../Station";
 import { Choices } from "./Choices";
@@ -77,6 +78,7 @@ export default function Spec() {
         />
       }
     >
+      <Announced text={specSaid(shown, words.data.choices, word)} />
       <div className="mb-3 flex flex-wrap items-center gap-3">
         {!locked && (
           <Button aria-expanded={asking} onClick={() => setAsking(!asking)}>
@@ -185,6 +187,18 @@ export default function Spec() {
       )}
     </Station>
   );
+}
+
+/** What leads every choice, in a sentence. */
+function specSaid(
+  spec: View["spec"],
+  names: Record<string, string>,
+  word: (value: string) => string,
+): string {
+  const leading = Object.entries(spec.choices).map(
+    ([name, ranked]) => `${names[name] ?? name}: ${word(ranked[0]?.value ?? "")}`,
+  );
+  return `The spec. ${leading.join("; ")}. ${spec.cautions.length} cautions.`;
 }
 
 function Newer({ view }: { view: View }) {

@@ -202,6 +202,15 @@ export default function TrialStation() {
               </Row>
             ))}
           </ul>
+        </div>
+        <div>
+          <PinchMap
+            feet={bodies.feet}
+            found={fitting.found}
+            pinches={trial.pinches ?? {}}
+            disabled={locked}
+            onChange={(key, severity) => put(`pinches/${key}`, severity)}
+          />
           <TextField
             className="mt-2"
             label="Note"
@@ -210,13 +219,6 @@ export default function TrialStation() {
             disabled={locked}
           />
         </div>
-        <PinchMap
-          feet={bodies.feet}
-          found={fitting.found}
-          pinches={trial.pinches ?? {}}
-          disabled={locked}
-          onChange={(key, severity) => put(`pinches/${key}`, severity)}
-        />
       </div>
     </Station>
   );
