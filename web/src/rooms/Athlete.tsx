@@ -4,7 +4,6 @@ import { Link, useParams } from "react-router";
 import { ask, http } from "../api/client";
 import { useBegin } from "../shell/begin";
 import { useKeys } from "../shell/keys";
-import { Spine } from "../shell/Shell";
 import { fieldName } from "../shell/said";
 import { moment } from "../ui/clock";
 import { Button, day, Heading, Loading, Note } from "../ui/parts";
@@ -23,7 +22,6 @@ export default function Athlete() {
   const { athlete, fittings, changes } = page.data;
   return (
     <RoomPage
-      spine={<Spine />}
       title={athlete.name}
       side={
         <Button kind="strong" onClick={() => begin.mutate(id)} disabled={begin.isPending}>

@@ -5,7 +5,6 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import { ask, http } from "../api/client";
 import { arrived, hold } from "../shell/ahead";
 import { useBegin } from "../shell/begin";
-import { Spine } from "../shell/Shell";
 import { Button, Dialog, day, Loading, Note, TextField } from "../ui/parts";
 import { RoomPage } from "./RoomPage";
 
@@ -43,7 +42,6 @@ export default function Athletes() {
   }, [entered, known, best, typed, list.error, navigate]);
   return (
     <RoomPage
-      spine={<Spine />}
       title="Athletes"
       side={
         <div className="flex items-end gap-2">

@@ -3,7 +3,6 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { ask, http, type Schemas } from "../api/client";
 import { houseKey, SYSTEM_NAMES, useHouse } from "../api/house";
-import { Spine } from "../shell/Shell";
 import { Button, day, Heading, Loading, MARKS, Note, NumberField, OneOf } from "../ui/parts";
 import { People } from "./People";
 import { RoomPage } from "./RoomPage";
@@ -42,7 +41,6 @@ export default function House({ me }: { me: Schemas["Me"] }) {
   ];
   return (
     <RoomPage
-      spine={<Spine />}
       title="House"
       side={<OneOf label="Part of the house" value={part} options={pages} onChange={setPart} />}
     >

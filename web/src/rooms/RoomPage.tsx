@@ -1,24 +1,21 @@
 import type { ReactNode } from "react";
 import { useArrival } from "../shell/ahead";
 
-/** A room: the spine, and a page that scrolls. */
+/** A room: its title, what is done from there, and a page that scrolls. */
 export function RoomPage({
-  spine,
   title,
   side,
   children,
 }: {
-  spine: ReactNode;
   title: string;
   side?: ReactNode;
   children: ReactNode;
 }) {
   useArrival(title);
   return (
-    <div className="grid min-h-0 flex-1 grid-cols-[136px_1fr]">
+    <>
       <title>{`${title} · Kalon`}</title>
-      {spine}
-      <main className="flex min-h-0 min-w-0 flex-col px-8 pt-5" tabIndex={-1}>
+      <main className="flex min-h-0 min-w-0 flex-1 flex-col px-8 pt-4 max-md:px-4" tabIndex={-1}>
         <header className="mb-4 flex items-end justify-between gap-4">
           <h1 className="font-semibold text-3xl tracking-tight">{title}</h1>
           {side}
@@ -27,6 +24,6 @@ export function RoomPage({
           {children}
         </section>
       </main>
-    </div>
+    </>
   );
 }

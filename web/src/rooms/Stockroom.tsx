@@ -4,7 +4,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { useDeferredValue, useRef, useState, useSyncExternalStore } from "react";
 import { ask, http, type Pair, type Schemas } from "../api/client";
 import { allMoves, count, countAgain, dropMove, subscribeMoves } from "../api/moves";
-import { Spine } from "../shell/Shell";
+import { useArrival } from "../shell/ahead";
 import { Button, Loading, Note } from "../ui/parts";
 
 const COLUMNS =
@@ -22,6 +22,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
     placeholderData: (old) => old,
   });
   const rows = list.data ?? [];
+  useArrival("Stockroom");
   const box = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: rows.length,
@@ -30,9 +31,9 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
     overscan: 8,
   });
   return (
-    <div className="grid min-h-0 flex-1 grid-cols-[136px_1fr]">
-      <Spine />
-      <main className="flex min-h-0 min-w-0 flex-col px-8 pt-5">
+    <>
+      <title>Stockroom · Kalon</title>
+      <main className="flex min-h-0 min-w-0 flex-1 flex-col px-8 pt-4 max-md:px-4" tabIndex={-1}>
         <header className="mb-3 flex items-end justify-between">
           <h1 className="font-semibold text-3xl tracking-tight">Stockroom</h1>
           <label className="text-faint text-xs">
@@ -85,7 +86,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
           </ul>
         </section>
       </main>
-    </div>
+    </>
   );
 }
 

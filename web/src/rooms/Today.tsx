@@ -2,7 +2,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { ask, http } from "../api/client";
-import { Spine } from "../shell/Shell";
 import { daysBetween } from "../ui/clock";
 import { day, Loading, Note } from "../ui/parts";
 import { RoomPage } from "./RoomPage";
@@ -20,7 +19,7 @@ export default function Today() {
   const { due, waiting } = today.data;
   const until = (iso: string) => daysBetween(today.data.today, iso);
   return (
-    <RoomPage spine={<Spine />} title="Today">
+    <RoomPage title="Today">
       <div className="grid grid-cols-2 gap-8 max-lg:grid-cols-1">
         <section aria-labelledby="due">
           <h2 id="due" className="mb-2 font-semibold text-lg">

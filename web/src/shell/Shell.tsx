@@ -1,6 +1,7 @@
 /** The sheet on the bench: a spine on the left, the work in the middle, what to know of the state above. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, useEffect, useState } from "react";
+import { createContext, type ReactNode, useContext, useEffect, useState } from "react";
+import { createPortal } from "react-dom";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { ask, http, type Schemas, Trouble } from "../api/client";
 import { forgetKept } from "../api/kept";
@@ -21,25 +22,19 @@ const ROOMS = [
   ["/house", "House"],
 ] as const;
 
-export function Spine({ children }: { children?: ReactNode }) {
-  const link = ({ isActive }: { isActive: boolean }) =>
-    `flex min-h-11 items-center px-4 ${isActive ? "border-madder border-l-4 bg-sheet font-semibold" : "border-transparent border-l-4 hover:bg-sheet"}`;
-  return (
-    <nav aria-label="Stations and rooms" className="flex flex-col overflow-y-auto border-line border-r py-3">
-      <Link to="/" className="px-4 pb-3 font-semibold text-2xl tracking-tight">
-        Kalon
-      </Link>
-      {children}
-      <div className="mt-auto pt-4">
-        {ROOMS.map(([to, name]) => (
-          <NavLink key={to} to={to} end={to === "/"} className={link}>
-            {name}
-          </NavLink>
-        ))}
-      </div>
-    </nav>
-  );
+/** Where what is open puts its own part of the spine. */
+const SpineSlot = createContext<HTMLElement | null>(null);
+
+/** A part of the spine: the stations of a fitting. */
+export function InSpine({ children }: { children: ReactNode }) {
+  const slot = useContext(SpineSlot);
+  return slot && createPortal(children, slot);
 }
+
+const roomLink = ({ isActive }: { isActive: boolean }) =>
+  `flex min-h-11 items-center px-4 ${isActive ? "border-madder border-l-4 bg-sheet font-semibold" : "border-transparent border-l-4 hover:bg-sheet"}`;
+
+const SMALL = "min-h-11 px-1 text-faint text-xs hover:bg-sheet hover:text-ink";
 
 function toggleSheet(): void {
   const root = document.documentElement;
@@ -54,6 +49,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
   const [commands, setCommands] = useState(false);
   const [list, setList] = useState(false);
   const off = useKeysOff();
+  const [slot, setSlot] = useState<HTMLElement | null>(null);
   const { pathname } = useLocation();
   const find = () => {
     if (pathname !== "/athletes") hold();
@@ -95,28 +91,54 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
     { name: "Sign out", run: signOut },
   ];
   return (
-    <div className="flex h-full flex-col">
-      <StateBar />
-      <div className="flex min-h-0 flex-1 flex-col">{children}</div>
-      <footer className="no-print flex items-center justify-between border-line border-t px-4 text-faint text-sm">
-        <span>
+    <div className="grid h-full grid-cols-[136px_1fr]">
+      <nav
+        aria-label="Stations and rooms"
+        className="no-print flex flex-col overflow-y-auto border-line border-r pt-1"
+      >
+        <Link
+          to="/"
+          className="flex min-h-11 shrink-0 items-center px-4 font-semibold text-2xl tracking-tight"
+        >
+          Kalon
+        </Link>
+        <div ref={setSlot} />
+        <div className="mt-auto pt-2">
+          {ROOMS.map(([to, name]) => (
+            <NavLink key={to} to={to} end={to === "/"} className={roomLink}>
+              {name}
+            </NavLink>
+          ))}
+        </div>
+        <p className="border-line border-t px-4 pt-1.5 text-faint text-xs leading-tight">
           {me.name}, {me.role} · {me.shop_name}
-        </span>
-        <span className="flex gap-1">
-          <Button kind="quiet" onClick={() => setCommands(true)} aria-keyshortcuts="Control+K">
+        </p>
+        <div className="grid shrink-0 grid-cols-2 pb-1">
+          <button
+            type="button"
+            className={SMALL}
+            onClick={() => setCommands(true)}
+            aria-keyshortcuts="Control+K"
+          >
             Commands
-          </Button>
-          <Button kind="quiet" onClick={toggleSheet}>
-            Light / dark
-          </Button>
-          <Button kind="quiet" onClick={() => setList(true)} aria-keyshortcuts="?">
+          </button>
+          <button type="button" className={SMALL} onClick={() => setList(true)} aria-keyshortcuts="?">
             Keys
-          </Button>
-          <Button kind="quiet" onClick={signOut}>
+          </button>
+          <button type="button" className={SMALL} onClick={toggleSheet}>
+            Light / dark
+          </button>
+          <button type="button" className={SMALL} onClick={signOut}>
             Sign out
-          </Button>
-        </span>
-      </footer>
+          </button>
+        </div>
+      </nav>
+      <div className="flex min-h-0 min-w-0 flex-col">
+        <StateBar />
+        <SpineSlot.Provider value={slot}>
+          <div className="flex min-h-0 flex-1 flex-col">{children}</div>
+        </SpineSlot.Provider>
+      </div>
       <Dialog open={!!out.error} onClose={() => out.reset()} title="You are still signed in">
         <p className="mb-4">
           {out.error instanceof Trouble && out.error.offline

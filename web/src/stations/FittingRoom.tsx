@@ -10,7 +10,7 @@ import { hold } from "../shell/ahead";
 import { Boundary } from "../shell/Boundary";
 import { Changed } from "../shell/Changed";
 import { useKeys } from "../shell/keys";
-import { Spine } from "../shell/Shell";
+import { InSpine } from "../shell/Shell";
 import { SavedWord } from "../shell/State";
 import { whenIdle } from "../ui/later";
 import { Button, day, Loading, Note } from "../ui/parts";
@@ -85,67 +85,63 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
       <svg width="0" height="0" className="absolute" aria-hidden="true">
         <Hatches />
       </svg>
-      <div className="grid min-h-0 flex-1 grid-cols-[136px_1fr] grid-rows-[1fr_auto]">
-        <div className="row-span-2 grid min-h-0">
-          <Spine>
-            <ol>
-              {STATIONS.map((s, i) => {
-                const state = fitting.stations[i];
-                return (
-                  <li key={s}>
-                    <NavLink
-                      to={`/fittings/${fitting.id}/${s}`}
-                      onClick={() => s !== slug && hold()}
-                      aria-keyshortcuts={`g ${i + 1}`}
-                      className={({ isActive }) =>
-                        `grid min-h-12 grid-cols-[1rem_1fr] items-center gap-x-1 border-l-4 py-0.5 pr-1 pl-2.5 leading-tight ${isActive ? "border-madder bg-sheet font-semibold" : "border-transparent hover:bg-sheet"}`
-                      }
-                    >
-                      <span aria-hidden="true" className="text-madder">
-                        {state ? STATE_SIGNS[state.state] : ""}
-                      </span>
-                      <span>
-                        {STATION_NAMES[s]}
-                        <span className="block font-normal text-faint text-xs">
-                          {state?.state === "waits" ? `after ${state.waits_for}` : state?.state}
-                        </span>
-                      </span>
-                    </NavLink>
-                  </li>
-                );
-              })}
-            </ol>
-          </Spine>
-        </div>
-        <div className="flex min-h-0 min-w-0 flex-col">
-          <title>{`${fitting.athlete.name} · ${STATION_NAMES[slug]} · Kalon`}</title>
-          <header className="flex min-h-12 items-center justify-between gap-4 border-line border-b px-5">
-            <h1 className="shrink-0 font-semibold text-xl tracking-tight">
-              <Link className="inline-flex min-h-11 items-center" to={`/athletes/${fitting.athlete.id}`}>
-                {fitting.athlete.name}
-              </Link>
-              <span className="ml-3 font-normal text-base text-faint">
-                {[STATION_NAMES[slug], fitting.athlete.squad, `begun ${day(fitting.begun_on)}`]
-                  .filter(Boolean)
-                  .join(" · ")}
-              </span>
-            </h1>
-            <Changed fitting={fitting} />
-            <SavedWord fitting={fitting.id} />
-          </header>
-          {desk.locked && slug !== "settle" && slug !== "return" && (
-            <section aria-label="Settled">
-              <p className="border-line border-b bg-sheet px-5 py-1.5 text-sm">
-                This fitting is settled: it shows what it was settled by. Begin a new one to change it.
-              </p>
-            </section>
-          )}
-          <Boundary what="This station" at={`${fitting.id}/${slug}`}>
-            <View key={`${fitting.id}/${slug}`} me={me} />
-          </Boundary>
-        </div>
-        <Tray>{next && <Onward to={next} onGo={() => go(next)} />}</Tray>
+      <InSpine>
+        <ol>
+          {STATIONS.map((s, i) => {
+            const state = fitting.stations[i];
+            return (
+              <li key={s}>
+                <NavLink
+                  to={`/fittings/${fitting.id}/${s}`}
+                  onClick={() => s !== slug && hold()}
+                  aria-keyshortcuts={`g ${i + 1}`}
+                  className={({ isActive }) =>
+                    `grid min-h-12 grid-cols-[1rem_1fr] items-center gap-x-1 border-l-4 py-0.5 pr-1 pl-2.5 leading-tight ${isActive ? "border-madder bg-sheet font-semibold" : "border-transparent hover:bg-sheet"}`
+                  }
+                >
+                  <span aria-hidden="true" className="text-madder">
+                    {state ? STATE_SIGNS[state.state] : ""}
+                  </span>
+                  <span>
+                    {STATION_NAMES[s]}
+                    <span className="block font-normal text-faint text-xs">
+                      {state?.state === "waits" ? `after ${state.waits_for}` : state?.state}
+                    </span>
+                  </span>
+                </NavLink>
+              </li>
+            );
+          })}
+        </ol>
+      </InSpine>
+      <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+        <title>{`${fitting.athlete.name} · ${STATION_NAMES[slug]} · Kalon`}</title>
+        <header className="flex min-h-12 items-center justify-between gap-4 border-line border-b px-5">
+          <h1 className="shrink-0 font-semibold text-xl tracking-tight">
+            <Link className="inline-flex min-h-11 items-center" to={`/athletes/${fitting.athlete.id}`}>
+              {fitting.athlete.name}
+            </Link>
+            <span className="ml-3 font-normal text-base text-faint">
+              {[STATION_NAMES[slug], fitting.athlete.squad, `begun ${day(fitting.begun_on)}`]
+                .filter(Boolean)
+                .join(" · ")}
+            </span>
+          </h1>
+          <Changed fitting={fitting} />
+          <SavedWord fitting={fitting.id} />
+        </header>
+        {desk.locked && slug !== "settle" && slug !== "return" && (
+          <section aria-label="Settled">
+            <p className="border-line border-b bg-sheet px-5 py-1.5 text-sm">
+              This fitting is settled: it shows what it was settled by. Begin a new one to change it.
+            </p>
+          </section>
+        )}
+        <Boundary what="This station" at={`${fitting.id}/${slug}`}>
+          <View key={`${fitting.id}/${slug}`} me={me} />
+        </Boundary>
       </div>
+      <Tray>{next && <Onward to={next} onGo={() => go(next)} />}</Tray>
     </FittingContext.Provider>
   );
 }

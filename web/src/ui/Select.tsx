@@ -1,4 +1,5 @@
 /** One of many, in our look: a button that opens the list, walked by arrows and first letters. */
+import { getNonce } from "get-nonce";
 import { Select as Radix } from "radix-ui";
 import { useId } from "react";
 
@@ -46,7 +47,7 @@ export function Select({
             sideOffset={2}
             className="z-50 max-h-[min(24rem,var(--radix-select-content-available-height))] min-w-(--radix-select-trigger-width) overflow-y-auto border-2 border-ink bg-sheet"
           >
-            <Radix.Viewport>
+            <Radix.Viewport nonce={getNonce()}>
               {options.map((o) => (
                 <Radix.Item
                   key={o.value}

@@ -80,7 +80,7 @@ export default function Brief() {
       <div className="grid min-h-full grid-cols-[206px_1fr] gap-5">
         <ol className="-my-2" aria-label="The brief so far">
           {screens.map((questionsThere, i) => (
-            <li key={questionsThere[0]?.short} className={i ? "mt-2 border-line border-t pt-2" : ""}>
+            <li key={questionsThere[0]?.short} className={i ? "border-line border-t" : ""}>
               <ol>
                 {questionsThere.map((q) => (
                   <li key={nameOf(q)}>
