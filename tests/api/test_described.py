@@ -19,7 +19,7 @@ from schemathesis.specs.openapi.checks import (
     unsupported_method,
 )
 
-from tests.api.calls import pulled, sell, signed_in
+from tests.api.calls import LONGEST_S, pulled, sell, signed_in
 from tests.api.test_permissions import ROUTES
 from tests.running import Web
 

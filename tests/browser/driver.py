@@ -37,10 +37,22 @@ def new_athlete(page: Page, url: str, name: str) -> None:
     page.goto(f"{url}/athletes")
     page.get_by_role("button", name="New athlete").click()
     page.get_by_label("Name", exact=True).fill(name)
-    page.get_by_role("button", name="Add", exact=True).click()
-    page.get_by_role("button", name="Begin a fitting").click()
+    page.get_by_role("button", name="Add and begin a fitting").click()
     page.wait_for_url("**/fittings/*/feet")
     page.locator("[data-drawing=feet]").wait_for()
+
+
+def to_station(page: Page, number: int) -> None:
+    """G and the station's number, from wherever the focus is on the sheet."""
+    page.locator("main").focus()
+    page.keyboard.press("g")
+    page.keyboard.press(str(number))
+
+
+def pick(page: Page, label: str, text: str) -> None:
+    """Choose from a list that opens."""
+    page.get_by_role("combobox", name=label).click()
+    page.get_by_role("option", name=text).click()
 
 
 def saved(page: Page) -> None:

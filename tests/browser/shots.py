@@ -12,7 +12,7 @@ from playwright.sync_api import Page
 
 sys.path.insert(0, str(Path(__file__).parents[2]))
 
-from tests.browser.driver import VIEW, chromium, sign_in
+from tests.browser.driver import VIEW, chromium, pick, sign_in
 from tests.running import database_server, demo_database, web
 
 FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
@@ -43,7 +43,7 @@ def _room(path: str, ready: str) -> Callable[[Page, str], None]:
 def _what_if(page: Page, url: str) -> None:
     _at("Tavi Umber", "spec", "[data-band]")(page, url)
     page.get_by_role("button", name="What if").click()
-    page.get_by_label("What is the ground like?").select_option("artificial_grass")
+    pick(page, "What is the ground like?", "Artificial grass")
     page.locator("[data-moved]").wait_for()
 
 

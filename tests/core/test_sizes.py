@@ -7,7 +7,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kalon.core.errors import BadInput, read
-from kalon.core.sizes import SOLD, STEP, SYSTEMS, SizeConvertIn, System, label_of, last_of, nearest_sold, size_convert
+from kalon.core.sizes import (
+    SOLD,
+    STEP,
+    SYSTEMS,
+    SizeConvertIn,
+    System,
+    foot_by_label,
+    label_of,
+    last_of,
+    nearest_sold,
+    size_convert,
+)
 from kalon.core.units import HALF_UK_MM, inch_to_mm, mm_to_inch
 
 
@@ -86,3 +97,10 @@ def test_impossible_input_is_refused_by_field(given_: dict[str, object], field: 
     if field != "one way":
         assert field in [f.field for f in caught.value.fields]
     assert caught.value.text.endswith(".")
+
+
+@pytest.mark.parametrize("system", SYSTEMS)
+@given(label=st.floats(1, 30))
+def test_a_size_typed_as_a_foot_is_on_the_systems_line(system: System, label: float) -> None:
+    per_size, at_zero = foot_by_label(system)
+    assert at_zero + label * per_size == pytest.approx(last_of(system, label) - 15)  # house default: the allowance

@@ -150,13 +150,21 @@ class SportOut(Wire):
     tests: list[TestOut]
 
 
+class FootByLabel(Wire):
+    """A size typed as a foot's length: the foot is `mm_at_zero` and `mm_per_size` for each whole size."""
+
+    mm_per_size: float
+    mm_at_zero: float
+
+
 class Vocabulary(Wire):
-    """All the words the interface asks with."""
+    """All the words the interface asks with, and how the sizes it is typed in become millimetres."""
 
     sports: list[SportOut]
     values: dict[str, str]
     rooms: dict[str, str]
     choices: dict[str, str]
+    foot_by_label: dict[Literal["eu", "uk"], FootByLabel]
 
 
 class AthleteIn(Wire):

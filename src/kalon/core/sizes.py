@@ -82,6 +82,13 @@ def last_of(system: System, label: float, allowance_mm: float = DEFAULT_ALLOWANC
             return label + allowance_mm
 
 
+def foot_by_label(system: System, allowance_mm: float = DEFAULT_ALLOWANCE_MM) -> tuple[float, float]:
+    """How a foot's length follows from the label typed for it: millimetres a whole size, millimetres at size 0.
+    The systems are straight lines, so two of their lasts say all."""
+    at_zero, at_one = (last_of(system, label, allowance_mm) for label in (0.0, 1.0))
+    return at_one - at_zero, at_zero - allowance_mm
+
+
 def label_of(system: System, last_mm: float, allowance_mm: float = DEFAULT_ALLOWANCE_MM) -> float:
     """Exact label of a last of `last_mm`; every system is linear, so two points give the line."""
     zero = last_of(system, 0, allowance_mm)

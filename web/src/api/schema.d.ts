@@ -1735,6 +1735,16 @@ export interface components {
             done_at: string | null;
         };
         /**
+         * FootByLabel
+         * @description A size typed as a foot's length: the foot is `mm_at_zero` and `mm_per_size` for each whole size.
+         */
+        FootByLabel: {
+            /** Mm Per Size */
+            mm_per_size: number;
+            /** Mm At Zero */
+            mm_at_zero: number;
+        };
+        /**
          * FootCaution
          * @description A caution with its rule, what raised it, and its mark.
          */
@@ -3691,7 +3701,7 @@ export interface components {
         };
         /**
          * Vocabulary
-         * @description All the words the interface asks with.
+         * @description All the words the interface asks with, and how the sizes it is typed in become millimetres.
          */
         Vocabulary: {
             /** Sports */
@@ -3707,6 +3717,10 @@ export interface components {
             /** Choices */
             choices: {
                 [key: string]: string;
+            };
+            /** Foot By Label */
+            foot_by_label: {
+                [key: string]: components["schemas"]["FootByLabel"];
             };
         };
         /**

@@ -86,7 +86,7 @@ export function useArrival(place: string): void {
     // Once it has been measured and drawn.
     const timer = setTimeout(() => {
       const main = document.querySelector<HTMLElement>("main");
-      const first = main?.querySelector<HTMLElement>("[data-first]:not(:disabled)");
+      const first = document.querySelector<HTMLElement>(":is(main, aside) [data-first]:not(:disabled)");
       const at = document.activeElement;
       if (place && (at === main || !main?.contains(at))) (first ?? main)?.focus({ preventScroll: !first });
       void arrived();

@@ -72,7 +72,7 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
   const version = (part: PartName) => fitting.parts[part].version;
   useKeys({
     ...Object.fromEntries(STATIONS.map((s, i) => [`g ${i + 1}`, () => go(s)])),
-    "ctrl+enter": () => go(next),
+    ...(next ? { "ctrl+enter": () => go(next) } : {}),
     "ctrl+shift+enter": () => go(STATIONS[STATIONS.indexOf(slug) - 1]),
     "ctrl+z": () => undo(fitting.id, version),
     "ctrl+y": () => redo(fitting.id, version),

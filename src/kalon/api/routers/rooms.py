@@ -12,11 +12,13 @@ from ...core.fit.trial import TESTS
 from ...core.rules.changes import CHOICE_NAMES, ROOM_NAMES, VALUE_WORDS
 from ...core.rules.scales import PROPERTIES, scale
 from ...core.rules.words import SPORTS, Option
+from ...core.sizes import System, foot_by_label
 from ...store import house, staff, stock
 from ..desk import Anyone, Manager
 from ..schemas import (
     AskOut,
     Failure,
+    FootByLabel,
     HouseIn,
     HouseOut,
     ModelOut,
@@ -92,7 +94,18 @@ def vocabulary(desk: Anyone) -> Vocabulary:
         )
         for slug, v in SPORTS.items()
     ]
-    return Vocabulary(sports=sports, values=VALUE_WORDS, rooms=ROOM_NAMES, choices=CHOICE_NAMES)
+    return Vocabulary(
+        sports=sports,
+        values=VALUE_WORDS,
+        rooms=ROOM_NAMES,
+        choices=CHOICE_NAMES,
+        foot_by_label={"eu": _foot_by_label("eu"), "uk": _foot_by_label("uk")},
+    )
+
+
+def _foot_by_label(system: System) -> FootByLabel:
+    per_size, at_zero = foot_by_label(system)
+    return FootByLabel(mm_per_size=per_size, mm_at_zero=at_zero)
 
 
 @router.get("/house")

@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { getPath, useDesk } from "../../api/fitting";
 import { Gauge, Picture } from "../../drawing/pictures";
-import { DateField, ManyOf, NumberField, OneOf, TextField } from "../../ui/parts";
+import { DateField, ITEM, ManyOf, NumberField, OneOf, TextField } from "../../ui/parts";
 import { Also } from "./Also";
 import { Present } from "./Present";
 import type { Ask, Question } from "./questions";
@@ -22,7 +22,9 @@ const digits =
   (shown: boolean) =>
   (i: number): ReactNode =>
     shown && i < 10 ? (
-      <span className="absolute top-1 right-2 font-mono text-xs opacity-70">{(i + 1) % 10}</span>
+      <span aria-hidden="true" className="absolute top-1 right-2 font-mono text-xs opacity-70">
+        {(i + 1) % 10}
+      </span>
     ) : null;
 
 export function Answer({ question, sport, sports, numbered, onAnswered }: AnswerProps) {
@@ -138,7 +140,7 @@ function AskField({ ask, digit, onAnswered }: AskFieldProps) {
       );
     case "many":
       return (
-        <div data-digits data-many>
+        <div data-digits data-many className="grid gap-1.5">
           <ManyOf
             label={ask.text}
             columns="grid grid-cols-4 gap-1.5 *:min-h-12 *:pr-6 max-lg:grid-cols-2"
@@ -147,6 +149,19 @@ function AskField({ ask, digit, onAnswered }: AskFieldProps) {
             onChange={put}
             disabled={locked}
           />
+          <button
+            type="button"
+            aria-pressed={said.has(ask.field) && !(value as string[] | null)?.length}
+            data-state={said.has(ask.field) && !(value as string[] | null)?.length ? "on" : "off"}
+            disabled={locked}
+            className={`${ITEM} w-fit min-w-36`}
+            onClick={() => {
+              put([]);
+              onAnswered();
+            }}
+          >
+            Nothing
+          </button>
         </div>
       );
     case "yes":

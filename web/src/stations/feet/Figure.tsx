@@ -3,6 +3,7 @@ import { Popover } from "radix-ui";
 import { useId } from "react";
 import type { Schemas, Side } from "../../api/client";
 import { useDesk } from "../../api/fitting";
+import { useVocabulary } from "../../api/vocabulary";
 import { useTyped } from "../../ui/useTyped";
 import { clock, type FigureSpec, PLAN_FIGURES, sideName, unitFor } from "./layout";
 
@@ -10,7 +11,8 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
   const { bodies, fitting, set, refusal, locked } = useDesk();
   const id = useId();
   const feet = bodies.feet;
-  const unit = unitFor(spec.name, feet.units);
+  const labels = useVocabulary().data?.foot_by_label;
+  const unit = unitFor(spec.name, feet.units, labels);
   const typed = feet[side]?.[spec.name];
   const found = fitting.found[side].numbers[spec.name];
   // What was just typed or cleared counts at once; the server's choice of source follows.
@@ -55,7 +57,7 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
           disabled={locked}
           aria-invalid={trouble ? true : undefined}
           aria-describedby={told ? `${id}-told` : undefined}
-          data-next
+          data-next={!spec.seldom || (typed !== null && typed !== undefined) || found ? true : undefined}
           data-first={side === "left" && spec === PLAN_FIGURES[0] ? true : undefined}
           onKeyDown={(e) => {
             if (e.key !== "Enter" || e.ctrlKey || e.metaKey) return input.onKeyDown(e);
@@ -94,9 +96,10 @@ interface SourcesProps {
 
 function Sources({ side, spec, found }: SourcesProps) {
   const { bodies, set, locked } = useDesk();
-  const unit = unitFor(spec.name, bodies.feet.units);
+  const labels = useVocabulary().data?.foot_by_label;
+  const unit = unitFor(spec.name, bodies.feet.units, labels);
   const size = unit.text === "EU" || unit.text === "UK";
-  const plain = size ? unitFor("ball_width_mm", "mm") : unit;
+  const plain = size ? unitFor("ball_width_mm", "mm", labels) : unit;
   const within = plain.show(found.uncertainty);
   const said = `±${within.toFixed(plain.decimals)}${size ? " mm" : ""} ${found.source}`;
   if (found.sources.length < 2) {

@@ -24,12 +24,14 @@ export interface FigureSpec {
   label: string;
   /** Share of the foot's length the number is taken at. */
   at: number;
+  /** Measured only where it shows: Enter passes it by while it is empty. */
+  seldom?: boolean;
 }
 
 /** In the order they are measured, from the toes to the heel. */
 export const PLAN_FIGURES: FigureSpec[] = [
   { name: "length_mm", label: "Length", at: 0.98 },
-  { name: "first_toe_angle_deg", label: "Big toe angle", at: 0.86 },
+  { name: "first_toe_angle_deg", label: "Big toe angle", at: 0.86, seldom: true },
   { name: "ball_width_mm", label: "Ball width", at: 0.72 },
   { name: "ball_girth_mm", label: "Ball girth", at: 0.62 },
   { name: "instep_girth_mm", label: "Instep girth", at: 0.5 },
@@ -57,9 +59,6 @@ export function spread(wanted: number[], least: number, low: number, high: numbe
 
 type Units = NonNullable<Schemas["Feet"]["units"]>;
 const INCH = 25.4;
-const PARIS_POINT = 20 / 3;
-/** How much longer a last is than the foot it is marked for. House default. */
-const ALLOWANCE_MM = 15;
 
 export interface Unit {
   text: string;
@@ -70,31 +69,28 @@ export interface Unit {
 }
 const MM: Unit = { text: "mm", step: 1, decimals: 1, show: (mm) => mm, read: (v) => v };
 const DEGREES: Unit = { ...MM, text: "°" };
-const UNITS: Record<Units, Unit> = {
-  mm: MM,
-  inch: { text: "in", step: 0.05, decimals: 2, show: (mm) => mm / INCH, read: (v) => v * INCH },
-  eu: {
-    text: "EU",
-    step: 0.5,
-    decimals: 1,
-    show: (mm) => (mm + ALLOWANCE_MM) / PARIS_POINT,
-    read: (v) => v * PARIS_POINT - ALLOWANCE_MM,
-  },
-  uk: {
-    text: "UK",
-    step: 0.5,
-    decimals: 1,
-    show: (mm) => (3 * (mm + ALLOWANCE_MM)) / INCH - 25,
-    read: (v) => ((v + 25) * INCH) / 3 - ALLOWANCE_MM,
-  },
+const INCHES: Unit = {
+  text: "in",
+  step: 0.05,
+  decimals: 2,
+  show: (mm) => mm / INCH,
+  read: (v) => v * INCH,
 };
+export type FootByLabel = Schemas["Vocabulary"]["foot_by_label"];
 
-/** The unit a number is typed in: size systems count for the length only. */
-export function unitFor(name: NumberName, units: Units | undefined): Unit {
+/** The unit a number is typed in. Size systems count for the length only; their lines come with the vocabulary. */
+export function unitFor(name: NumberName, units: Units | undefined, labels: FootByLabel | undefined): Unit {
   if (name.endsWith("_deg")) return DEGREES;
-  const chosen = units ?? "mm";
-  if ((chosen === "eu" || chosen === "uk") && name !== "length_mm") return MM;
-  return UNITS[chosen];
+  if (units === "inch") return INCHES;
+  const line = units === "eu" || units === "uk" ? labels?.[units] : undefined;
+  if (!units || !line || name !== "length_mm") return MM;
+  return {
+    text: units.toUpperCase(),
+    step: 0.5,
+    decimals: 1,
+    show: (mm) => (mm - line.mm_at_zero) / line.mm_per_size,
+    read: (v) => line.mm_at_zero + v * line.mm_per_size,
+  };
 }
 
 export const sideName = (side: "left" | "right") => (side === "left" ? "Left" : "Right");

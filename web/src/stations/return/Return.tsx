@@ -4,6 +4,7 @@ import { ask, http, type Schemas } from "../../api/client";
 import { useDesk, useStoreFitting } from "../../api/fitting";
 import { whenSaved } from "../../api/outbox";
 import { GapScale, signed, ZONE_NAMES } from "../../drawing/kit";
+import { useKeys } from "../../shell/keys";
 import { Announced } from "../../ui/Announced";
 import { Button, day, Heading, NumberField, TextField } from "../../ui/parts";
 import { Station, Waiting } from "../Station";
@@ -42,6 +43,8 @@ export default function Return() {
     },
     onSuccess: store,
   });
+  const canClose = !!fitting.follow_up && fitting.state === "settled" && !!outcome.data;
+  useKeys({ "ctrl+enter": () => canClose && !close.isPending && close.mutate() });
   if (!fitting.sale) return <Waiting message="Nothing is settled yet; the follow-up comes after that." />;
   if (!fitting.follow_up) return <Waiting message="Book the follow-up at Settle first." />;
   const back = bodies.return;
@@ -124,6 +127,7 @@ export default function Return() {
           onClick={() => close.mutate()}
         >
           {done ? "Follow-up closed" : "Close the follow-up"}
+          {!done && <span className="ml-2 font-mono font-normal text-xs opacity-80">Ctrl Enter</span>}
         </Button>
         {close.error && <p role="alert">{close.error.message}</p>}
       </div>

@@ -1,7 +1,6 @@
 /** Spec: bands on scales, choices ranked, vetoes struck through, the mechanics drawn, and what moves when. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect, useState } from "react";
-import { useSearchParams } from "react-router";
+import { lazy, Suspense, useState } from "react";
 import { ask, http, type Schemas } from "../../api/client";
 import { useDesk, useStoreFitting, useTypedThere } from "../../api/fitting";
 import { useVocabulary } from "../../api/vocabulary";
@@ -54,11 +53,6 @@ export default function Spec() {
     placeholderData: keepPreviousData,
   });
   useKeys({ w: () => !locked && setAsking(!asking) });
-  const [params] = useSearchParams();
-  const drawn = !!now.data && !!words.data;
-  useEffect(() => {
-    if (drawn && params.get("open")) document.querySelector<HTMLElement>("[data-open-caution]")?.focus();
-  }, [drawn, params]);
   if (now.error && there) return <Waiting message={now.error.message} />;
   if (!now.data || !words.data) return <Loading what="the spec" />;
   const view = trying && other.data ? other.data : now.data;

@@ -1,5 +1,5 @@
 /** The margin of the spec: cautions to acknowledge, the story in sentences, and what other schools say. */
-import { Link } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useDesk } from "../../api/fitting";
 import { useKeys } from "../../shell/keys";
@@ -77,6 +77,8 @@ export function SpecMargin(props: Props) {
   const unasked = !locked && !said.has("history");
   const done = bodies.spec.acknowledged ?? {};
   const open = spec.cautions.filter((c) => c.must_acknowledge && !done[c.rule]);
+  const [params] = useSearchParams();
+  const led = params.has("open");
   const acknowledge = () => {
     const [next] = open;
     if (!next || locked) return;
@@ -114,6 +116,7 @@ export function SpecMargin(props: Props) {
                   onChange={(e) => set("spec", { [`acknowledged/${c.rule}`]: e.target.checked || null })}
                   aria-keyshortcuts="a"
                   data-open-caution={open[0] === c || undefined}
+                  data-first={(led && open[0] === c) || undefined}
                 />
                 Acknowledged
                 {open[0] === c && <span className="font-mono font-normal text-faint text-xs">A</span>}

@@ -44,7 +44,9 @@ export function Row({
         options={options.map((o, i) => ({
           ...o,
           picture: current ? (
-            <span className="absolute top-0.5 right-1.5 font-mono text-xs opacity-70">{i + 1}</span>
+            <span aria-hidden="true" className="absolute top-0.5 right-1.5 font-mono text-xs opacity-70">
+              {i + 1}
+            </span>
           ) : null,
         }))}
         onChange={onChange}

@@ -226,5 +226,7 @@ export default function TrialStation() {
 
 /** The key that chooses an answer. */
 const Key = ({ name }: { name: string }) => (
-  <span className="float-right ml-2 font-mono text-xs opacity-70">{name}</span>
+  <span aria-hidden="true" className="float-right ml-2 font-mono text-xs opacity-70">
+    {name}
+  </span>
 );
