@@ -38,7 +38,9 @@ SMALL = """least => [...document.querySelectorAll(
   .map(([e, r]) => `${(e.getAttribute('aria-label') || e.innerText || e.id).slice(0, 40)}: ${r.width} x ${r.height}`)"""
 """What a finger could miss; both ways, and the element itself: only a box to tick has its label for a target."""
 OVER = """() => [document.documentElement, ...document.querySelectorAll('main')]
-  .filter(e => e.scrollWidth - e.clientWidth > 1).map(e => e.tagName)"""
+  .filter(e => e.scrollWidth - e.clientWidth > 1)
+  .flatMap(e => [...e.querySelectorAll('*')].filter(c => c.getBoundingClientRect().right > e.getBoundingClientRect().right + 1)
+    .slice(0, 3).map(c => `${c.tagName} ${c.className.baseVal ?? c.className}`.slice(0, 90)))"""
 WIDEST = "() => Math.max(...[...document.querySelectorAll('main svg[role=img]')].map(s => s.getBoundingClientRect().width), 0)"
 CUT = """() => { const m = document.querySelector('main').getBoundingClientRect();
   return [...document.querySelectorAll('main svg[role=img]')]
@@ -64,7 +66,8 @@ def found_at_every_size(page: Page, *, scrolls_sideways: bool = False) -> list[s
 @pytest.mark.parametrize("name", [n for n in SHOTS if n != "pull-dark"])
 def test_every_view_at_every_size(page: Page, running: Web, name: str) -> None:
     SHOTS[name](page, running.url)
-    assert found_at_every_size(page) == []
+    found = found_at_every_size(page)
+    assert not found, "\n".join(found)
 
 
 def _asked(page: Page, url: str, who: str, station: str, ready: str) -> None:
@@ -101,7 +104,8 @@ def test_every_dialog_at_every_size_and_closed_by_its_button(page: Page, running
     DIALOGS[name](page, running.url)
     dialog = page.get_by_role("dialog")
     dialog.wait_for()
-    assert found_at_every_size(page, scrolls_sideways=True) == []
+    found = found_at_every_size(page, scrolls_sideways=True)
+    assert not found, "\n".join(found)
     dialog.get_by_role("button", name="Close", exact=True).click()
     expect(dialog).to_have_count(0)
     expect(page.locator("body:focus")).to_have_count(0)
@@ -110,7 +114,8 @@ def test_every_dialog_at_every_size_and_closed_by_its_button(page: Page, running
 def test_axe_finds_nothing_at_the_sign_in(page: Page, running: Web) -> None:
     page.get_by_role("button", name="Sign out").click()
     page.get_by_label("Password").wait_for()
-    assert found_at_every_size(page) == []
+    found = found_at_every_size(page)
+    assert not found, "\n".join(found)
 
 
 def test_the_drawing_follows_the_number_before_it_is_saved(page: Page, running: Web) -> None:

@@ -83,7 +83,7 @@ export function PrintUnder({ shape, place }: { shape: Shape; place: Place }) {
 
 export function PrintKey() {
   return (
-    <p className="flex shrink-0 items-center gap-x-2 text-xs">
+    <p className="flex flex-wrap items-center gap-x-2 text-xs">
       {LEVELS.map(([from, hatch, text]) => (
         <span key={from} className="inline-flex items-center gap-1">
           <svg width="22" height="14" aria-hidden="true">

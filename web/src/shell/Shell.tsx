@@ -91,7 +91,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
     { name: "Sign out", run: signOut },
   ];
   return (
-    <div className="grid h-full grid-cols-[136px_1fr]">
+    <div className="grid h-full grid-cols-[136px_1fr] max-md:grid-cols-[108px_1fr]">
       <nav
         aria-label="Stations and rooms"
         className="no-print flex flex-col overflow-y-auto border-line border-r pt-1"

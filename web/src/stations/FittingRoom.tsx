@@ -116,8 +116,8 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
       </InSpine>
       <div className="flex min-h-0 min-w-0 flex-1 flex-col">
         <title>{`${fitting.athlete.name} · ${STATION_NAMES[slug]} · Kalon`}</title>
-        <header className="flex min-h-12 items-center justify-between gap-4 border-line border-b px-5">
-          <h1 className="shrink-0 font-semibold text-xl tracking-tight">
+        <header className="flex min-h-12 items-center justify-between gap-4 max-md:gap-2 max-md:px-3 border-line border-b px-5">
+          <h1 className="max-w-[65%] truncate font-semibold text-xl tracking-tight">
             <Link className="inline-flex min-h-11 items-center" to={`/athletes/${fitting.athlete.id}`}>
               {fitting.athlete.name}
             </Link>

@@ -83,7 +83,7 @@ export function OneOf(props: OneOfProps) {
 }
 
 export const ITEM =
-  "relative min-h-11 rounded-sm border border-ink/45 bg-sheet px-3 py-1.5 text-left leading-tight hover:bg-paper " +
+  "relative min-h-11 min-w-11 rounded-sm border border-ink/45 bg-sheet px-3 py-1.5 text-left leading-tight hover:bg-paper " +
   "data-[state=on]:border-ink data-[state=on]:bg-ink data-[state=on]:text-sheet data-[state=on]:font-semibold disabled:opacity-60";
 
 /** Any answers of several. */
@@ -162,7 +162,7 @@ export function NumberField(props: NumberFieldProps) {
           data-first={props.first || undefined}
           aria-invalid={trouble ? true : undefined}
           aria-describedby={told ? `${id}-told` : undefined}
-          className={`min-h-10 w-full min-w-0 bg-transparent font-mono outline-offset-0 ${props.inline ? "px-1 text-right text-base" : "px-2 text-lg"}`}
+          className={`min-h-11 w-full min-w-0 bg-transparent font-mono outline-offset-0 ${props.inline ? "px-1 text-right text-base" : "px-2 text-lg"}`}
           style={props.ink ? { color: props.ink } : undefined}
         />
         {unit && <span className="whitespace-nowrap pr-2 text-faint text-xs">{unit}</span>}

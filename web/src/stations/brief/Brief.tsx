@@ -77,7 +77,7 @@ export default function Brief() {
     .filter((q) => q.text);
   return (
     <Station margin={<BriefMargin sport={sport} />}>
-      <div className="grid min-h-full grid-cols-[206px_1fr] gap-5">
+      <div className="grid min-h-full grid-cols-[206px_1fr] gap-5 max-md:grid-cols-1">
         <ol className="-my-2" aria-label="The brief so far">
           {screens.map((questionsThere, i) => (
             <li key={questionsThere[0]?.short} className={i ? "border-line border-t" : ""}>

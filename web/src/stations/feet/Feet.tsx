@@ -71,7 +71,7 @@ export default function Feet() {
   const checked = fitting.captures.find((c) => c.id === checking);
   return (
     <Station margin={<FeetMargin captures={captures} onCorrect={(c) => setChecking(c.id)} />}>
-      <div className="flex h-full min-h-[560px] flex-col gap-2 max-lg:h-[720px]">
+      <div className="flex h-full min-h-[560px] flex-col gap-2 max-lg:h-[720px] max-md:h-auto">
         <div className="flex flex-wrap items-center justify-between gap-x-3 gap-y-1">
           <OneOf
             label="View"
@@ -207,13 +207,13 @@ function Sheet({ view, under, unders, onUnder, earlier, turned, onTurned }: Shee
         </>
       )}
       {view === "plan" && (
-        <div className="flex h-11 items-center gap-2 overflow-hidden">
+        <div className="flex h-11 items-center gap-2 overflow-hidden max-md:h-auto max-md:flex-wrap">
           {unders.length > 1 && (
             <>
               <span className="shrink-0 text-faint text-sm">Lay under</span>
               <OneOf
                 label="Lay under"
-                columns="flex shrink-0 gap-1 *:!px-2 *:text-sm"
+                columns="flex gap-1 *:!px-2 *:text-sm max-md:flex-wrap"
                 value={under}
                 onChange={(v) => onUnder(v as Under)}
                 options={unders.map((u) => ({ value: u, text: UNDER_NAMES[u] }))}
@@ -272,8 +272,11 @@ function useDrawn(side: Side) {
 const COLUMN = 172;
 const STEP = 47;
 const PICKERS = 112;
+const LEAST_DRAWN = 250;
+const STACKED = 380;
 
 function PlanView({ plan, width, height }: { plan: Record<Side, PlanSide>; width: number; height: number }) {
+  if (width < 2 * COLUMN + LEAST_DRAWN) return <PlanStacked plan={plan} width={width} />;
   const middle = width - 2 * COLUMN;
   const { scale, heelY } = planScale(plan, middle, height);
   const length = Math.max(plan.left.shape.length, plan.right.shape.length);
@@ -289,7 +292,20 @@ function PlanView({ plan, width, height }: { plan: Record<Side, PlanSide>; width
   );
 }
 
-function Column({ side, places }: { side: Side; places: number[] }) {
+/** Where the columns would leave the drawing too little, they stand below it. */
+function PlanStacked({ plan, width }: { plan: Record<Side, PlanSide>; width: number }) {
+  return (
+    <>
+      <FeetPlan sides={plan} width={width} height={STACKED} leaders={[]} />
+      <div className="grid grid-cols-2 gap-4">
+        <Column side="left" />
+        <Column side="right" />
+      </div>
+    </>
+  );
+}
+
+function Column({ side, places }: { side: Side; places?: number[] }) {
   const { bodies, fitting, set, locked } = useDesk();
   const foot = bodies.feet[side];
   const found = fitting.found[side];
@@ -297,16 +313,20 @@ function Column({ side, places }: { side: Side; places: number[] }) {
   return (
     <fieldset
       aria-label={sideName(side)}
-      className="relative shrink-0"
-      style={{ width: COLUMN, color: `var(--${side})` }}
+      className="relative min-w-0 shrink-0"
+      style={{ width: places ? COLUMN : undefined, color: `var(--${side})` }}
     >
       {PLAN_FIGURES.map((f, i) => (
-        <div key={f.name} className="absolute inset-x-0" style={{ top: (places[i] ?? 0) - 22 }}>
+        <div
+          key={f.name}
+          className={places ? "absolute inset-x-0" : ""}
+          style={places && { top: (places[i] ?? 0) - 22 }}
+        >
           <Figure side={side} spec={f} />
         </div>
       ))}
-      <div className="absolute inset-x-0 bottom-0 space-y-1">
-        <div className="grid grid-cols-[3fr_1.05fr] gap-0.5">
+      <div className={`space-y-1 ${places ? "absolute inset-x-0 bottom-0" : "mt-2"}`}>
+        <div className="grid grid-cols-4 gap-0.5 *:first:col-span-3">
           <OneOf
             label={`Longest toe, ${side}`}
             value={foot?.toe_shape ?? found.toe_shape}

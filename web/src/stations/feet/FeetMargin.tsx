@@ -124,7 +124,9 @@ function Captured({ captures, onCorrect }: Props) {
             </span>
             {!!c.reading.notes?.length && (
               <details className="text-faint text-xs">
-                <summary className="min-h-6 cursor-pointer">How it was read</summary>
+                <summary className="flex min-h-11 cursor-pointer items-center underline">
+                  How it was read
+                </summary>
                 {c.reading.notes.join(" ")}
               </details>
             )}

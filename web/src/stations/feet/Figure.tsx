@@ -5,7 +5,15 @@ import type { Schemas, Side } from "../../api/client";
 import { useDesk } from "../../api/fitting";
 import { useVocabulary } from "../../api/vocabulary";
 import { useTyped } from "../../ui/useTyped";
-import { clock, type FigureSpec, PLAN_FIGURES, sideName, unitFor } from "./layout";
+import {
+  clock,
+  type FigureSpec,
+  type FootByLabel,
+  PLAN_FIGURES,
+  sideName,
+  type Unit,
+  unitFor,
+} from "./layout";
 
 export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
   const { bodies, fitting, set, refusal, locked } = useDesk();
@@ -21,6 +29,7 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
   const fromGauge = !found || found.source === "gauge" || chosen;
   const mm = fromGauge ? (typed ?? captured?.value) : found.value;
   const value = mm === null || mm === undefined ? null : unit.show(mm);
+  const several = !!found && found.sources.length > 1 && !(chosen && found.source !== "gauge");
   const type = (typedNow: number | null) => {
     set("feet", {
       [`${side}/${spec.name}`]: typedNow === null ? null : Number(unit.read(typedNow).toFixed(2)),
@@ -41,16 +50,25 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
         className={`flex min-h-11 items-center gap-0.5 border-b-2 bg-sheet/80 ${trouble ? "border-madder" : doubt ? "border-ink border-dashed" : "border-current/40"}`}
         style={{ color: ink }}
       >
-        <div className="min-w-0 flex-1">
-          <label htmlFor={id} className="block text-[0.82rem] leading-none">
-            {spec.label}
-          </label>
-          {found && chosen && found.source !== "gauge" ? (
-            <p className="pt-0.5 text-[0.7rem] text-faint leading-tight">typed</p>
-          ) : (
-            found && <Sources side={side} spec={spec} found={found} />
-          )}
-        </div>
+        {several ? (
+          <>
+            <label htmlFor={id} className="sr-only">
+              {spec.label}
+            </label>
+            <Sources side={side} spec={spec} found={found} />
+          </>
+        ) : (
+          <div className="min-w-0 flex-1">
+            <label htmlFor={id} className="block text-[0.82rem] leading-none">
+              {spec.label}
+            </label>
+            {found && (
+              <p className="pt-0.5 text-[0.7rem] text-faint leading-tight">
+                {chosen && found.source !== "gauge" ? "typed" : how(found, unit, labels)}
+              </p>
+            )}
+          </div>
+        )}
         <input
           id={id}
           {...input}
@@ -64,7 +82,7 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
             e.preventDefault();
             (nextFigure(e.currentTarget) ?? document.querySelector<HTMLElement>("[data-onward]"))?.focus();
           }}
-          className={`min-h-10 min-w-0 bg-transparent text-right font-mono font-semibold text-base outline-offset-0 ${unit.decimals > 1 ? "w-14" : "w-13"}`}
+          className={`min-h-11 min-w-11 bg-transparent text-right font-mono font-semibold text-base outline-offset-0 ${unit.decimals > 1 ? "w-14" : "w-13"}`}
           style={{ color: ink }}
         />
         <span className="w-5 text-xs">{unit.text}</span>
@@ -88,6 +106,17 @@ function nextFigure(from: HTMLInputElement): HTMLInputElement | undefined {
   return all[all.indexOf(from) + 1];
 }
 
+/** Doubts are told in millimetres where the number is typed as a size. */
+const plainOf = (unit: Unit, labels: FootByLabel | undefined): Unit =>
+  unit.text === "EU" || unit.text === "UK" ? unitFor("ball_width_mm", "mm", labels) : unit;
+
+/** How sure a number is, and what it is from; a size's doubt is told in millimetres. */
+function how(found: Schemas["NumberFound"], unit: Unit, labels: FootByLabel | undefined): string {
+  const plain = plainOf(unit, labels);
+  const size = plain !== unit;
+  return `±${plain.show(found.uncertainty).toFixed(plain.decimals)}${size ? " mm" : ""} ${found.source}`;
+}
+
 interface SourcesProps {
   side: Side;
   spec: FigureSpec;
@@ -98,21 +127,21 @@ function Sources({ side, spec, found }: SourcesProps) {
   const { bodies, set, locked } = useDesk();
   const labels = useVocabulary().data?.foot_by_label;
   const unit = unitFor(spec.name, bodies.feet.units, labels);
-  const size = unit.text === "EU" || unit.text === "UK";
-  const plain = size ? unitFor("ball_width_mm", "mm", labels) : unit;
-  const within = plain.show(found.uncertainty);
-  const said = `±${within.toFixed(plain.decimals)}${size ? " mm" : ""} ${found.source}`;
-  if (found.sources.length < 2) {
-    return <p className="pt-0.5 text-[0.7rem] text-faint leading-tight">{said}</p>;
-  }
+  const plain = plainOf(unit, labels);
+  const said = how(found, unit, labels);
   return (
     <Popover.Root>
       <Popover.Trigger
-        className={`flex min-h-6 w-full items-center text-left text-[0.7rem] underline leading-none ${found.conflict ? "font-bold text-madder" : "text-faint"}`}
+        className="min-h-11 min-w-0 flex-1 text-left leading-none"
         aria-label={`${sideName(side)} ${spec.label}: ${said}, ${found.sources.length} sources`}
       >
-        {found.conflict ? "≠ " : ""}
-        {said}
+        <span className="block text-[0.82rem]">{spec.label}</span>
+        <span
+          className={`text-[0.7rem] underline ${found.conflict ? "font-bold text-madder" : "text-faint"}`}
+        >
+          {found.conflict ? "≠ " : ""}
+          {said}
+        </span>
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content

@@ -64,7 +64,7 @@ function Raised({ about }: { about: string }) {
   return (
     <Link
       to={`/fittings/${fitting.id}/${feet ? "feet" : `brief?ask=${about}`}`}
-      className="block w-fit text-sm underline"
+      className="flex min-h-11 w-fit items-center text-sm underline"
     >
       raised by {word}
     </Link>
@@ -93,7 +93,10 @@ export function SpecMargin(props: Props) {
         {unasked && (
           <li data-caution="unasked" className="border-line border-l-4 pl-2">
             Nobody has asked yet what hurts or has been hurt: this is the spec of sound feet, knees and back.
-            <Link to={`/fittings/${fitting.id}/brief?ask=history`} className="block w-fit text-sm underline">
+            <Link
+              to={`/fittings/${fitting.id}/brief?ask=history`}
+              className="flex min-h-11 w-fit items-center text-sm underline"
+            >
               ask it now
             </Link>
           </li>
