@@ -308,6 +308,7 @@ BENCHES = {
     "feet": "how near measuring comes, and how fast",
     "large": "database time of each page in a shop of 20,000 athletes",
     "start": "how long a start takes",
+    "hand": "typing and changing answers on a busy machine",
     "soak": "edits, sales and counts while processes are killed",
     "fuzz": "calls nobody would make",
 }

@@ -55,6 +55,7 @@ ROUTES: dict[tuple[str, str], str] = {
     ("get", "/api/stock"): ALL,
     ("get", "/api/stock/models"): ALL,
     ("get", "/api/house"): ALL,
+    ("get", "/api/house/sides"): ALL,
     ("put", "/api/house"): MANAGES,
     ("post", "/api/stock/{line_id}/moves"): MANAGES,
     ("get", "/api/people"): MANAGES,

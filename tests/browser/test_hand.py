@@ -369,3 +369,33 @@ def test_settled_numbers_are_read_out(page: Page, running: Web) -> None:
         region = page.locator("[data-announced]")
         expect(region).to_contain_text(said)
         expect(region).to_have_attribute("aria-live", "polite")
+
+
+EDITS: dict[str, tuple[str, Callable[[Page], None]]] = {
+    "feet": (
+        "Tavi Umber",
+        lambda p: p.get_by_role("group", name="Left", exact=True).get_by_label("Length").fill("271"),
+    ),
+    "brief": ("Tavi Umber", lambda p: p.get_by_role("button", name="Nothing").click()),
+    "spec": ("Vido Carrick-Yann", lambda p: p.locator("[data-open-caution], [type=checkbox]").first.click()),
+    "trial": ("Halden Roe", lambda p: p.get_by_label("Note").fill("a little narrow")),
+    "settle": ("Lio Farrant", lambda p: p.get_by_role("button", name="Sun").click()),
+}
+
+
+@pytest.mark.parametrize("station", list(EDITS))
+def test_an_edit_is_one_change_and_at_most_two_questions(page: Page, running: Web, station: str) -> None:
+    who, edit = EDITS[station]
+    page.goto(f"{fitting_of(page, running.url, who)}/{station}")
+    if station == "brief":
+        page.get_by_role("button", name="Hurts").click()
+    page.locator("main [tabindex], main input").first.wait_for()
+    page.wait_for_load_state("networkidle")
+    asked: list[str] = []
+    page.on("request", lambda r: asked.append(r.method) if "/api/" in r.url else None)
+    edit(page)
+    saved(page)
+    page.wait_for_load_state("networkidle")
+    page.wait_for_timeout(500)
+    assert asked.count("PATCH") == 1
+    assert asked.count("GET") <= 2, asked

@@ -351,6 +351,33 @@ describe("undo", () => {
     type({ sock: "thin" }, { sock: "thick" });
     expect(outbox.undo("other", versionOf)).toBe(false);
   });
+
+  it("can be done again, step by step, until something else is changed", async () => {
+    type({ note: "a" }, { note: "" });
+    await pass(5000);
+    type({ note: "ab" }, { note: "a" });
+    await pass(600);
+    expect(outbox.redo(FITTING, versionOf)).toBe(false);
+    outbox.undo(FITTING, versionOf);
+    outbox.undo(FITTING, versionOf);
+    expect(outbox.pastNow().last).toMatchObject({ how: "undone", before: { note: "" }, after: { note: "a" } });
+    outbox.redo(FITTING, versionOf);
+    await pass(600);
+    expect(sent.at(-1)?.body.set).toEqual({ note: "a" });
+    expect(outbox.pastNow().last?.how).toBe("redone");
+    expect(outbox.pastNow().undone).toHaveLength(1);
+    await pass(5000);
+    type({ sock: "thin" }, { sock: "thick" });
+    expect(outbox.redo(FITTING, versionOf)).toBe(false);
+  });
+
+  it("of what is typed on keeps what was there first", async () => {
+    type({ note: "a" }, { note: "" });
+    await pass(300);
+    type({ note: "ab" }, { note: "a" });
+    expect(outbox.pastNow().last).toMatchObject({ before: { note: "" }, after: { note: "ab" } });
+    expect(outbox.pastNow().done).toHaveLength(1);
+  });
 });
 
 describe("signing in", () => {

@@ -19,7 +19,7 @@ const ROOMS = {
   athletes: () => import("./rooms/Athletes"),
   athlete: () => import("./rooms/Athlete"),
   stockroom: () => import("./rooms/Stockroom"),
-  house: () => import("./rooms/House"),
+  house: () => import("./rooms/house/House"),
   fitting: () => import("./stations/FittingRoom"),
 };
 const Today = lazy(ROOMS.today);

@@ -150,6 +150,26 @@ class SportOut(Wire):
     tests: list[TestOut]
 
 
+class SideScale(Wire):
+    """A matter on its scale, with the band each side of a school wants, by side."""
+
+    name: str
+    unit: str
+    low: float
+    high: float
+    bands: dict[str, tuple[float, float]]
+
+
+class SchoolSides(Wire):
+    """Where the sides of a school part: on which brief, on which scales, and what leads by side."""
+
+    school: str
+    sport: str
+    discipline: str
+    drawn: list[SideScale]
+    leads: dict[str, str]
+
+
 class FootByLabel(Wire):
     """A size typed as a foot's length: the foot is `mm_at_zero` and `mm_per_size` for each whole size."""
 

@@ -732,6 +732,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/house/sides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sides
+         * @description What the sides of each school come to, drawn on the first brief they part on.
+         */
+        get: operations["sides_api_house_sides_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stock/models": {
         parameters: {
             query?: never;
@@ -2875,6 +2895,24 @@ export interface components {
             moves: string[];
         };
         /**
+         * SchoolSides
+         * @description Where the sides of a school part: on which brief, on which scales, and what leads by side.
+         */
+        SchoolSides: {
+            /** School */
+            school: string;
+            /** Sport */
+            sport: string;
+            /** Discipline */
+            discipline: string;
+            /** Drawn */
+            drawn: components["schemas"]["SideScale"][];
+            /** Leads */
+            leads: {
+                [key: string]: string;
+            };
+        };
+        /**
          * SettlePart
          * @description How the sale is being prepared.
          */
@@ -3035,6 +3073,27 @@ export interface components {
                 [key: string]: {
                     [key: string]: number;
                 };
+            };
+        };
+        /**
+         * SideScale
+         * @description A matter on its scale, with the band each side of a school wants, by side.
+         */
+        SideScale: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Bands */
+            bands: {
+                [key: string]: [
+                    number,
+                    number
+                ];
             };
         };
         /**
@@ -9322,6 +9381,134 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HouseOut"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sides_api_house_sides_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolSides"][];
                 };
             };
             /** @description Not as agreed. */

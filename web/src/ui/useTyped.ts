@@ -12,7 +12,8 @@ const shown = (value: number | null | undefined, decimals: number) =>
   value === null || value === undefined ? "" : String(Number(value.toFixed(decimals)));
 const plain = (text: string) => text.trim().replace(",", ".");
 
-/** Arrows step the number, with Shift by half a step; other values from outside show while nobody types. */
+/** Arrows step the number, with Shift by half a step. A value from outside shows while nothing has been typed, also in the
+ * field that has the focus. */
 export function useTyped({ value, decimals, step, onChange }: Typed) {
   const [text, setText] = useState(() => shown(value, decimals));
   const [typing, setTyping] = useState(false);
@@ -21,6 +22,7 @@ export function useTyped({ value, decimals, step, onChange }: Typed) {
     if (!typing) setText(shown(value, decimals));
   }, [value, typing, decimals]);
   const type = (next: string) => {
+    setTyping(true);
     setText(next);
     const parsed = plain(next) === "" ? null : Number(plain(next));
     const bad = parsed !== null && !Number.isFinite(parsed);
@@ -33,10 +35,7 @@ export function useTyped({ value, decimals, step, onChange }: Typed) {
       inputMode: "decimal" as const,
       autoComplete: "off",
       value: text,
-      onFocus: (e: FocusEvent<HTMLInputElement>) => {
-        setTyping(true);
-        e.target.select();
-      },
+      onFocus: (e: FocusEvent<HTMLInputElement>) => e.target.select(),
       onBlur: () => {
         setTyping(false);
         setBroken(false);

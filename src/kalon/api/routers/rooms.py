@@ -11,6 +11,7 @@ from fastapi import APIRouter, Query
 from ...core.fit.trial import TESTS
 from ...core.rules.changes import CHOICE_NAMES, ROOM_NAMES, VALUE_WORDS
 from ...core.rules.scales import PROPERTIES, scale
+from ...core.rules.sides import sides_of
 from ...core.rules.words import SPORTS, Option
 from ...core.sizes import System, foot_by_label
 from ...store import house, staff, stock
@@ -30,6 +31,8 @@ from ..schemas import (
     PersonOut,
     ScaleOut,
     SchoolOut,
+    SchoolSides,
+    SideScale,
     SportOut,
     TestOut,
     Vocabulary,
@@ -113,6 +116,27 @@ def house_now(desk: Anyone) -> HouseOut:
     """What the shop has set, every number it may set, and who set it when."""
     with desk.open() as cx:
         return house_out(cx)
+
+
+@router.get("/house/sides")
+def sides(desk: Anyone) -> list[SchoolSides]:
+    """What the sides of each school come to, drawn on the first brief they part on."""
+    del desk
+    found: dict[str, SchoolSides] = {}
+    for sport, words in SPORTS.items():
+        for school in words.schools:
+            part = None if school.slug in found else sides_of(sport, school.slug)
+            if part:
+                found[school.slug] = SchoolSides(
+                    school=school.slug,
+                    sport=words.name,
+                    discipline=part.discipline,
+                    drawn=[
+                        SideScale(name=d.name, unit=d.unit, low=d.low, high=d.high, bands=d.bands) for d in part.drawn
+                    ],
+                    leads=part.leads,
+                )
+    return list(found.values())
 
 
 @router.put("/house")

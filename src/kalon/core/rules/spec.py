@@ -132,7 +132,7 @@ def check_house(house: House) -> None:
             raise ValueError(f"{slug} has no side called {side}; one of: {', '.join(sides)}")
 
 
-def _answers(sport: Sport) -> list[dict[str, Any]]:
+def plain_answers(sport: Sport) -> list[dict[str, Any]]:
     """Every way to answer what the sport can't do without."""
     asks = {a.field: a for a in SPORTS[sport].asks}
     needed = [[(f, o.value) for o in asks[f].options] for f in SPORTS[sport].needs]
@@ -144,7 +144,7 @@ def every_plain_brief(sport: Sport) -> Iterator[Brief]:
     words = SPORTS[sport]
     sides: list[dict[str, str]] = [{s.slug: o.value} for s in words.schools for o in s.options[1:]]
     for option in words.disciplines:
-        answers = _answers(sport)
+        answers = plain_answers(sport)
         for values in answers:
             yield Brief.model_validate(
                 {"sport": sport, "discipline": option.value, "body_kg": 70, "level": "competitive", **values}

@@ -54,7 +54,7 @@ export default function Feet() {
     ),
   );
   const kinds = new Set(fitting.captures.map((c) => c.kind));
-  const time = useOverTime(fitting.id, `${fitting.parts.feet.version}/${fitting.captures.length}`);
+  const time = useOverTime();
   const earlier = time?.visits.filter((v) => v.fitting_id !== fitting.id) ?? [];
   const unders: Under[] = [
     "none",

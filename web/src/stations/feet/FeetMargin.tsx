@@ -211,9 +211,8 @@ function Cautions() {
 }
 
 function OverTime() {
-  const { bodies, fitting } = useDesk();
-  const stamp = `${fitting.parts.feet.version}/${fitting.captures.map((c) => c.version).join()}`;
-  const time = useOverTime(fitting.id, stamp);
+  const { bodies } = useDesk();
+  const time = useOverTime();
   if (!time?.swelling.length) return null;
   const largest = (field: "by_evening_mm" | "after_effort_mm", measure: string) =>
     Math.max(...time.swelling.filter((s) => s.measure === measure).map((s) => s[field]), 0).toFixed(1);

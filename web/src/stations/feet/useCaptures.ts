@@ -145,16 +145,21 @@ export function useShape(capture: Capture | undefined) {
   }).data;
 }
 
-export const useOverTime = (fittingId: string, stamp: string) =>
-  useQuery({
-    queryKey: ["of", fittingId, "feet-over-time", stamp],
+/** Growth, swelling and earlier visits, as they follow from what is measured now. */
+export function useOverTime() {
+  const { fitting } = useDesk();
+  const versions = [fitting.parts.feet.version, ...fitting.captures.map((c) => c.version)];
+  return useQuery({
+    queryKey: ["of", fitting.id, "feet-over-time", versions.join()],
     queryFn: () =>
       ask(
         http.GET("/api/fittings/{fitting_id}/feet/over-time", {
-          params: { path: { fitting_id: fittingId } },
+          params: { path: { fitting_id: fitting.id } },
         }),
       ),
+    placeholderData: (old) => old,
   }).data;
+}
 
 /** Files dropped anywhere on the page while the station is open. */
 export function useDrop(onFiles: (files: File[]) => void): boolean {

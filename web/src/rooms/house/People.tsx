@@ -1,8 +1,8 @@
 /** Who works here. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { ask, http, type Schemas } from "../api/client";
-import { Button, Dialog, Heading, Loading, Note, OneOf, TextField } from "../ui/parts";
+import { ask, http, type Schemas } from "../../api/client";
+import { Button, Dialog, Heading, Loading, Note, OneOf, TextField } from "../../ui/parts";
 
 const ROLES = [
   { value: "trainee", text: "Trainee", hint: "prepares, doesn't sell" },

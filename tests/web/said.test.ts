@@ -1,0 +1,51 @@
+/** Fields and values in words. */
+import { describe, expect, it } from "vitest";
+import { nameOf } from "../../web/src/shell/keys";
+import { fieldName, written } from "../../web/src/shell/said";
+
+describe("a field", () => {
+  it.each([
+    ["left/ball_width_mm", "Left ball width"],
+    ["right/first_toe_angle_deg", "Right first toe angle"],
+    ["pairs/0190a1b2-1111-7222-8333-444455556666/tests/stand", "Stand"],
+    ["pairs/0190a1b2-1111-7222-8333-444455556666/pinches/right:outer_ball", "Right, outer ball"],
+    ["event_on", "First event"],
+    ["weights/mass_g", "Weights mass"],
+  ])("%s is %s", (path, words) => expect(fieldName(path)).toBe(words));
+});
+
+describe("a value", () => {
+  it.each([
+    ["left/length_mm", 262, "262 mm"],
+    ["left/first_toe_angle_deg", 12.5, "12.5°"],
+    ["body_kg", 71, "71 kg"],
+    ["sock", "thick", "thick"],
+    ["slide", "in_cuts", "in cuts"],
+    ["wet", true, "yes"],
+    ["history", ["heel_pain", "knee"], "heel pain, knee"],
+    ["history", [], "nothing"],
+    ["weekdays", [0, 5], "Mon, Sat"],
+    ["note", null, "nothing"],
+    ["weights/mass_g", { to: 2, why: "light" }, '{"to":2,"why":"light"}'],
+  ])("at %s, %j, is %s", (path, value, words) => expect(written(path, value)).toBe(words));
+});
+
+describe("a key", () => {
+  const pressed = (key: string, held: Partial<Record<"ctrlKey" | "shiftKey" | "metaKey" | "altGraph", boolean>> = {}) =>
+    nameOf({
+      ...{ key, ctrlKey: false, shiftKey: false, metaKey: false },
+      ...held,
+      getModifierState: (name: string) => name === "AltGraph" && !!held.altGraph,
+    } as unknown as KeyboardEvent);
+
+  it.each([
+    ["a", {}, "a"],
+    ["A", { shiftKey: true }, "a"],
+    ["?", { shiftKey: true }, "?"],
+    ["Enter", {}, "Enter"],
+    ["k", { ctrlKey: true }, "ctrl+k"],
+    ["k", { metaKey: true }, "ctrl+k"],
+    ["Enter", { ctrlKey: true, shiftKey: true }, "ctrl+shift+enter"],
+    ["[", { ctrlKey: true, altGraph: true }, "["],
+  ] as const)("%s with %j is known as %s", (key, held, name) => expect(pressed(key, held)).toBe(name));
+});

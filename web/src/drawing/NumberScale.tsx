@@ -1,0 +1,61 @@
+/** A number on the scale it may move on: hollow where it came, full where it is; moved by a finger or arrows. */
+import { scaleLinear } from "d3-scale";
+
+interface Props {
+  label: string;
+  unit: string;
+  low: number;
+  high: number;
+  step: number;
+  /** As it came. */
+  usual: number;
+  value: number;
+  disabled: boolean;
+  onChange: (value: number) => void;
+}
+
+const WIDTH = 340;
+/** As far in as the browser draws a slider's ends. */
+const INSET = 10;
+
+export function NumberScale({ label, unit, low, high, step, usual, value, disabled, onChange }: Props) {
+  const x = scaleLinear([low, high], [INSET, WIDTH - INSET]).clamp(true);
+  return (
+    <span className="relative block" style={{ maxWidth: WIDTH }}>
+      <svg
+        viewBox={`0 0 ${WIDTH} 44`}
+        className="block h-auto w-full"
+        role="img"
+        aria-label={`${value} of ${low} to ${high} ${unit}, comes as ${usual}`}
+      >
+        <path d={`M${INSET} 20H${WIDTH - INSET}`} stroke="var(--faint)" />
+        <g className="font-mono" fontSize="10.5" fill="var(--faint)" stroke="none">
+          {x.ticks(5).map((t) => (
+            <g key={t}>
+              <path d={`M${x(t)} 20v5`} stroke="var(--faint)" />
+              <text x={x(t)} y="37" textAnchor="middle">
+                {t}
+              </text>
+            </g>
+          ))}
+        </g>
+        {usual !== value && (
+          <path d={`M${x(usual)} 20H${x(value)}`} stroke="var(--madder)" strokeWidth="2.5" />
+        )}
+        <circle cx={x(usual)} cy="20" r="6" fill="var(--sheet)" stroke="var(--ink)" strokeWidth="1.6" />
+        <circle cx={x(value)} cy="20" r="5.5" fill="var(--madder)" />
+      </svg>
+      <input
+        type="range"
+        aria-label={`${label}, on its scale`}
+        min={low}
+        max={high}
+        step={step}
+        value={value}
+        disabled={disabled}
+        onChange={(e) => onChange(Number(e.target.value))}
+        className="absolute inset-0 h-full min-h-11 w-full cursor-pointer opacity-0 focus-visible:opacity-30 disabled:cursor-default"
+      />
+    </span>
+  );
+}
