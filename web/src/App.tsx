@@ -3,7 +3,8 @@ import { useIsRestoring, useQuery, useQueryClient } from "@tanstack/react-query"
 import { lazy, useEffect, useRef } from "react";
 import { BrowserRouter, Route, Routes, useLocation, useParams } from "react-router";
 import { ask, type Fitting, http, type Pair, type Schemas, Trouble } from "./api/client";
-import { fittingKey, useOutbox } from "./api/fitting";
+import { useOutbox } from "./api/desk";
+import { fittingKey } from "./api/fitting";
 import { useHouse } from "./api/house";
 import { openMoves } from "./api/moves";
 import { openOutbox } from "./api/outbox";
@@ -11,8 +12,9 @@ import { SignIn } from "./rooms/SignIn";
 import { Boundary } from "./shell/Boundary";
 import { Shell } from "./shell/Shell";
 import { setShopZone } from "./ui/clock";
+import { Dialog } from "./ui/Dialog";
 import { whenIdle } from "./ui/later";
-import { Dialog, Loading, Note } from "./ui/parts";
+import { Loading, Note } from "./ui/words";
 
 const ROOMS = {
   today: () => import("./rooms/Today"),

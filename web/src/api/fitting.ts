@@ -1,82 +1,7 @@
-/** A fitting as the server knows it, with what is typed and still on its way laid over it. */
+/** A fitting as the server knows it: how it is asked for and kept. */
 import { queryOptions, replaceEqualDeep, useQuery, useQueryClient } from "@tanstack/react-query";
-import { createContext, useCallback, useContext, useMemo, useSyncExternalStore } from "react";
-import { ask, type Fitting, http, type PartName, type Schemas } from "./client";
-import { type Entry, setFields, snapshot, subscribe } from "./outbox";
-
-export const useOutbox = () => useSyncExternalStore(subscribe, snapshot);
-
-export interface Bodies {
-  feet: Schemas["Feet"];
-  brief: Schemas["BriefDraft"];
-  spec: Schemas["SpecPart"];
-  trial: Schemas["TrialPart"];
-  settle: Schemas["SettlePart"];
-  return: Schemas["ReturnPart"];
-}
-
-export function getPath(body: unknown, path: string): unknown {
-  return path.split("/").reduce<unknown>((value, key) => {
-    return value && typeof value === "object" ? (value as Record<string, unknown>)[key] : undefined;
-  }, body);
-}
-
-export function withPath(body: unknown, path: string, value: unknown): unknown {
-  const [key = "", ...rest] = path.split("/");
-  const copy = { ...(body && typeof body === "object" ? (body as Record<string, unknown>) : {}) };
-  copy[key] = rest.length ? withPath(copy[key], rest.join("/"), value) : value;
-  return copy;
-}
-
-/** What is typed and not yet acknowledged, by path. */
-function typedOf(entry: Entry | undefined): Record<string, unknown> {
-  if (!entry) return {};
-  const refused = Object.fromEntries(Object.entries(entry.refused).map(([path, r]) => [path, r.value]));
-  return { ...refused, ...entry.sending?.set, ...entry.waiting };
-}
-
-const overlaid = (body: unknown, entry: Entry | undefined): unknown =>
-  Object.entries(typedOf(entry)).reduce((now, [path, value]) => withPath(now, path, value), body);
-
-/** The brief's answers that somebody gave; the others hold their usual values. */
-function saidOf(given: string[], entry: Entry | undefined): ReadonlySet<string> {
-  const said = new Set(given);
-  for (const [path, value] of Object.entries(typedOf(entry))) {
-    const [top = ""] = path.split("/");
-    if (value === null && top === path) said.delete(top);
-    else said.add(top);
-  }
-  return said;
-}
-
-export interface FittingDesk {
-  fitting: Fitting;
-  bodies: Bodies;
-  said: ReadonlySet<string>;
-  /** Set fields of a part by path; null clears. */
-  set: (part: PartName, values: Record<string, unknown>) => void;
-  /** Why the server refused the value at a path, if it did. */
-  refusal: (part: PartName, path: string) => string | undefined;
-  locked: boolean;
-}
-
-export const FittingContext = createContext<FittingDesk | null>(null);
-
-export function useDesk(): FittingDesk {
-  const desk = useContext(FittingContext);
-  if (!desk) throw new Error("useDesk outside a fitting");
-  return desk;
-}
-
-/** Whether what is typed has arrived, or can't for now: what is computed from it may be asked for. */
-export function useTypedThere(fitting: string): boolean {
-  const box = useOutbox();
-  const entries = Object.values(box.entries).filter((e) => e.fitting === fitting);
-  const onItsWay = entries.some(
-    (e) => !e.trouble && !e.clash && (e.sending || Object.keys(e.waiting).length > 0),
-  );
-  return !onItsWay || box.offline || box.signedOut;
-}
+import { useCallback } from "react";
+import { ask, type Fitting, http, type PartName } from "./client";
 
 export const fittingKey = (id: string) => ["fitting", id] as const;
 
@@ -104,36 +29,6 @@ export const fittingQuery = (id: string) =>
   });
 
 export const useFittingQuery = (id: string) => useQuery({ ...fittingQuery(id), refetchInterval: 15_000 });
-
-export function useFittingDesk(fitting: Fitting): FittingDesk {
-  const { entries } = useOutbox();
-  const bodies = useMemo(() => {
-    const parts = Object.entries(fitting.parts) as [PartName, { body: unknown }][];
-    return Object.fromEntries(
-      parts.map(([name, part]) => [name, overlaid(part.body, entries[`${fitting.id}/${name}`])]),
-    ) as unknown as Bodies;
-  }, [fitting, entries]);
-  const said = useMemo(
-    () => saidOf(fitting.parts.brief.said, entries[`${fitting.id}/brief`]),
-    [fitting, entries],
-  );
-  const set = useCallback(
-    (part: PartName, values: Record<string, unknown>) => {
-      const now = (path: string) =>
-        part === "brief" && !said.has(path.split("/")[0] ?? "")
-          ? null
-          : (getPath(bodies[part], path) ?? null);
-      const before = Object.fromEntries(Object.keys(values).map((path) => [path, now(path)]));
-      setFields(fitting.id, part, fitting.parts[part].version, values, before);
-    },
-    [fitting, bodies, said],
-  );
-  const refusal = useCallback(
-    (part: PartName, path: string) => entries[`${fitting.id}/${part}`]?.refused[path]?.text,
-    [entries, fitting.id],
-  );
-  return { fitting, bodies, said, set, refusal, locked: fitting.state !== "open" };
-}
 
 /** Put an answer that carries the whole fitting into the cache. */
 export function useStoreFitting() {

@@ -22,7 +22,7 @@ import {
 } from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import type { Schemas, Side } from "../api/client";
-import { Button } from "../ui/parts";
+import { Button } from "../ui/Button";
 
 interface Props {
   id: string;

@@ -2,8 +2,8 @@
 import { scaleLinear, scaleUtc } from "d3-scale";
 import { area, line } from "d3-shape";
 import type { Schemas } from "../api/client";
-import { atUtc } from "../ui/clock";
-import { day } from "../ui/parts";
+import { Frame, TicksBelow, TicksLeft, ticksOf } from "../drawing/axis";
+import { atUtc, day } from "../ui/clock";
 
 const WIDTH = 244;
 const MORNING = 7;
@@ -28,25 +28,19 @@ export function DayCurve({ swelling, at }: { swelling: Schemas["Swelling"][]; at
     (t) => y(share(t) * whole),
   );
   return (
-    <svg
+    <Frame
       width={WIDTH}
       height={height}
-      viewBox={`0 0 ${WIDTH} ${height}`}
-      role="img"
-      aria-label={`Ball girth over the day: ${most.by_evening_mm.toFixed(1)} mm more by evening, ${most.after_effort_mm.toFixed(1)} mm more after a long effort.`}
+      label={`Ball girth over the day: ${most.by_evening_mm.toFixed(1)} mm more by evening, ${most.after_effort_mm.toFixed(1)} mm more after a long effort.`}
       data-chart="swelling"
     >
+      <TicksBelow
+        ticks={[8, 12, 16, 20].map((t) => ({ at: x(t), text: `${t} h` }))}
+        place={height - 5}
+        size={10}
+      />
+      <TicksLeft ticks={ticksOf(y, 3)} place={26} size={10} />
       <g className="font-mono" fontSize="10" fill="var(--faint)" stroke="none">
-        {[8, 12, 16, 20].map((t) => (
-          <text key={t} x={x(t)} y={height - 5} textAnchor="middle">
-            {t} h
-          </text>
-        ))}
-        {y.ticks(3).map((t) => (
-          <text key={t} x={26} y={y(t) + 3} textAnchor="end">
-            {t}
-          </text>
-        ))}
         <text x={2} y={8}>
           mm
         </text>
@@ -73,7 +67,7 @@ export function DayCurve({ swelling, at }: { swelling: Schemas["Swelling"][]; at
         after a long effort
       </text>
       <circle cx={x(now)} cy={y(share(now) * whole)} r="5" fill="var(--madder)" />
-    </svg>
+    </Frame>
   );
 }
 
@@ -99,29 +93,19 @@ export function GrowthCurve({
   const ink = `var(--${side})`;
   const again = growth.remeasure_on ? atUtc(growth.remeasure_on) : null;
   return (
-    <svg
-      width={WIDTH}
-      height={height}
-      viewBox={`0 0 ${WIDTH} ${height}`}
-      role="img"
-      aria-label={`${side} foot growth: ${growth.text}`}
-      data-chart="growth"
-    >
-      <g className="font-mono" fontSize="10" fill="var(--faint)">
-        {y.ticks(4).map((t) => (
-          <text key={t} x={30} y={y(t) + 3} textAnchor="end">
-            {t}
-          </text>
-        ))}
-        {x
+    <Frame width={WIDTH} height={height} label={`${side} foot growth: ${growth.text}`} data-chart="growth">
+      <TicksLeft ticks={ticksOf(y, 4)} place={30} size={10} />
+      <TicksBelow
+        ticks={x
           .ticks(5)
           .filter((_, i) => i % 2 === 0)
-          .map((t) => (
-            <text key={t.getTime()} x={x(t)} y={height - 6} textAnchor="middle">
-              {t.toLocaleDateString("en-GB", { month: "short", year: "2-digit", timeZone: "UTC" })}
-            </text>
-          ))}
-      </g>
+          .map((t) => ({
+            at: x(t),
+            text: t.toLocaleDateString("en-GB", { month: "short", year: "2-digit", timeZone: "UTC" }),
+          }))}
+        place={height - 6}
+        size={10}
+      />
       <path
         d={
           area<P>(
@@ -155,6 +139,6 @@ export function GrowthCurve({
           </text>
         </g>
       )}
-    </svg>
+    </Frame>
   );
 }

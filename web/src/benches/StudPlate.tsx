@@ -2,7 +2,7 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { closedPath, shoeOutline } from "../drawing/foot";
-import { OneOf } from "../ui/parts";
+import { OneOf } from "../ui/choice";
 
 const SHORT: Record<string, string> = {
   soft_ground: "Long studs",

@@ -1,5 +1,6 @@
 /** A small curve: one number over another, with where we are, and what is wanted as a line or band. */
 import { scaleLinear } from "d3-scale";
+import { Frame, TicksBelow, TicksLeft, ticksOf } from "../drawing/axis";
 
 interface Props {
   points: { x: number; y: number | null }[];
@@ -22,14 +23,7 @@ export function Sweep({ points, at, xUnit, yUnit, wanted, width = 340, height = 
   const y = scaleLinear([Math.min(0, ...ys), Math.max(...ys) * 1.08], [height - 24, 8]).nice(4);
   const line = real.map((p, i) => `${i ? "L" : "M"}${x(p.x).toFixed(1)} ${y(p.y).toFixed(1)}`).join("");
   return (
-    <svg
-      width={width}
-      height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      role="img"
-      aria-label={label}
-      className="h-auto max-w-full"
-    >
+    <Frame width={width} height={height} label={label}>
       {wanted && (
         <rect
           x="46"
@@ -39,20 +33,9 @@ export function Sweep({ points, at, xUnit, yUnit, wanted, width = 340, height = 
           fill="color-mix(in srgb, var(--madder) 12%, transparent)"
         />
       )}
+      <TicksLeft ticks={ticksOf(y, 3)} place={42} line={[46, width - 14]} dashed />
+      <TicksBelow ticks={ticksOf(x, 5)} place={height - 10} />
       <g className="font-mono" fontSize="10.5" fill="var(--faint)" stroke="none">
-        {y.ticks(3).map((t) => (
-          <g key={t}>
-            <path d={`M46 ${y(t)}H${width - 14}`} stroke="var(--line)" strokeDasharray="2 3" />
-            <text x="42" y={y(t) + 3.5} textAnchor="end">
-              {t}
-            </text>
-          </g>
-        ))}
-        {x.ticks(5).map((t) => (
-          <text key={t} x={x(t)} y={height - 10} textAnchor="middle">
-            {t}
-          </text>
-        ))}
         <text x={width - 14} y={height - 10} textAnchor="end" dy="9">
           {xUnit}
         </text>
@@ -65,6 +48,6 @@ export function Sweep({ points, at, xUnit, yUnit, wanted, width = 340, height = 
         <circle key={p.x} cx={x(p.x)} cy={y(p.y)} r="2.6" fill="var(--sheet)" stroke="var(--ink)" />
       ))}
       {at?.y != null && <circle cx={x(at.x)} cy={y(at.y)} r="5" fill="var(--madder)" />}
-    </svg>
+    </Frame>
   );
 }

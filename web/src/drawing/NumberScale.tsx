@@ -1,5 +1,6 @@
 /** A number on the scale it may move on: hollow where it came, full where it is; moved by a finger or arrows. */
 import { scaleLinear } from "d3-scale";
+import { Frame, TicksBelow, ticksOf } from "./axis";
 
 interface Props {
   label: string;
@@ -22,29 +23,15 @@ export function NumberScale({ label, unit, low, high, step, usual, value, disabl
   const x = scaleLinear([low, high], [INSET, WIDTH - INSET]).clamp(true);
   return (
     <span className="relative block" style={{ maxWidth: WIDTH }}>
-      <svg
-        viewBox={`0 0 ${WIDTH} 44`}
-        className="block h-auto w-full"
-        role="img"
-        aria-label={`${value} of ${low} to ${high} ${unit}, comes as ${usual}`}
-      >
+      <Frame width={WIDTH} height={44} label={`${value} of ${low} to ${high} ${unit}, comes as ${usual}`}>
         <path d={`M${INSET} 20H${WIDTH - INSET}`} stroke="var(--faint)" />
-        <g className="font-mono" fontSize="10.5" fill="var(--faint)" stroke="none">
-          {x.ticks(5).map((t) => (
-            <g key={t}>
-              <path d={`M${x(t)} 20v5`} stroke="var(--faint)" />
-              <text x={x(t)} y="37" textAnchor="middle">
-                {t}
-              </text>
-            </g>
-          ))}
-        </g>
+        <TicksBelow ticks={ticksOf(x, 5)} place={37} line={[20, 25]} />
         {usual !== value && (
           <path d={`M${x(usual)} 20H${x(value)}`} stroke="var(--madder)" strokeWidth="2.5" />
         )}
         <circle cx={x(usual)} cy="20" r="6" fill="var(--sheet)" stroke="var(--ink)" strokeWidth="1.6" />
         <circle cx={x(value)} cy="20" r="5.5" fill="var(--madder)" />
-      </svg>
+      </Frame>
       <input
         type="range"
         aria-label={`${label}, on its scale`}

@@ -1,6 +1,7 @@
 /** The kit every drawing shares: rulers, dimension lines, hatches, and bands on scales. */
 import { scaleLinear } from "d3-scale";
 import type { ReactNode } from "react";
+import { Frame, TicksBelow, ticksOf } from "./axis";
 
 export type FitWord = "slack" | "snug" | "tight" | "too_tight";
 export const FIT_WORDS: Record<FitWord, string> = {
@@ -171,7 +172,6 @@ interface BandScaleProps {
 /** A property's scale with its wanted band, the band as it was before a change, and the shoe worn now. */
 export function BandScale({ low, high, band, was, unit, width, thick = 12, worn }: BandScaleProps) {
   const x = scaleLinear([low, high], [13, width - (unit ? 46 : 14)]);
-  const ticks = x.ticks(5);
   const moved = was && (was.low !== band.low || was.high !== band.high);
   const span = (b: { low: number; high: number }) => ({
     x: x(b.low),
@@ -181,30 +181,14 @@ export function BandScale({ low, high, band, was, unit, width, thick = 12, worn 
   const text = `${band.low} to ${band.high} ${unit}${lies}`.trim();
   const inside = (v: number) => Math.min(Math.max(v, low), high);
   return (
-    <svg
-      width={width}
-      height="40"
-      viewBox={`0 0 ${width} 40`}
-      className="h-auto max-w-full"
-      role="img"
-      aria-label={moved ? `${text}, was ${was.low} to ${was.high}` : text}
-    >
+    <Frame width={width} height={40} label={moved ? `${text}, was ${was.low} to ${was.high}` : text}>
       <path d={`M13 24H${width - (unit ? 46 : 14)}`} stroke="var(--faint)" />
-      <g className="font-mono" fontSize="10.5" fill="var(--faint)">
-        {ticks.map((t) => (
-          <g key={t}>
-            <path d={`M${x(t)} 24v4`} stroke="var(--faint)" />
-            <text x={x(t)} y="38" textAnchor="middle">
-              {t}
-            </text>
-          </g>
-        ))}
-        {unit && (
-          <text x={width - 40} y="28">
-            {unit}
-          </text>
-        )}
-      </g>
+      <TicksBelow ticks={ticksOf(x, 5)} place={38} line={[24, 28]} />
+      {unit && (
+        <text x={width - 40} y="28" className="font-mono" fontSize="10.5" fill="var(--faint)">
+          {unit}
+        </text>
+      )}
       {moved && (
         <rect
           {...span(was)}
@@ -233,7 +217,7 @@ export function BandScale({ low, high, band, was, unit, width, thick = 12, worn 
           <path d={`M${x(inside(worn.value))} 12V24`} strokeWidth="1" strokeDasharray="2 2" />
         </g>
       )}
-    </svg>
+    </Frame>
   );
 }
 
@@ -264,24 +248,14 @@ export function GapScale({
   const row = 36;
   const height = zones.length * row + 26;
   return (
-    <svg
-      width={width}
-      height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      className="h-auto max-w-full"
-      role="img"
-      aria-label={`Room by zone. ${zones.map(describe).join(" ")}`}
-    >
-      <g className="font-mono" fontSize="10.5" fill="var(--faint)" stroke="var(--line)">
-        {x.ticks(6).map((t) => (
-          <g key={t}>
-            <path d={`M${x(t)} 0V${height - 18}`} strokeDasharray={t === 0 ? undefined : "2 3"} />
-            <text x={x(t)} y={height - 5} textAnchor="middle" stroke="none">
-              {t === 0 ? "0 mm" : t}
-            </text>
-          </g>
-        ))}
-      </g>
+    <Frame width={width} height={height} label={`Room by zone. ${zones.map(describe).join(" ")}`}>
+      <path d={`M${x(0)} 0V${height - 18}`} stroke="var(--line)" />
+      <TicksBelow
+        ticks={x.ticks(6).map((t) => ({ at: x(t), text: t === 0 ? "0 mm" : t }))}
+        place={height - 5}
+        line={[0, height - 18]}
+        dashed
+      />
       {zones.map((z, i) => {
         const y = i * row + 24;
         const found = seen[z.zone];
@@ -323,7 +297,7 @@ export function GapScale({
           </g>
         );
       })}
-    </svg>
+    </Frame>
   );
 }
 

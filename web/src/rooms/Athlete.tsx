@@ -5,8 +5,9 @@ import { ask, http } from "../api/client";
 import { useBegin } from "../shell/begin";
 import { useKeys } from "../shell/keys";
 import { fieldName } from "../shell/said";
-import { moment } from "../ui/clock";
-import { Button, day, Heading, Loading, Note } from "../ui/parts";
+import { Button } from "../ui/Button";
+import { day, moment } from "../ui/clock";
+import { Heading, Loading, Note } from "../ui/words";
 import { RoomPage } from "./RoomPage";
 
 export default function Athlete() {

@@ -5,7 +5,11 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import { ask, http } from "../api/client";
 import { arrived, hold } from "../shell/ahead";
 import { useBegin } from "../shell/begin";
-import { Button, Dialog, day, Loading, Note, TextField } from "../ui/parts";
+import { Button } from "../ui/Button";
+import { day } from "../ui/clock";
+import { Dialog } from "../ui/Dialog";
+import { TextField } from "../ui/TextField";
+import { Loading, Note } from "../ui/words";
 import { RoomPage } from "./RoomPage";
 
 /** As many as the server lists at once. */

@@ -2,7 +2,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, http, Trouble } from "../api/client";
 import { signedIn } from "../api/outbox";
-import { Button, TextField } from "../ui/parts";
+import { Button } from "../ui/Button";
+import { TextField } from "../ui/TextField";
 
 export function SignIn({ again = false }: { again?: boolean }) {
   const client = useQueryClient();

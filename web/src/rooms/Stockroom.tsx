@@ -5,7 +5,8 @@ import { useDeferredValue, useRef, useState, useSyncExternalStore } from "react"
 import { ask, http, type Pair, type Schemas } from "../api/client";
 import { allMoves, count, countAgain, dropMove, subscribeMoves } from "../api/moves";
 import { useArrival } from "../shell/ahead";
-import { Button, Loading, Note } from "../ui/parts";
+import { Button } from "../ui/Button";
+import { Loading, Note } from "../ui/words";
 
 const COLUMNS =
   "grid grid-cols-[minmax(12rem,2fr)_6rem_6rem_5rem_4rem_repeat(4,4.6rem)_7.5rem] items-center gap-2 px-2 max-lg:grid-cols-[minmax(9rem,2fr)_5rem_5rem_4rem_3rem_8rem]";

@@ -2,9 +2,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { ask, http } from "../api/client";
-import { daysBetween } from "../ui/clock";
-import { day, Loading, Note } from "../ui/parts";
+import { day, daysBetween } from "../ui/clock";
+import { Loading, Note } from "../ui/words";
 import { RoomPage } from "./RoomPage";
+import { TodayLine } from "./TodayLine";
 
 function dueWord(days: number): string {
   if (days < 0) return days === -1 ? "a day late" : `${-days} days late`;
@@ -20,7 +21,8 @@ export default function Today() {
   const until = (iso: string) => daysBetween(today.data.today, iso);
   return (
     <RoomPage title="Today">
-      <div className="grid grid-cols-2 gap-8 max-lg:grid-cols-1">
+      <TodayLine today={today.data} />
+      <div className="mt-3 grid grid-cols-2 gap-8 max-lg:grid-cols-1">
         <section aria-labelledby="due">
           <h2 id="due" className="mb-2 font-semibold text-lg">
             To see again

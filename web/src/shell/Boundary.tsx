@@ -2,7 +2,8 @@
 import { type ReactNode, Suspense, useState } from "react";
 import { ErrorBoundary, type FallbackProps } from "react-error-boundary";
 import { tellFailure } from "../api/failures";
-import { Button, Loading, Note } from "../ui/parts";
+import { Button } from "../ui/Button";
+import { Loading, Note } from "../ui/words";
 
 /** A part that could not be fetched is not asked for again by the browser: the page is opened anew, once it can be. */
 async function openAnew(): Promise<boolean> {

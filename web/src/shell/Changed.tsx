@@ -3,7 +3,7 @@ import { useSyncExternalStore } from "react";
 import type { Fitting, PartName } from "../api/client";
 import { type Change, pastNow, redo, subscribe, undo } from "../api/outbox";
 import { useVocabulary } from "../api/vocabulary";
-import { Button } from "../ui/parts";
+import { Button } from "../ui/Button";
 import { useSettled } from "../ui/useSettled";
 import { fieldName, written } from "./said";
 

@@ -1,8 +1,9 @@
 /** Somebody else changed the same field: who, when, to what, and a choice. */
-import { useOutbox } from "../api/fitting";
+import { useOutbox } from "../api/desk";
 import { decide } from "../api/outbox";
+import { Button } from "../ui/Button";
 import { timeOf } from "../ui/clock";
-import { Button, Dialog } from "../ui/parts";
+import { Dialog } from "../ui/Dialog";
 import { fieldName, written } from "./said";
 
 export function ClashDialog() {

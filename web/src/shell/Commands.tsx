@@ -4,7 +4,7 @@ import { Command } from "cmdk";
 import { type KeyboardEvent, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { ask, http } from "../api/client";
-import { Dialog } from "../ui/parts";
+import { Dialog } from "../ui/Dialog";
 
 interface Props {
   actions: { name: string; run: () => void }[];

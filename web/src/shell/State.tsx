@@ -3,11 +3,12 @@
 import { useRegisterSW } from "virtual:pwa-register/react";
 import { useState, useSyncExternalStore } from "react";
 import { Link } from "react-router";
-import { useOutbox } from "../api/fitting";
+import { useOutbox } from "../api/desk";
 import { allMoves, dropMove, subscribeMoves } from "../api/moves";
 import { type Entry, entriesOf, isWaiting, letGo, schedule } from "../api/outbox";
 import { dropJob, subscribeUploads, uploads } from "../api/uploads";
-import { Button, Dialog } from "../ui/parts";
+import { Button } from "../ui/Button";
+import { Dialog } from "../ui/Dialog";
 import { fieldName, written } from "./said";
 
 const LOOK_FOR_NEW_MS = 30 * 60_000;

@@ -2,7 +2,8 @@
 import { type ComponentType, lazy, type ReactNode, useEffect } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
 import type { Fitting, PartName, Schemas } from "../api/client";
-import { FittingContext, useDesk, useFittingDesk, useFittingQuery } from "../api/fitting";
+import { FittingContext, useDesk, useFittingDesk } from "../api/desk";
+import { useFittingQuery } from "../api/fitting";
 import { useSizeWord } from "../api/house";
 import { flush, redo, undo } from "../api/outbox";
 import { Hatches } from "../drawing/kit";
@@ -12,8 +13,10 @@ import { Changed } from "../shell/Changed";
 import { useKeys } from "../shell/keys";
 import { InSpine } from "../shell/Shell";
 import { SavedWord } from "../shell/State";
+import { Button } from "../ui/Button";
+import { day } from "../ui/clock";
 import { whenIdle } from "../ui/later";
-import { Button, day, Loading, Note } from "../ui/parts";
+import { Loading, Note } from "../ui/words";
 import { STATION_NAMES, STATIONS, type StationSlug } from "./order";
 
 const VIEWS = {

@@ -1,9 +1,9 @@
 /** What every station is made of: the sheet with its margin, and what it waits for. */
 import type { ReactNode } from "react";
 import { Link } from "react-router";
-import { useDesk } from "../api/fitting";
+import { useDesk } from "../api/desk";
 import { useArrival } from "../shell/ahead";
-import { Note } from "../ui/parts";
+import { Note } from "../ui/words";
 import { STATION_NAMES } from "./order";
 
 /** The sheet in the middle and the margin beside it. */

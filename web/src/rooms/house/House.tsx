@@ -2,7 +2,9 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useHouse } from "../../api/house";
-import { day, Loading, Note, OneOf } from "../../ui/parts";
+import { OneOf } from "../../ui/choice";
+import { day } from "../../ui/clock";
+import { Loading, Note } from "../../ui/words";
 import { RoomPage } from "../RoomPage";
 import { HouseNumbers } from "./HouseNumbers";
 import { People } from "./People";

@@ -1,7 +1,9 @@
 /** The numbers a shop may change, each on the scale it may move on. */
 import type { Schemas } from "../../api/client";
 import { NumberScale } from "../../drawing/NumberScale";
-import { Button, Heading, MARKS, NumberField } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { NumberField } from "../../ui/NumberField";
+import { Heading, MARKS } from "../../ui/words";
 
 const GROUPS: [string, string][] = [
   ["room.", "Room wanted at the toe"],

@@ -2,7 +2,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, http, type Schemas } from "../../api/client";
-import { Button, Dialog, Heading, Loading, Note, OneOf, TextField } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { OneOf } from "../../ui/choice";
+import { Dialog } from "../../ui/Dialog";
+import { TextField } from "../../ui/TextField";
+import { Heading, Loading, Note } from "../../ui/words";
 
 const ROLES = [
   { value: "trainee", text: "Trainee", hint: "prepares, doesn't sell" },

@@ -2,7 +2,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { ask, http, type Schemas } from "../../api/client";
 import { houseKey } from "../../api/house";
-import { Button } from "../../ui/parts";
+import { Button } from "../../ui/Button";
 
 type HouseData = Schemas["House"];
 

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { ask, http, type Schemas } from "../../api/client";
 import { BandScale } from "../../drawing/kit";
-import { OneOf } from "../../ui/parts";
+import { OneOf } from "../../ui/choice";
 
 interface Props {
   schools: Schemas["SchoolOut"][];

@@ -2,7 +2,10 @@
 import { useId } from "react";
 import type { Schemas } from "../../api/client";
 import { SYSTEM_NAMES } from "../../api/house";
-import { Button, Heading, NumberField, OneOf } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { OneOf } from "../../ui/choice";
+import { NumberField } from "../../ui/NumberField";
+import { Heading } from "../../ui/words";
 
 type HouseData = Schemas["House"];
 

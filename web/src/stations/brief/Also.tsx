@@ -1,7 +1,8 @@
 /** Other things the same pair is for, each with its share of the time and the ground it is done on. */
 import type { Schemas } from "../../api/client";
-import { useDesk } from "../../api/fitting";
-import { Button, NumberField } from "../../ui/parts";
+import { useDesk } from "../../api/desk";
+import { Button } from "../../ui/Button";
+import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
 
 type Other = Schemas["Also"];

@@ -1,9 +1,13 @@
 /** The answers of a question: the sports, the disciplines, and whatever the vocabulary asks. */
 import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
-import { getPath, useDesk } from "../../api/fitting";
+import { useDesk } from "../../api/desk";
+import { getPath } from "../../api/paths";
 import { Gauge, Picture } from "../../drawing/pictures";
-import { DateField, ITEM, ManyOf, NumberField, OneOf, TextField } from "../../ui/parts";
+import { ITEM, ManyOf, OneOf } from "../../ui/choice";
+import { DateField } from "../../ui/DateField";
+import { NumberField } from "../../ui/NumberField";
+import { TextField } from "../../ui/TextField";
 import { Also } from "./Also";
 import { Present } from "./Present";
 import type { Ask, Question } from "./questions";

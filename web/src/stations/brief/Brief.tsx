@@ -1,11 +1,12 @@
 /** Brief: a few screens from general to particular, one question at a time holding the keys; what is said beside them. */
 import { useLayoutEffect, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import { useDesk } from "../../api/fitting";
+import { useDesk } from "../../api/desk";
 import { useVocabulary } from "../../api/vocabulary";
 import { hold } from "../../shell/ahead";
 import { isTyping, useKeys } from "../../shell/keys";
-import { Button, Loading } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { Loading } from "../../ui/words";
 import { Station } from "../Station";
 import { Answer } from "./Answer";
 import { BriefMargin } from "./BriefMargin";

@@ -1,7 +1,9 @@
 /** Beside the brief: the matters practitioners differ on, and whose side this athlete's fitting takes. */
 import type { Schemas } from "../../api/client";
-import { useDesk } from "../../api/fitting";
-import { Button, Heading, OneOf } from "../../ui/parts";
+import { useDesk } from "../../api/desk";
+import { Button } from "../../ui/Button";
+import { OneOf } from "../../ui/choice";
+import { Heading } from "../../ui/words";
 
 export function BriefMargin({ sport }: { sport: Schemas["SportOut"] | undefined }) {
   const { fitting, bodies, set, locked } = useDesk();

@@ -1,9 +1,11 @@
 /** The shoe they wear now: in words, by hand tests, or one of the shop's own. */
 import { useQuery } from "@tanstack/react-query";
 import { ask, http } from "../../api/client";
-import { useDesk } from "../../api/fitting";
-import { NumberField, OneOf, TextField } from "../../ui/parts";
+import { useDesk } from "../../api/desk";
+import { OneOf } from "../../ui/choice";
+import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
+import { TextField } from "../../ui/TextField";
 
 const KINDS = [
   { value: "this_sport", text: "A shoe for this" },

@@ -1,9 +1,9 @@
 /** The brief when every question is told or passed: what was not asked, and the way on. */
 import { useEffect, useRef } from "react";
 import { Link } from "react-router";
-import { useDesk } from "../../api/fitting";
+import { useDesk } from "../../api/desk";
 import { hold } from "../../shell/ahead";
-import { Button } from "../../ui/parts";
+import { Button } from "../../ui/Button";
 import type { Question } from "./questions";
 
 interface WholeProps {

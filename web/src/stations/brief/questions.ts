@@ -1,8 +1,8 @@
 /** The brief's questions in order: what is asked, and how an answer reads. */
 
 import type { Schemas } from "../../api/client";
-import type { Bodies } from "../../api/fitting";
-import { day } from "../../ui/parts";
+import type { Bodies } from "../../api/desk";
+import { day } from "../../ui/clock";
 
 export type Ask = Schemas["AskOut"];
 type Sport = Schemas["SportOut"];

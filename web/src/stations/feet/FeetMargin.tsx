@@ -1,9 +1,11 @@
 /** The margin of the feet: conflicts, classes with reasons, what was captured, differences, cautions, time. */
 import type { Schemas, Side } from "../../api/client";
-import { useDesk } from "../../api/fitting";
+import { useDesk } from "../../api/desk";
 import { DayCurve, GrowthCurve } from "../../benches/OverTime";
-import { timeOf } from "../../ui/clock";
-import { Button, day, Heading, MARKS, TextField } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { day, timeOf } from "../../ui/clock";
+import { TextField } from "../../ui/TextField";
+import { Heading, MARKS } from "../../ui/words";
 import { PLAN_FIGURES, SIDE_FIGURES, sideName } from "./layout";
 import type { Capture, Captures } from "./useCaptures";
 import { useOverTime } from "./useCaptures";

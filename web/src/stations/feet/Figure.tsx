@@ -2,7 +2,7 @@
 import { Popover } from "radix-ui";
 import { useId } from "react";
 import type { Schemas, Side } from "../../api/client";
-import { useDesk } from "../../api/fitting";
+import { useDesk } from "../../api/desk";
 import { useVocabulary } from "../../api/vocabulary";
 import { useTyped } from "../../ui/useTyped";
 import {

@@ -1,10 +1,13 @@
 /** The ways feet come in: typed, a file brought or dropped, a practice device; and how far each is. */
 import { useRef, useState } from "react";
 import type { Schemas, Side } from "../../api/client";
-import { useDesk } from "../../api/fitting";
+import { useDesk } from "../../api/desk";
 import type { Job } from "../../api/uploads";
 import { useKeys } from "../../shell/keys";
-import { Button, Dialog, NumberField, OneOf } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { OneOf } from "../../ui/choice";
+import { Dialog } from "../../ui/Dialog";
+import { NumberField } from "../../ui/NumberField";
 import type { Captures } from "./useCaptures";
 
 const FILES = ".stl,.ply,.obj,.jpg,.jpeg,.png,.csv,.json,.svg";

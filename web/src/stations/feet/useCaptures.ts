@@ -2,7 +2,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useState, useSyncExternalStore } from "react";
 import { ask, away, http, type Schemas, type Side, troubleOf } from "../../api/client";
-import { useDesk, useStoreFitting } from "../../api/fitting";
+import { useDesk } from "../../api/desk";
+import { useStoreFitting } from "../../api/fitting";
 import { changeJob, dropJob, follow, type Job, subscribeUploads, uploads } from "../../api/uploads";
 import { clock } from "./layout";
 

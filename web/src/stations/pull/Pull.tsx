@@ -2,7 +2,8 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { ask, http, type Pair, type Schemas, type Side, Trouble } from "../../api/client";
-import { useDesk, useStoreFitting, useTypedThere } from "../../api/fitting";
+import { useDesk, useTypedThere } from "../../api/desk";
+import { useStoreFitting } from "../../api/fitting";
 import { useSizeWord } from "../../api/house";
 import { whenSaved } from "../../api/outbox";
 import { useVocabulary } from "../../api/vocabulary";
@@ -11,8 +12,9 @@ import { FitSwatch, GapScale } from "../../drawing/kit";
 import { arrived, hold } from "../../shell/ahead";
 import { useKeys } from "../../shell/keys";
 import { Announced } from "../../ui/Announced";
+import { Button } from "../../ui/Button";
 import { money } from "../../ui/money";
-import { Button, Heading, Loading, MARKS } from "../../ui/parts";
+import { Heading, Loading, MARKS } from "../../ui/words";
 import { Station, ToAcknowledge, Waiting } from "../Station";
 
 type Place = Schemas["PlaceOut"];

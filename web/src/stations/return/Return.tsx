@@ -1,12 +1,17 @@
 /** Return: what was found after wearing in, against what was predicted. */
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { ask, http, type Schemas } from "../../api/client";
-import { useDesk, useStoreFitting } from "../../api/fitting";
+import { useDesk } from "../../api/desk";
+import { useStoreFitting } from "../../api/fitting";
 import { whenSaved } from "../../api/outbox";
 import { GapScale, signed, ZONE_NAMES } from "../../drawing/kit";
 import { useKeys } from "../../shell/keys";
 import { Announced } from "../../ui/Announced";
-import { Button, day, Heading, NumberField, TextField } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { day } from "../../ui/clock";
+import { NumberField } from "../../ui/NumberField";
+import { TextField } from "../../ui/TextField";
+import { Heading } from "../../ui/words";
 import { Station, Waiting } from "../Station";
 
 const GAPS = [

@@ -2,13 +2,19 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { ask, http, type Schemas, Trouble } from "../../api/client";
-import { useDesk, useStoreFitting, useTypedThere } from "../../api/fitting";
+import { useDesk, useTypedThere } from "../../api/desk";
+import { useStoreFitting } from "../../api/fitting";
 import { useSizeWord } from "../../api/house";
 import { whenSaved } from "../../api/outbox";
 import { GapScale } from "../../drawing/kit";
 import { Announced } from "../../ui/Announced";
+import { Button } from "../../ui/Button";
+import { ManyOf, OneOf } from "../../ui/choice";
+import { day } from "../../ui/clock";
+import { DateField } from "../../ui/DateField";
 import { money } from "../../ui/money";
-import { Button, DateField, day, Heading, ManyOf, OneOf, TextField } from "../../ui/parts";
+import { TextField } from "../../ui/TextField";
+import { Heading } from "../../ui/words";
 import { Station, ToAcknowledge, Waiting } from "../Station";
 import { WearPlan } from "./WearPlan";
 

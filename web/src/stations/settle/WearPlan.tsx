@@ -1,6 +1,7 @@
 /** The break-in as dated bars: minutes of each wear, on a line of days. */
 import { scaleLinear, scaleTime } from "d3-scale";
 import type { Schemas } from "../../api/client";
+import { Frame, TicksLeft } from "../../drawing/axis";
 
 const noon = (iso: string) => new Date(`${iso}T12:00`);
 
@@ -14,24 +15,16 @@ export function WearPlan({ plan, width }: { plan: Schemas["BreakInOut"]; width: 
   const word = (d: Date) => d.toLocaleDateString("en-GB", { day: "numeric", month: "short" });
   return (
     <figure className="mt-2">
-      <svg
+      <Frame
         width={width}
         height={height}
-        viewBox={`0 0 ${width} ${height}`}
-        className="h-auto max-w-full"
-        role="img"
-        aria-label={`Break-in plan: ${plan.wears.map((w) => `${w.on} ${w.minutes} minutes`).join(", ")}. ${plan.verdict}`}
+        label={`Break-in plan: ${plan.wears.map((w) => `${w.on} ${w.minutes} minutes`).join(", ")}. ${plan.verdict}`}
       >
-        <g className="font-mono" fontSize="10.5" fill="var(--faint)">
-          {[0, 30, 60, 90].map((m) => (
-            <g key={m}>
-              <path d={`M52 ${y(m)}H${width - 60}`} stroke="var(--line)" />
-              <text x="48" y={y(m) + 4} textAnchor="end">
-                {m === 90 ? "90 min" : m}
-              </text>
-            </g>
-          ))}
-        </g>
+        <TicksLeft
+          ticks={[0, 30, 60, 90].map((m) => ({ at: y(m), text: m === 90 ? "90 min" : m }))}
+          place={48}
+          line={[52, width - 60]}
+        />
         {plan.wears.map((w, i) => {
           const at = x(noon(w.on));
           return (
@@ -65,7 +58,7 @@ export function WearPlan({ plan, width }: { plan: Schemas["BreakInOut"]; width: 
         >
           ready
         </text>
-      </svg>
+      </Frame>
       <figcaption className="sr-only">{plan.verdict}</figcaption>
     </figure>
   );

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import type { Spec } from "../../api/client";
 import { SolePicture } from "../../drawing/SolePicture";
-import { Reason } from "../../ui/parts";
+import { Reason } from "../../ui/words";
 import { CountsButton } from "./CountsButton";
 
 interface Props {

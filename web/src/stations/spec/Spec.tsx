@@ -2,12 +2,14 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
 import { ask, http, type Schemas } from "../../api/client";
-import { useDesk, useStoreFitting, useTypedThere } from "../../api/fitting";
+import { useDesk, useTypedThere } from "../../api/desk";
+import { useStoreFitting } from "../../api/fitting";
 import { useVocabulary } from "../../api/vocabulary";
 import { BandScale } from "../../drawing/kit";
 import { useKeys } from "../../shell/keys";
 import { Announced } from "../../ui/Announced";
-import { Button, Loading } from "../../ui/parts";
+import { Button } from "../../ui/Button";
+import { Loading } from "../../ui/words";
 import { Station, Waiting } from "../Station";
 import { Choices } from "./Choices";
 import { CountsButton } from "./CountsButton";

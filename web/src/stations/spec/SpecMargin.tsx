@@ -1,9 +1,9 @@
 /** The margin of the spec: cautions to acknowledge, the story in sentences, and what other schools say. */
 import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
-import { useDesk } from "../../api/fitting";
+import { useDesk } from "../../api/desk";
 import { useKeys } from "../../shell/keys";
-import { Heading, Reason } from "../../ui/parts";
+import { Heading, Reason } from "../../ui/words";
 
 interface Props {
   view: Schemas["SpecView"];

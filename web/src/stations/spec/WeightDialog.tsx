@@ -1,8 +1,11 @@
 /** A weight moved by hand: how far, and why; what a rule holds goes only up. */
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { useDesk } from "../../api/fitting";
-import { Button, Dialog, day, TextField } from "../../ui/parts";
+import { useDesk } from "../../api/desk";
+import { Button } from "../../ui/Button";
+import { day } from "../../ui/clock";
+import { Dialog } from "../../ui/Dialog";
+import { TextField } from "../../ui/TextField";
 
 interface Props {
   name: string;

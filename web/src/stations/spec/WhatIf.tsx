@@ -1,7 +1,9 @@
 /** Every answer and school, changeable in place without keeping it. */
 import type { Schemas } from "../../api/client";
-import { getPath, useDesk } from "../../api/fitting";
-import { ManyOf, NumberField, OneOf } from "../../ui/parts";
+import { useDesk } from "../../api/desk";
+import { getPath } from "../../api/paths";
+import { ManyOf, OneOf } from "../../ui/choice";
+import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
 
 type Values = Record<string, unknown>;

@@ -1,7 +1,7 @@
 /** A line of the trial: what is tried, and its answers; the one walked to has its answers numbered. */
 import type { ReactNode } from "react";
-import { useDesk } from "../../api/fitting";
-import { OneOf } from "../../ui/parts";
+import { useDesk } from "../../api/desk";
+import { OneOf } from "../../ui/choice";
 
 interface Props {
   index: number;

@@ -1,7 +1,7 @@
 /** A test's timer: counts up to what the test wants, and runs on while other pairs and stations are shown. */
 import { useEffect, useState, useSyncExternalStore } from "react";
 import { startTimer, stopTimer, subscribeTimers, timers } from "../../api/timers";
-import { Button } from "../../ui/parts";
+import { Button } from "../../ui/Button";
 
 interface TimerProps {
   /** Of the pair and the test it belongs to. */

@@ -1,6 +1,6 @@
 /** Beside the trial: what the findings say to try next. */
 import type { Schemas } from "../../api/client";
-import { Heading, Reason } from "../../ui/parts";
+import { Heading, Reason } from "../../ui/words";
 
 type Trial = Schemas["PairTrial"];
 

@@ -1,0 +1,4 @@
+/** Left comes first everywhere. */
+import type { Side } from "../../api/client";
+
+export const SIDES: Side[] = ["left", "right"];

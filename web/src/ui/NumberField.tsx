@@ -1,0 +1,70 @@
+import { useId } from "react";
+import { useTyped } from "./useTyped";
+
+interface NumberFieldProps {
+  label: string;
+  value: number | null | undefined;
+  onChange: (value: number | null) => void;
+  unit?: string;
+  step?: number;
+  /** Why the server refused it. */
+  error?: string | undefined;
+  /** A doubt about it. */
+  doubt?: string | undefined;
+  disabled?: boolean;
+  hideLabel?: boolean;
+  /** The label inside the box, where height is dear. */
+  inline?: boolean;
+  width?: string;
+  ink?: string;
+  decimals?: number;
+  /** It takes the focus when its station opens. */
+  first?: boolean;
+}
+
+/** A measurement: typed once, with its unit; arrows step it. Problems stand right below. */
+export function NumberField(props: NumberFieldProps) {
+  const { value, onChange, unit = "", step = 1, decimals = 1 } = props;
+  const id = useId();
+  const { broken, input } = useTyped({ value, decimals, step, onChange });
+  const trouble = broken ? `Must be a number${unit ? ` in ${unit}` : ""}.` : props.error;
+  const told = trouble ?? props.doubt;
+  return (
+    <div className={props.width ?? "w-32"}>
+      {!props.inline && (
+        <label htmlFor={id} className={props.hideLabel ? "sr-only" : "block text-faint text-xs"}>
+          {props.label}
+        </label>
+      )}
+      <div
+        className={`flex min-h-11 items-center rounded-sm border bg-sheet ${trouble ? "border-2 border-madder" : props.doubt ? "border-2 border-ink border-dashed" : "border-ink/45"}`}
+      >
+        {props.inline && (
+          <label htmlFor={id} className="shrink-0 pl-2 text-sm leading-tight">
+            {props.label}
+          </label>
+        )}
+        <input
+          id={id}
+          {...input}
+          disabled={props.disabled}
+          data-first={props.first || undefined}
+          aria-invalid={trouble ? true : undefined}
+          aria-describedby={told ? `${id}-told` : undefined}
+          className={`min-h-11 w-full min-w-0 bg-transparent font-mono outline-offset-0 ${props.inline ? "px-1 text-right text-base" : "px-2 text-lg"}`}
+          style={props.ink ? { color: props.ink } : undefined}
+        />
+        {unit && <span className="whitespace-nowrap pr-2 text-faint text-xs">{unit}</span>}
+      </div>
+      {told && (
+        <p
+          id={`${id}-told`}
+          className={`mt-0.5 text-xs ${trouble ? "text-madder" : ""}`}
+          role={trouble ? "alert" : undefined}
+        >
+          {told}
+        </p>
+      )}
+    </div>
+  );
+}

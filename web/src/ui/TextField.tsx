@@ -1,0 +1,57 @@
+import { useEffect, useId, useState } from "react";
+
+interface TextFieldProps {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+  type?: string;
+  long?: boolean;
+  disabled?: boolean;
+  autoComplete?: string;
+  error?: string | undefined;
+  className?: string;
+}
+
+export function TextField(props: TextFieldProps) {
+  const id = useId();
+  const [text, setText] = useState(props.value);
+  const [typing, setTyping] = useState(false);
+  useEffect(() => {
+    if (!typing) setText(props.value);
+  }, [props.value, typing]);
+  const shared = {
+    id,
+    value: text,
+    disabled: props.disabled,
+    onFocus: () => setTyping(true),
+    onBlur: () => setTyping(false),
+    "aria-describedby": props.error ? `${id}-told` : undefined,
+    className: "min-h-11 w-full rounded-sm border border-ink/45 bg-sheet px-2.5 py-1.5",
+  };
+  const change = (value: string) => {
+    setText(value);
+    props.onChange(value);
+  };
+  return (
+    <div className={props.className}>
+      <label htmlFor={id} className="block text-faint text-xs">
+        {props.label}
+      </label>
+      {props.long ? (
+        <textarea rows={3} {...shared} onChange={(e) => change(e.target.value)} />
+      ) : (
+        <input
+          type={props.type ?? "text"}
+          autoComplete={props.autoComplete ?? "off"}
+          {...shared}
+          onChange={(e) => change(e.target.value)}
+        />
+      )}
+      {props.error && (
+        <p id={`${id}-told`} role="alert" className="mt-0.5 text-madder text-xs">
+          {props.error}
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,44 @@
+/** What is said: headings, reasons with their mark, that something is coming or went wrong. */
+import type { ReactNode } from "react";
+
+export const MARKS: Record<string, string> = {
+  CP: "common practice",
+  PUB: "published",
+  MEM: "from memory",
+  HD: "house default",
+};
+
+/** A reason with its mark, as the margin tells it. */
+export function Reason({ text, mark, school }: { text: string; mark: string; school?: string | null }) {
+  return (
+    <span>
+      {text}{" "}
+      <span className="text-faint text-xs">
+        {MARKS[mark]}
+        {school ? ", schools differ" : ""}
+      </span>
+    </span>
+  );
+}
+
+export function Loading({ what }: { what: string }) {
+  return (
+    <p role="status" className="p-6 text-faint">
+      Drawing {what} …
+    </p>
+  );
+}
+
+/** Something went wrong, or isn't there yet: a sentence, and what to do. */
+export function Note({ children, title }: { title?: string; children: ReactNode }) {
+  return (
+    <div className="m-6 max-w-prose border-madder border-l-4 bg-sheet p-4">
+      {title && <h2 className="mb-1 font-semibold text-lg">{title}</h2>}
+      {children}
+    </div>
+  );
+}
+
+export const Heading = ({ children }: { children: ReactNode }) => (
+  <h2 className="mt-4 mb-1.5 font-semibold text-[0.95rem] first:mt-0">{children}</h2>
+);
