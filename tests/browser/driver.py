@@ -58,3 +58,24 @@ def pick(page: Page, label: str, text: str) -> None:
 def saved(page: Page) -> None:
     """Wait until everything typed is acknowledged."""
     page.locator('[data-saved="saved"]').wait_for(timeout=15_000)
+
+
+ON = "Control+Enter"
+"""On to the next station."""
+
+
+class Keys:
+    """A keyboard that counts what is pressed on it; a chord counts once."""
+
+    def __init__(self, page: Page) -> None:
+        self.board, self.pressed = page.keyboard, 0
+
+    def __call__(self, *keys: str) -> None:
+        """Names of keys are pressed; anything else is typed letter by letter."""
+        for key in keys:
+            if key in ("Enter", "ArrowUp", "ArrowDown", "Delete", " ") or "+" in key:
+                self.board.press(key)
+                self.pressed += 1
+            else:
+                self.board.type(key)
+                self.pressed += len(key)

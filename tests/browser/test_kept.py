@@ -242,7 +242,7 @@ def test_two_quick_presses_at_the_shelf_count_two_and_a_failed_one_says_so(
 ) -> None:
     page = open_page("marrow")
     page.goto(f"{running.url}/stockroom")
-    row = page.get_by_role("region", name="Stock lines").get_by_role("listitem").first
+    row = page.get_by_role("table", name="Stock lines").locator("[data-line]").first
     cell = row.locator("[data-on-hand]")
     before = int(cell.get_attribute("data-on-hand") or 0)
     more = row.get_by_role("button", name="more")
@@ -265,7 +265,7 @@ def test_two_quick_presses_at_the_shelf_count_two_and_a_failed_one_says_so(
 def test_a_count_without_connection_is_kept_and_sent_later(open_page: Callable[..., Page], running: Web) -> None:
     page = open_page("marrow")
     page.goto(f"{running.url}/stockroom")
-    rows = page.get_by_role("region", name="Stock lines").get_by_role("listitem")
+    rows = page.get_by_role("table", name="Stock lines").locator("[data-line]")
     row = rows.nth(1)
     cell = row.locator("[data-on-hand]")
     before = int(cell.get_attribute("data-on-hand") or 0)

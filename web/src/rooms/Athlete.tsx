@@ -57,16 +57,26 @@ export default function Athlete() {
         ))}
       </ul>
       <Heading>What was changed, and by whom</Heading>
-      <ul className="text-sm">
-        {changes.slice(0, 60).map((c) => (
-          <li key={c.id} className="grid grid-cols-[11rem_8rem_5rem_1fr] gap-3 border-line border-b py-1">
-            <span className="font-mono">{moment(c.at)}</span>
-            <span>{c.by}</span>
-            <span>{c.part.replace("_", " ")}</span>
-            <span className="truncate text-faint">{Object.keys(c.after).map(fieldName).join(" · ")}</span>
-          </li>
-        ))}
-      </ul>
+      <table className="w-full text-left text-sm">
+        <thead className="sr-only">
+          <tr>
+            <th>When</th>
+            <th>By whom</th>
+            <th>Where</th>
+            <th>What</th>
+          </tr>
+        </thead>
+        <tbody>
+          {changes.slice(0, 60).map((c) => (
+            <tr key={c.id} className="border-line border-b">
+              <td className="whitespace-nowrap py-1 pr-3 font-mono">{moment(c.at)}</td>
+              <td className="whitespace-nowrap pr-3">{c.by}</td>
+              <td className="pr-3">{c.part.replace("_", " ")}</td>
+              <td className="text-faint">{Object.keys(c.after).map(fieldName).join(" · ")}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
     </RoomPage>
   );
 }

@@ -1,3 +1,5 @@
+// biome-ignore-all lint/a11y/useSemanticElements: a table of which only the rows in sight are drawn can have no elements of its own.
+// biome-ignore-all lint/a11y/useFocusableInteractive: nor is a heading or a row a control.
 /** Every stock line: what is on hand, and its inner measures. */
 import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
@@ -57,41 +59,58 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
           tabIndex={0}
           aria-label="Stock lines"
         >
-          <div
-            className={`${COLUMNS} sticky top-0 z-10 border-ink border-b bg-paper py-1 text-faint text-xs`}
-          >
-            {[
-              "Model",
-              "Sport",
-              "Upper",
-              "Width",
-              "EU",
-              "Length mm",
-              "Ball mm",
-              "Instep mm",
-              "Heel mm",
-              "On hand",
-            ].map((h) => (
-              <span key={h} className={h.endsWith(" mm") ? MEASURE : ""}>
-                {h}
-              </span>
-            ))}
+          <div role="table" aria-label="Stock lines" aria-rowcount={rows.length + 1}>
+            <div
+              role="row"
+              aria-rowindex={1}
+              className={`${COLUMNS} sticky top-0 z-10 border-ink border-b bg-paper py-1 text-faint text-xs`}
+            >
+              {[
+                "Model",
+                "Sport",
+                "Upper",
+                "Width",
+                "EU",
+                "Length mm",
+                "Ball mm",
+                "Instep mm",
+                "Heel mm",
+                "On hand",
+              ].map((h) => (
+                <span key={h} role="columnheader" className={h.endsWith(" mm") ? MEASURE : ""}>
+                  {h}
+                </span>
+              ))}
+            </div>
+            <div role="rowgroup" className="relative" style={{ height: virtual.getTotalSize() }}>
+              {virtual.getVirtualItems().map((item) => {
+                const row = rows[item.index];
+                return row ? (
+                  <Line
+                    key={row.id}
+                    row={row}
+                    index={item.index}
+                    top={item.start}
+                    canCount={me.role === "manager"}
+                  />
+                ) : null;
+              })}
+            </div>
           </div>
-          <ul className="relative" style={{ height: virtual.getTotalSize() }}>
-            {virtual.getVirtualItems().map((item) => {
-              const row = rows[item.index];
-              return row ? (
-                <Line key={row.id} row={row} top={item.start} canCount={me.role === "manager"} />
-              ) : null;
-            })}
-          </ul>
         </section>
       </main>
     </>
   );
 }
 
-function Line({ row, top, canCount }: { row: Pair; top: number; canCount: boolean }) {
+interface LineProps {
+  row: Pair;
+  index: number;
+  top: number;
+  canCount: boolean;
+}
+
+function Line({ row, index, top, canCount }: LineProps) {
   const moves = useSyncExternalStore(subscribeMoves, allMoves).filter((m) => m.line === row.id);
   const shown = row.on_hand + moves.filter((m) => !m.refused).reduce((n, m) => n + m.by, 0);
   const failed = moves.find((m) => m.refused) ?? moves.find((m) => m.trouble);
@@ -100,22 +119,26 @@ function Line({ row, top, canCount }: { row: Pair; top: number; canCount: boolea
   const by = told.reduce((n, m) => n + m.by, 0);
   const step = (by: number) => count(row.id, by);
   return (
-    <li
+    <div
+      role="row"
+      aria-rowindex={index + 2}
       data-line={row.id}
       className={`${COLUMNS} absolute inset-x-0 border-line border-b`}
       style={{ top, height: ROW }}
     >
-      <span>
+      <span role="cell">
         <b>{row.name}</b> <span className="text-faint text-sm">{row.maker}</span>
       </span>
       {failed ? (
         <span
-          role="alert"
+          role="cell"
           className="col-span-8 flex items-center gap-2 text-madder text-sm leading-tight lg:whitespace-nowrap max-lg:col-span-4"
         >
-          {by < 0 ? "−" : "+"}
-          {Math.abs(by)}{" "}
-          {failed.refused ? `was not counted: ${failed.trouble}` : "is kept here and sent again"}
+          <span role="alert">
+            {by < 0 ? "−" : "+"}
+            {Math.abs(by)}{" "}
+            {failed.refused ? `was not counted: ${failed.trouble}` : "is kept here and sent again"}
+          </span>
           <Button kind="quiet" onClick={() => countAgain(failed)}>
             Again
           </Button>
@@ -130,18 +153,27 @@ function Line({ row, top, canCount }: { row: Pair; top: number; canCount: boolea
         </span>
       ) : (
         <>
-          <span className="text-sm">{row.sport}</span>
-          <span className="text-sm">{row.upper.replaceAll("_", " ")}</span>
-          <span className="text-sm">{row.width}</span>
-          <span className="font-mono font-semibold">{row.eu_label}</span>
+          <span role="cell" className="text-sm">
+            {row.sport}
+          </span>
+          <span role="cell" className="text-sm">
+            {row.upper.replaceAll("_", " ")}
+          </span>
+          <span role="cell" className="text-sm">
+            {row.width}
+          </span>
+          <span role="cell" className="font-mono font-semibold">
+            {row.eu_label}
+          </span>
           {[row.length_mm, row.ball_girth_mm, row.instep_girth_mm, row.heel_width_mm].map((mm, i) => (
-            <span key={i} className={`font-mono text-sm ${MEASURE}`}>
+            <span key={i} role="cell" className={`font-mono text-sm ${MEASURE}`}>
               {mm.toFixed(1)}
             </span>
           ))}
         </>
       )}
       <span
+        role="cell"
         data-on-hand={shown}
         data-moving={moves.length}
         className={`flex items-center gap-1 font-mono ${shown ? "" : "text-madder"}`}
@@ -169,6 +201,6 @@ function Line({ row, top, canCount }: { row: Pair; top: number; canCount: boolea
           </button>
         )}
       </span>
-    </li>
+    </div>
   );
 }

@@ -1,5 +1,6 @@
 /** What is said: headings, reasons with their mark, that something is coming or went wrong. */
-import type { ReactNode } from "react";
+import { type ReactNode, useEffect } from "react";
+import { arrived } from "../shell/ahead";
 
 export const MARKS: Record<string, string> = {
   CP: "common practice",
@@ -31,6 +32,8 @@ export function Loading({ what }: { what: string }) {
 
 /** Something went wrong, or isn't there yet: a sentence, and what to do. */
 export function Note({ children, title }: { title?: string; children: ReactNode }) {
+  // What was on its way came to this: keys held for it are let go.
+  useEffect(() => void arrived(), []);
   return (
     <div className="m-6 max-w-prose border-madder border-l-4 bg-sheet p-4">
       {title && <h2 className="mb-1 font-semibold text-lg">{title}</h2>}
