@@ -31,7 +31,15 @@ def alive(process: int) -> bool:
 
 
 def web_processes(supervisor: int) -> list[int]:
-    return [p for p in children(supervisor) if MODULE in Path(f"/proc/{p}/cmdline").read_text()]
+    return [p for p in children(supervisor) if MODULE in _command(p)]
+
+
+def _command(pid: int) -> str:
+    """A process's command; nothing of one that has just ended."""
+    try:
+        return Path(f"/proc/{pid}/cmdline").read_text()
+    except (FileNotFoundError, ProcessLookupError):
+        return ""
 
 
 def serve(home: Path, port: int) -> subprocess.Popen[str]:

@@ -230,7 +230,7 @@ def test_a_manager_sets_the_house_and_a_fitter_sees_it(open_page: Callable[..., 
     manager.goto(f"{running.url}/house")
     manager.get_by_label("How court shoes are sized").get_by_role("radio", name="Half a size up").click()
     manager.get_by_role("radio", name="Numbers").click()
-    manager.get_by_label("Court: most room at the toe").fill("13")
+    manager.get_by_role("textbox", name="Court: most room at the toe").fill("13")
     manager.keyboard.press("Tab")
     assert axe(manager) == []
     manager.get_by_role("radio", name="Sizes and tax").click()
