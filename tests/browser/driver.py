@@ -73,7 +73,7 @@ class Keys:
     def __call__(self, *keys: str) -> None:
         """Names of keys are pressed; anything else is typed letter by letter."""
         for key in keys:
-            if key in ("Enter", "ArrowUp", "ArrowDown", "Delete", " ") or "+" in key:
+            if key in ("Enter", "ArrowUp", "ArrowDown", "Delete", "Backspace", " ") or "+" in key:
                 self.board.press(key)
                 self.pressed += 1
             else:

@@ -9,6 +9,7 @@ from collections.abc import Callable
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.api.calls import pulled, signed_in
 from tests.browser.driver import ON, Keys, new_athlete, saved, to_station
 from tests.browser.shots import fitting_of
 from tests.running import Web
@@ -86,10 +87,30 @@ def digits_choose_on_every_question(page: Page) -> None:
         expect(told.get_by_role("button", name=line)).to_contain_text(answer)
 
 
-@hurried("Tavi Umber", "pull", "Enter", "Enter", "Enter")
+@hurried("pulled", "pull", "Enter", "Enter", "Enter")
 def pressed_twice_is_in_the_tray_once(page: Page) -> None:
-    expect(page.get_by_role("region", name="Tray").get_by_role("link").filter(has_text="to try")).not_to_have_count(0)
+    tray = page.get_by_role("region", name="Tray").get_by_role("link")
+    expect(tray).to_have_count(1)
     expect(page.get_by_role("button", name="Put back")).to_be_visible()
+    page.reload()
+    expect(tray).to_have_count(1)
+
+
+@hurried("pulled", "pull", "Enter", ON, "p", ON, "Enter", "Enter")
+def nothing_is_sold_unseen(page: Page) -> None:
+    settle = page.get_by_role("button", name="Settle on this pair")
+    expect(settle).to_be_focused()
+    expect(page.get_by_role("region", name="Tray")).to_contain_text("passed")
+    page.reload()
+    expect(settle).to_be_visible()
+
+
+@hurried("new", "feet", "2555", "Backspace", "Enter", "98", "Enter", ON, "22", "Backspace", "Control+Shift+Enter")
+def slips_of_the_hand_are_mended(page: Page) -> None:
+    page.wait_for_url("**/feet")
+    group = page.get_by_role("group", name="Left", exact=True)
+    expect(group.get_by_label("Length")).to_have_value("255")
+    expect(group.get_by_label("Ball width")).to_have_value("98")
 
 
 @hurried("Halden Roe", "trial", "1", "2", "1", "ArrowUp", "ArrowUp", "1", "p", "p")
@@ -110,7 +131,11 @@ def from_figure_to_figure(page: Page) -> None:
 @pytest.mark.parametrize("script", list(HURRIED))
 def test_hurried_hands_end_where_the_screen_said(page: Page, running: Web, script: str, wait_s: float) -> None:
     who, station, keys, check = HURRIED[script]
-    if who == "new":
+    if who == "pulled":
+        fitting, _ = pulled(signed_in(running), 0)
+        page.goto(f"{running.url}/fittings/{fitting}/{station}")
+        page.locator("[data-drawing=foot-in-shoe]").wait_for()
+    elif who == "new":
         new_athlete(page, running.url, f"Hurried {script[:18]} {wait_s}")
         if station != "feet":
             to_station(page, 2)
@@ -153,3 +178,29 @@ def test_altgr_repeats_and_pointed_rows_leave_the_keys_alone(page: Page, running
     page.get_by_role("button", name="Put back").wait_for()
     page.keyboard.press("Delete")
     page.get_by_role("button", name="Into the tray").wait_for()
+
+
+def test_what_never_comes_says_that_its_keys_are_gone_and_leaves_the_browser_its_own(page: Page, running: Web) -> None:
+    new_athlete(page, running.url, "Never Comes")
+    page.route("**/api/fittings/*/spec", lambda route: None)
+    Keys(page)("255", "Enter", "98", ON, "1", "1", "4", "Enter", "Enter", "71", "Enter", ON, "1234")
+    state = page.get_by_role("status").filter(has_text="keys")
+    expect(state).to_contain_text("4 keys kept for it")
+    # Not ours: it goes to the browser, and isn't kept.
+    page.keyboard.press("F2")
+    page.keyboard.press("Control+c")
+    expect(state).to_contain_text("4 keys kept for it")
+    expect(state).to_contain_text("did not come, so 4 keys typed for it did nothing", timeout=15_000)
+    page.get_by_role("button", name="Close", exact=True).click()
+    expect(page.get_by_role("status").filter(has_text="keys")).to_have_count(0)
+
+
+def test_a_link_opened_elsewhere_keeps_no_keys_here(page: Page, running: Web) -> None:
+    new_athlete(page, running.url, "Two Tabs")
+    with page.context.expect_page():
+        page.get_by_role("navigation").get_by_role("link", name="Brief").click(modifiers=["Control"])
+    page.bring_to_front()
+    length = page.get_by_role("group", name="Left", exact=True).get_by_label("Length")
+    length.focus()
+    page.keyboard.type("255")
+    expect(length).to_have_value("255")

@@ -90,12 +90,24 @@ def _weight(page: Page, url: str) -> None:
     page.get_by_role("button", name=re.compile("^Mass of one shoe counts")).click()
 
 
+def _not_saved(page: Page, url: str) -> None:
+    new_athlete(page, url, "Not Saved")
+    page.get_by_role("group", name="Left", exact=True).get_by_label("Length").fill("26")
+    page.get_by_role("button", name="not saved: see why").click()
+
+
+def _sources(page: Page, url: str) -> None:
+    _asked(page, url, "Tavi Umber", "feet", "[data-drawing=feet]")
+    page.get_by_role("button", name=re.compile("Ball width: .* sources")).first.click()
+
+
 DIALOGS: dict[str, Callable[[Page, str], None]] = {
     "keys": lambda page, _: page.keyboard.press("?"),
     "commands": lambda page, _: page.keyboard.press("Control+k"),
     "new athlete": _new_athlete,
     "practice": _practice,
     "weight": _weight,
+    "not saved": _not_saved,
 }
 
 
@@ -109,6 +121,13 @@ def test_every_dialog_at_every_size_and_closed_by_its_button(page: Page, running
     dialog.get_by_role("button", name="Close", exact=True).click()
     expect(dialog).to_have_count(0)
     expect(page.locator("body:focus")).to_have_count(0)
+
+
+def test_the_sources_of_a_number_at_every_size(page: Page, running: Web) -> None:
+    _sources(page, running.url)
+    page.get_by_role("dialog", name=re.compile("^Sources of Ball width")).wait_for()
+    found = found_at_every_size(page, scrolls_sideways=True)
+    assert not found, "\n".join(found)
 
 
 def test_axe_finds_nothing_at_the_sign_in(page: Page, running: Web) -> None:

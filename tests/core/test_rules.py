@@ -492,3 +492,10 @@ def test_every_question_is_a_field_of_the_brief() -> None:
             assert set(ask.disciplines) <= known
             for option in ask.options:
                 BriefDraft.model_validate({ask.field: [option.value] if ask.kind == "many" else option.value})
+
+
+def test_every_question_has_a_short_name_of_its_own_in_its_sport() -> None:
+    for words in SPORTS.values():
+        short = [a.short for a in words.asks]
+        assert all(0 < len(s) <= 14 for s in short)
+        assert len(set(short)) == len(short)

@@ -26,7 +26,8 @@ describe("a value", () => {
     ["history", [], "nothing"],
     ["weekdays", [0, 5], "Mon, Sat"],
     ["note", null, "nothing"],
-    ["weights/mass_g", { to: 2, why: "light" }, '{"to":2,"why":"light"}'],
+    ["weights/mass_g", { to: 2, why: "asked for light" }, "2, asked for light"],
+    ["also", [{ discipline: "heavy_squats", share_pct: 40, floor: null }], "heavy squats, 40 %"],
   ])("at %s, %j, is %s", (path, value, words) => expect(written(path, value)).toBe(words));
 });
 

@@ -165,7 +165,7 @@ class SchoolSides(Wire):
 
     school: str
     sport: str
-    discipline: str
+    brief: str
     drawn: list[SideScale]
     leads: dict[str, str]
 
@@ -184,6 +184,7 @@ class Vocabulary(Wire):
     values: dict[str, str]
     rooms: dict[str, str]
     choices: dict[str, str]
+    room_scale: ScaleOut
     foot_by_label: dict[Literal["eu", "uk"], FootByLabel]
 
 

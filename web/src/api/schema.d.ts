@@ -2903,8 +2903,8 @@ export interface components {
             school: string;
             /** Sport */
             sport: string;
-            /** Discipline */
-            discipline: string;
+            /** Brief */
+            brief: string;
             /** Drawn */
             drawn: components["schemas"]["SideScale"][];
             /** Leads */
@@ -3777,6 +3777,7 @@ export interface components {
             choices: {
                 [key: string]: string;
             };
+            room_scale: components["schemas"]["ScaleOut"];
             /** Foot By Label */
             foot_by_label: {
                 [key: string]: components["schemas"]["FootByLabel"];

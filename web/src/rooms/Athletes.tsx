@@ -3,8 +3,8 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { ask, http } from "../api/client";
-import { arrived, hold } from "../shell/ahead";
 import { useBegin } from "../shell/begin";
+import { arrived, hold } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { day } from "../ui/clock";
 import { Dialog } from "../ui/Dialog";
@@ -54,7 +54,10 @@ export default function Athletes() {
             <input
               ref={find}
               value={text}
-              onChange={(e) => setText(e.target.value)}
+              onChange={(e) => {
+                setEntered(false);
+                setText(e.target.value);
+              }}
               onKeyDown={(e) => {
                 if (e.key !== "Enter" || !typed) return;
                 e.preventDefault();

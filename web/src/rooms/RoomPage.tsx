@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { useArrival } from "../shell/ahead";
+import { useArrival } from "../ui/ahead";
 
 /** A room: its title, what is done from there, and a page that scrolls. */
 export function RoomPage({
@@ -11,7 +11,7 @@ export function RoomPage({
   side?: ReactNode;
   children: ReactNode;
 }) {
-  useArrival(title);
+  useArrival();
   return (
     <>
       <title>{`${title} · Kalon`}</title>

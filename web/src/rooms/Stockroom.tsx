@@ -6,7 +6,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { useDeferredValue, useRef, useState, useSyncExternalStore } from "react";
 import { ask, http, type Pair, type Schemas } from "../api/client";
 import { allMoves, count, countAgain, dropMove, subscribeMoves } from "../api/moves";
-import { useArrival } from "../shell/ahead";
+import { useArrival } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { Loading, Note } from "../ui/words";
 
@@ -25,7 +25,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
     placeholderData: (old) => old,
   });
   const rows = list.data ?? [];
-  useArrival("Stockroom");
+  useArrival();
   const box = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: rows.length,

@@ -1,87 +1,122 @@
 /** The days around today on a line: who is to be seen again, and the events fittings are for. */
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
-import { Frame, TicksBelow } from "../drawing/axis";
-import { day, daysBetween } from "../ui/clock";
+import { Frame, type Tick, TicksBelow } from "../drawing/axis";
+import { atUtc, day, daysBetween } from "../ui/clock";
+import { useSize } from "../ui/useSize";
 
-const WIDTH = 1040;
-const BASE = 62;
 const BEFORE = 7;
 const AFTER = 28;
+/** Marks of one day stand on each other up to here; more are counted beside the highest. */
 const HIGHEST = 4;
+const BASE = 70;
+const HEIGHT = 100;
+const ROW = 12;
+const DAY_MS = 86_400_000;
 
-/** Marks of one day stand on each other. */
-function stacked(days: number[]): { at: number; level: number }[] {
-  const seen = new Map<number, number>();
-  return days.map((at) => {
-    const level = seen.get(at) ?? 0;
-    seen.set(at, level + 1);
-    return { at, level: Math.min(level, HIGHEST) };
-  });
+/** How many fall on each day; all earlier ones together a day before the line begins, all later ones after its end. */
+function byDay(today: string, days: string[]): [at: number, many: number][] {
+  const found = new Map<number, number>();
+  for (const iso of days) {
+    const at = Math.min(Math.max(daysBetween(today, iso), -BEFORE - 1), AFTER + 1);
+    found.set(at, (found.get(at) ?? 0) + 1);
+  }
+  return [...found];
+}
+
+interface MarksProps {
+  days: [at: number, many: number][];
+  x: (day: number) => number;
+  aside?: number;
+  mark: (x: number, y: number, late: boolean) => React.ReactNode;
+}
+
+function Marks({ days, x, aside = 0, mark }: MarksProps) {
+  return days.map(([at, many]) => (
+    <g key={at}>
+      {Array.from({ length: Math.min(many, HIGHEST) }, (_, i) => (
+        <g key={i}>{mark(x(at) + aside, BASE - 8 - i * ROW, at < 0)}</g>
+      ))}
+      {many > HIGHEST && (
+        <text x={x(at) + aside} y={BASE - 8 - HIGHEST * ROW + 3} textAnchor="middle" fontSize="11">
+          {many}
+        </text>
+      )}
+    </g>
+  ));
 }
 
 export function TodayLine({ today }: { today: Schemas["TodayOut"] }) {
-  const from = (iso: string) => Math.min(Math.max(daysBetween(today.today, iso), -BEFORE), AFTER);
-  const due = stacked(today.due.map((d) => from(d.due_on)));
-  const events = stacked(today.waiting.flatMap((w) => (w.event_on ? [from(w.event_on)] : [])));
-  const x = scaleLinear([-BEFORE, AFTER], [20, WIDTH - 30]);
-  const late = due.filter((d) => d.at < 0).length;
-  const words = (days: number) =>
-    days === 0
-      ? "today"
-      : day(new Date(Date.parse(today.today) + days * 86_400_000).toISOString().slice(0, 10)).slice(0, 6);
+  const [box, size] = useSize();
+  const due = byDay(
+    today.today,
+    today.due.map((d) => d.due_on),
+  );
+  const events = byDay(
+    today.today,
+    today.waiting.flatMap((w) => (w.event_on ? [w.event_on] : [])),
+  );
+  const late = due.reduce((n, [at, many]) => n + (at < 0 ? many : 0), 0);
+  const width = size?.width ?? 0;
+  const x = scaleLinear([-BEFORE - 1, AFTER + 1], [28, width - 28]);
+  const weeks = width > 560 ? [-7, 0, 7, 14, 21, 28] : [0, 14, 28];
+  const ticks: Tick[] = weeks.map((d) => ({
+    at: x(d),
+    text: d
+      ? day(new Date(atUtc(today.today).getTime() + d * DAY_MS).toISOString().slice(0, 10)).replace(
+          / \d{4}$/,
+          "",
+        )
+      : "today",
+  }));
+  const beyond: Tick[] = [
+    ...(due.some(([at]) => at < -BEFORE) || events.some(([at]) => at < -BEFORE)
+      ? [{ at: x(-BEFORE - 1), text: "earlier" }]
+      : []),
+    ...(due.some(([at]) => at > AFTER) || events.some(([at]) => at > AFTER)
+      ? [{ at: x(AFTER + 1), text: "later" }]
+      : []),
+  ];
   return (
-    <Frame
-      width={WIDTH}
-      height={92}
-      label={`${today.due.length} to see again, ${late} of them late; ${events.length} events coming.`}
-      data-chart="today"
-    >
-      <rect
-        x={x(-BEFORE) - 10}
-        y="4"
-        width={x(0) - x(-BEFORE) + 10}
-        height={BASE - 4}
-        fill="url(#hatch-late)"
-        opacity="0.35"
-      />
-      <pattern
-        id="hatch-late"
-        width="6"
-        height="6"
-        patternUnits="userSpaceOnUse"
-        patternTransform="rotate(45)"
-      >
-        <path d="M0 3H6" stroke="var(--madder)" strokeWidth="0.8" />
-      </pattern>
-      <path d={`M10 ${BASE}H${WIDTH - 20}`} stroke="var(--faint)" />
-      <path d={`M${x(0)} 4V${BASE + 6}`} stroke="var(--madder)" strokeWidth="2" />
-      <TicksBelow
-        ticks={[-7, 0, 7, 14, 21, 28].map((d) => ({ at: x(d), text: words(d) }))}
-        place={BASE + 22}
-        line={[BASE, BASE + 6]}
-      />
-      {due.map((d, i) => (
-        <circle
-          key={`due ${today.due[i]?.fitting_id}`}
-          cx={x(d.at)}
-          cy={BASE - 8 - d.level * 12}
-          r="5"
-          fill={d.at < 0 ? "var(--madder)" : "var(--ink)"}
-        />
-      ))}
-      {events.map((e, i) => (
-        <path
-          key={`event ${String(i)}`}
-          d={`M${x(e.at) + 13} ${BASE - 14 - e.level * 12}l6 6l-6 6l-6 -6z`}
-          fill="var(--sheet)"
-          stroke="var(--ink)"
-          strokeWidth="1.4"
-        />
-      ))}
-      <text x={WIDTH - 20} y="14" textAnchor="end" fontSize="12" fill="var(--faint)">
-        ● to see again · ◇ an event
-      </text>
-    </Frame>
+    <div ref={box}>
+      {width > 0 && (
+        <Frame
+          width={width}
+          height={HEIGHT}
+          label={`${today.due.length} to see again, ${late} of them late; ${events.reduce((n, [, many]) => n + many, 0)} events.`}
+          data-chart="today"
+        >
+          <path d={`M8 ${BASE}H${width - 8}`} stroke="var(--faint)" />
+          <path d={`M${x(0)} 8V${BASE + 6}`} stroke="var(--madder)" strokeWidth="2" />
+          <TicksBelow ticks={ticks} place={BASE + 20} line={[BASE, BASE + 6]} />
+          <TicksBelow ticks={beyond} place={BASE + 30} />
+          <g fill="var(--ink)">
+            <Marks
+              days={due}
+              x={x}
+              mark={(cx, cy, isLate) => (
+                <circle cx={cx} cy={cy} r="5" fill={isLate ? "var(--madder)" : "var(--ink)"} />
+              )}
+            />
+            <Marks
+              days={events}
+              x={x}
+              aside={13}
+              mark={(cx, cy) => (
+                <path
+                  d={`M${cx} ${cy - 6}l6 6l-6 6l-6 -6z`}
+                  fill="var(--sheet)"
+                  stroke="var(--ink)"
+                  strokeWidth="1.4"
+                />
+              )}
+            />
+          </g>
+          <text x={width - 8} y="12" textAnchor="end" fontSize="12" fill="var(--faint)">
+            ● to see again · ◇ an event
+          </text>
+        </Frame>
+      )}
+    </div>
   );
 }

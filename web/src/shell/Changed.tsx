@@ -36,37 +36,57 @@ function sentence(change: Change, name: (change: Change, path: string) => string
 const canChange = (fitting: Fitting, part: PartName): boolean =>
   fitting.state === "open" || (fitting.state === "settled" && part === "return");
 
-export function Changed({ fitting }: { fitting: Fitting }) {
+interface Past {
+  /** What was done last, while it may still be changed. */
+  last: Change | null;
+  canUndo: boolean;
+  canRedo: boolean;
+  undo: () => void;
+  redo: () => void;
+}
+
+/** What was changed in a fitting here, and the way back and forth. */
+export function usePast(fitting: Fitting): Past {
   const past = useSyncExternalStore(subscribe, pastNow);
-  const name = useNames();
-  const own = (change: Change) => change.fitting === fitting.id && canChange(fitting, change.part);
-  const last = past.last && own(past.last) ? past.last : null;
+  const own = (change: Change | null | undefined) =>
+    !!change && change.fitting === fitting.id && canChange(fitting, change.part);
   const version = (part: PartName) => fitting.parts[part].version;
-  const text = useSettled(last ? sentence(last, name) : "");
+  const canUndo = past.done.some(own);
+  const canRedo = past.undone.some(own);
+  return {
+    last: own(past.last) ? past.last : null,
+    canUndo,
+    canRedo,
+    undo: () => canUndo && undo(fitting.id, version),
+    redo: () => canRedo && redo(fitting.id, version),
+  };
+}
+
+export function Changed({ past }: { past: Past }) {
+  const name = useNames();
+  const text = useSettled(past.last ? sentence(past.last, name) : "");
+  const ways = [
+    { word: "Undo", can: past.canUndo, go: past.undo, key: "Control+Z" },
+    { word: "Redo", can: past.canRedo, go: past.redo, key: "Control+Y" },
+  ];
   return (
-    <div className="flex min-w-0 flex-1 items-center justify-end gap-1 text-sm" data-changed={last?.how}>
+    <div className="flex min-w-0 flex-1 items-center justify-end gap-1 text-sm" data-changed={past.last?.how}>
       <span role="status" aria-live="polite" className="min-w-0 truncate text-faint" title={text}>
         {text}
       </span>
-      {past.done.some(own) && (
-        <Button
-          kind="quiet"
-          className="shrink-0 !px-2 underline"
-          aria-keyshortcuts="Control+Z"
-          onClick={() => undo(fitting.id, version)}
-        >
-          Undo
-        </Button>
-      )}
-      {past.undone.some(own) && (
-        <Button
-          kind="quiet"
-          className="shrink-0 !px-2 underline"
-          aria-keyshortcuts="Control+Y"
-          onClick={() => redo(fitting.id, version)}
-        >
-          Redo
-        </Button>
+      {ways.map(
+        ({ word, can, go, key }) =>
+          can && (
+            <Button
+              key={word}
+              kind="quiet"
+              className="shrink-0 !px-2 underline"
+              aria-keyshortcuts={key}
+              onClick={go}
+            >
+              {word}
+            </Button>
+          ),
       )}
     </div>
   );

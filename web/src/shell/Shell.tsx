@@ -7,9 +7,9 @@ import { ask, http, type Schemas, Trouble } from "../api/client";
 import { forgetKept } from "../api/kept";
 import { isWaiting } from "../api/outbox";
 import { isUploading } from "../api/uploads";
+import { hold } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
-import { hold } from "./ahead";
 import { ClashDialog } from "./ClashDialog";
 import { Commands } from "./Commands";
 import { keepFocus } from "./focus";
@@ -53,8 +53,9 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
   const [slot, setSlot] = useState<HTMLElement | null>(null);
   const { pathname } = useLocation();
   const find = () => {
-    if (pathname !== "/athletes") hold();
-    navigate(`/athletes?find=${Date.now()}`);
+    const there = pathname === "/athletes";
+    if (!there) hold();
+    navigate(`/athletes?find=${Date.now()}`, { replace: there });
   };
   useEffect(keepFocus, []);
   useKeys({

@@ -1,16 +1,19 @@
 /** What to know of the state of things: no connection, not saved, a file that failed, a new version. */
 
 import { useRegisterSW } from "virtual:pwa-register/react";
-import { useState, useSyncExternalStore } from "react";
+import { useEffect, useState, useSyncExternalStore } from "react";
 import { Link } from "react-router";
 import { useOutbox } from "../api/desk";
 import { allMoves, dropMove, subscribeMoves } from "../api/moves";
 import { type Entry, entriesOf, isWaiting, letGo, schedule } from "../api/outbox";
 import { dropJob, subscribeUploads, uploads } from "../api/uploads";
+import { aheadNow, forgetDropped, subscribeAhead } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
 import { fieldName, written } from "./said";
 
+/** Sooner nobody has noticed that it takes its time. */
+const SHOW_KEYS_MS = 600;
 const LOOK_FOR_NEW_MS = 30 * 60_000;
 
 export const useUploads = () => useSyncExternalStore(subscribeUploads, uploads);
@@ -83,8 +86,33 @@ export function StateBar() {
           </Button>
         </Line>
       ))}
+      <TypedAhead />
       <NewVersion />
     </div>
+  );
+}
+
+/** Keys that wait for what is on its way, or went with it. */
+function TypedAhead() {
+  const { kept: keys, dropped } = useSyncExternalStore(subscribeAhead, aheadNow);
+  const [late, setLate] = useState(false);
+  const some = keys > 0;
+  useEffect(() => {
+    setLate(false);
+    if (!some) return;
+    const timer = setTimeout(() => setLate(true), SHOW_KEYS_MS);
+    return () => clearTimeout(timer);
+  }, [some]);
+  const counted = (n: number) => `${n} key${n > 1 ? "s" : ""}`;
+  if (some && late)
+    return <Line text={`Still on its way; ${counted(keys)} kept for it. Escape lets them go.`} />;
+  if (!dropped) return null;
+  return (
+    <Line text={`What was on its way did not come, so ${counted(dropped)} typed for it did nothing.`}>
+      <Button kind="quiet" onClick={forgetDropped}>
+        Close
+      </Button>
+    </Line>
   );
 }
 

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { ask, http } from "../api/client";
 import { useStoreFitting } from "../api/fitting";
-import { arrived, hold } from "./ahead";
+import { arrived, hold } from "../ui/ahead";
 
 export function useBegin() {
   const navigate = useNavigate();

@@ -29,7 +29,10 @@ const isId = (step: string) => /^[0-9a-f]{8}-[0-9a-f-]{27}$/.test(step);
 
 function plain(step: string): string {
   const ending = UNITS.find(([end]) => step.endsWith(end))?.[0] ?? "";
-  return (WORDS[step] ?? step.slice(0, step.length - ending.length)).replaceAll("_", " ").replace(":", ", ");
+  return (WORDS[step] ?? step.slice(0, step.length - ending.length))
+    .replace(/^caution\./, "")
+    .replaceAll("_", " ")
+    .replace(":", ", ");
 }
 
 /** "left/ball_width_mm" is "Left ball width". */
@@ -47,10 +50,13 @@ export function written(path: string, value: unknown): string {
   if (value === null || value === undefined || value === "") return "nothing";
   if (typeof value === "boolean") return value ? "yes" : "no";
   if (Array.isArray(value)) {
-    const names = path === "weekdays" ? value.map((v) => WEEKDAYS[Number(v)]) : value.map(String);
-    return names.length ? names.join(", ").replaceAll("_", " ") : "nothing";
+    const names = value.map((v) => (path === "weekdays" ? WEEKDAYS[Number(v)] : written("", v)));
+    return names.join(", ") || "nothing";
   }
-  if (typeof value === "object") return JSON.stringify(value);
+  if (typeof value === "object") {
+    const told = Object.entries(value).filter(([, v]) => v !== null && v !== undefined);
+    return told.map(([step, v]) => written(step, v)).join(", ") || "nothing";
+  }
   if (typeof value === "string") return value.replaceAll("_", " ");
   const unit = UNITS.find(([end]) => path.endsWith(end))?.[1] ?? "";
   return unit === "°" ? `${value}°` : `${value} ${unit}`.trim();

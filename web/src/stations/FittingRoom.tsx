@@ -1,18 +1,18 @@
 /** A fitting: the stations down the spine, the sheet, the margin, the tray that follows along. */
 import { type ComponentType, lazy, type ReactNode, useEffect } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
-import type { Fitting, PartName, Schemas } from "../api/client";
+import type { Fitting, Schemas } from "../api/client";
 import { FittingContext, useDesk, useFittingDesk } from "../api/desk";
 import { useFittingQuery } from "../api/fitting";
 import { useSizeWord } from "../api/house";
-import { flush, redo, undo } from "../api/outbox";
+import { flush } from "../api/outbox";
 import { Hatches } from "../drawing/kit";
-import { hold } from "../shell/ahead";
 import { Boundary } from "../shell/Boundary";
-import { Changed } from "../shell/Changed";
+import { Changed, usePast } from "../shell/Changed";
 import { useKeys } from "../shell/keys";
 import { InSpine } from "../shell/Shell";
 import { SavedWord } from "../shell/State";
+import { hold, holdForLink } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { day } from "../ui/clock";
 import { whenIdle } from "../ui/later";
@@ -72,14 +72,14 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
     navigate(`/fittings/${fitting.id}/${to}`);
   };
   const next = STATIONS[STATIONS.indexOf(slug) + 1];
-  const version = (part: PartName) => fitting.parts[part].version;
+  const past = usePast(fitting);
   useKeys({
     ...Object.fromEntries(STATIONS.map((s, i) => [`g ${i + 1}`, () => go(s)])),
     ...(next ? { "ctrl+enter": () => go(next) } : {}),
     "ctrl+shift+enter": () => go(STATIONS[STATIONS.indexOf(slug) - 1]),
-    "ctrl+z": () => undo(fitting.id, version),
-    "ctrl+y": () => redo(fitting.id, version),
-    "ctrl+shift+z": () => redo(fitting.id, version),
+    "ctrl+z": past.undo,
+    "ctrl+y": past.redo,
+    "ctrl+shift+z": past.redo,
   });
   useEffect(() => whenIdle(Object.values(VIEWS)), []);
   const View = DRAWN[slug];
@@ -96,7 +96,7 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
               <li key={s}>
                 <NavLink
                   to={`/fittings/${fitting.id}/${s}`}
-                  onClick={() => s !== slug && hold()}
+                  onClick={(e) => s !== slug && holdForLink(e)}
                   aria-keyshortcuts={`g ${i + 1}`}
                   className={({ isActive }) =>
                     `grid min-h-12 grid-cols-[1rem_1fr] items-center gap-x-1 border-l-4 py-0.5 pr-1 pl-2.5 leading-tight ${isActive ? "border-madder bg-sheet font-semibold" : "border-transparent hover:bg-sheet"}`
@@ -130,7 +130,7 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
                 .join(" · ")}
             </span>
           </h1>
-          <Changed fitting={fitting} />
+          <Changed past={past} />
           <SavedWord fitting={fitting.id} />
         </header>
         {desk.locked && slug !== "settle" && slug !== "return" && (

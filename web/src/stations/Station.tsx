@@ -2,13 +2,13 @@
 import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { useDesk } from "../api/desk";
-import { useArrival } from "../shell/ahead";
+import { useArrival } from "../ui/ahead";
 import { Note } from "../ui/words";
 import { STATION_NAMES } from "./order";
 
 /** The sheet in the middle and the margin beside it. */
 export function Station({ children, margin }: { children: ReactNode; margin: ReactNode }) {
-  useArrival("station");
+  useArrival();
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[1fr_276px] max-lg:block max-lg:overflow-auto">
       <main className="drafting min-h-0 min-w-0 overflow-auto px-5 py-4 max-lg:overflow-visible" tabIndex={0}>

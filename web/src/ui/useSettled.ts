@@ -1,8 +1,9 @@
 import { useEffect, useState } from "react";
 
-/** A value once it has stopped changing for a while: what is read out isn't read out letter by letter. */
-export function useSettled<T>(value: T, ms = 700): T {
-  const [settled, setSettled] = useState(value);
+/** A text once it has stopped changing for a while; none at first, for what stands there from the beginning isn't read
+ * out: so that it isn't read out letter by letter, and is read out at all. */
+export function useSettled(value: string, ms = 700): string {
+  const [settled, setSettled] = useState("");
   useEffect(() => {
     const timer = setTimeout(() => setSettled(value), ms);
     return () => clearTimeout(timer);

@@ -1,6 +1,6 @@
 /** What is said: headings, reasons with their mark, that something is coming or went wrong. */
 import { type ReactNode, useEffect } from "react";
-import { arrived } from "../shell/ahead";
+import { arrived } from "./ahead";
 
 export const MARKS: Record<string, string> = {
   CP: "common practice",

@@ -10,7 +10,7 @@ from fastapi import APIRouter, Query
 
 from ...core.fit.trial import TESTS
 from ...core.rules.changes import CHOICE_NAMES, ROOM_NAMES, VALUE_WORDS
-from ...core.rules.scales import PROPERTIES, scale
+from ...core.rules.scales import PROPERTIES, ROOM_SCALE_MM, scale
 from ...core.rules.sides import sides_of
 from ...core.rules.words import SPORTS, Option
 from ...core.sizes import System, foot_by_label
@@ -102,6 +102,7 @@ def vocabulary(desk: Anyone) -> Vocabulary:
         values=VALUE_WORDS,
         rooms=ROOM_NAMES,
         choices=CHOICE_NAMES,
+        room_scale=ScaleOut(name="Room", unit="mm", low=ROOM_SCALE_MM[0], high=ROOM_SCALE_MM[1]),
         foot_by_label={"eu": _foot_by_label("eu"), "uk": _foot_by_label("uk")},
     )
 
@@ -130,7 +131,7 @@ def sides(desk: Anyone) -> list[SchoolSides]:
                 found[school.slug] = SchoolSides(
                     school=school.slug,
                     sport=words.name,
-                    discipline=part.discipline,
+                    brief=part.brief,
                     drawn=[
                         SideScale(name=d.name, unit=d.unit, low=d.low, high=d.high, bands=d.bands) for d in part.drawn
                     ],

@@ -49,6 +49,8 @@ CHOICES: dict[str, tuple[str, ...]] = {
 }  # fmt: skip
 LEATHERS = frozenset({"leather_unlined", "leather_lined", "leather_thin", "suede"})
 ROOMS = ("toe_room_mm", "toe_room_leather_mm", "ball_room_mm", "instep_room_mm", "heel_room_mm")
+ROOM_SCALE_MM = (-16.0, 18.0)
+"""The scale rooms are drawn on. House default."""
 CHOICE_WEIGHT = {"plate": 2.0, "sole": 1.5, "closure": 0.9, "midsole": 0.7, "upper": 0.6, "cleat": 2.0}
 """How much each choice counts among the bands. House default."""
 

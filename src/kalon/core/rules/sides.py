@@ -7,14 +7,12 @@ from functools import cache
 
 from .brief import Brief
 from .changes import CHOICE_NAMES, ROOM_NAMES, value_word
-from .engine import Spec
-from .scales import scale
+from .engine import Spec, SpecRoom
+from .scales import ROOM_SCALE_MM, scale
 from .spec import plain_answers, spec_for
-from .words import SPORTS, School, Sport
+from .words import SPORTS, Option, School, Sport
 
 MOST_SCALES = 2
-ROOM_SCALE = (-16.0, 18.0)
-"""The scale rooms are drawn on, mm. House default."""
 
 
 @dataclass(frozen=True)
@@ -30,11 +28,16 @@ class Drawn:
 
 @dataclass(frozen=True)
 class Sides:
-    """Where the sides of a school part: for whom, on which scales, and what leads by side, in words."""
+    """Where the sides of a school part: on which brief in words, on which scales, and what leads by side."""
 
-    discipline: str
+    brief: str
     drawn: tuple[Drawn, ...]
     leads: dict[str, str]
+
+
+def _room(spec: Spec, name: str) -> SpecRoom | None:
+    """A room wanted; leather has that of every upper where it has none of its own."""
+    return spec.fit.get(name) or (spec.fit.get("toe_room_mm") if name == "toe_room_leather_mm" else None)
 
 
 def _drawn(specs: dict[str, Spec], sport: Sport) -> list[Drawn]:
@@ -45,19 +48,31 @@ def _drawn(specs: dict[str, Spec], sport: Sport) -> list[Drawn]:
         if len(bands) == len(specs) and len(set(bands.values())) > 1:
             on = scale(name, sport)
             found.append(Drawn(on.name, on.unit, on.low, on.high, bands))
-    for name in first.fit:
-        rooms = {side: (r.low, r.high) for side, s in specs.items() if (r := s.fit.get(name))}
+    for name in ROOM_NAMES:
+        rooms = {side: (r.low, r.high) for side, s in specs.items() if (r := _room(s, name))}
         if len(rooms) == len(specs) and len(set(rooms.values())) > 1:
-            found.append(Drawn(ROOM_NAMES[name], "mm", *ROOM_SCALE, rooms))
+            found.append(Drawn(ROOM_NAMES[name], "mm", *ROOM_SCALE_MM, rooms))
     return found
 
 
 def _leads(specs: dict[str, Spec]) -> dict[str, str]:
+    """What leads by side in the first choice that differs; else what some sides rule out and others don't."""
     for choice, name in CHOICE_NAMES.items():
         first = {side: s.choices[choice][0].value for side, s in specs.items() if s.choices.get(choice)}
         if len(first) == len(specs) and len(set(first.values())) > 1:
             return {side: f"{name}: {value_word(value)}" for side, value in first.items()}
-    return {}
+    out = {side: {v.value for v in s.vetoes} for side, s in specs.items()}
+    parted = sorted({v for gone in out.values() for v in gone if not all(v in other for other in out.values())})
+    return {
+        side: f"{value_word(parted[0]).capitalize()}: {'out' if parted[0] in gone else 'in'}"
+        for side, gone in out.items()
+        if parted
+    }
+
+
+def _told(sport: Sport, discipline: Option, answers: dict[str, str]) -> str:
+    texts = {(a.field, o.value): o.text for a in SPORTS[sport].asks for o in a.options}
+    return ", ".join([discipline.text, *(texts[answer].lower() for answer in answers.items())])
 
 
 @cache
@@ -73,5 +88,5 @@ def sides_of(sport: Sport, slug: str) -> Sides | None:
             }
             drawn, leads = _drawn(specs, sport), _leads(specs)
             if drawn or leads:
-                return Sides(discipline.text, tuple(drawn[:MOST_SCALES]), leads)
+                return Sides(_told(sport, discipline, answers), tuple(drawn[:MOST_SCALES]), leads)
     return None

@@ -30,7 +30,7 @@ export function Schools({ schools, now, disabled, onChange }: Props) {
               {school.text}
               {found && (
                 <span className="ml-2 font-normal text-faint text-sm">
-                  {[found.drawn[0]?.name, `${found.sport}, ${found.discipline.toLowerCase()}`]
+                  {[found.drawn[0]?.name, `${found.sport}, ${found.brief.toLowerCase()}`]
                     .filter(Boolean)
                     .join(" · ")}
                 </span>

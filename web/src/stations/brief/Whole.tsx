@@ -2,7 +2,7 @@
 import { useEffect, useRef } from "react";
 import { Link } from "react-router";
 import { useDesk } from "../../api/desk";
-import { hold } from "../../shell/ahead";
+import { holdForLink } from "../../ui/ahead";
 import { Button } from "../../ui/Button";
 import type { Question } from "./questions";
 
@@ -43,7 +43,7 @@ export function Whole({ missing, onMissing, usual, locked }: WholeProps) {
           )}
           <Link
             data-first
-            onClick={() => hold()}
+            onClick={holdForLink}
             to={`/fittings/${fitting.id}/spec`}
             className="inline-flex min-h-11 items-center rounded-sm border border-madder bg-madder px-3.5 font-medium text-on-madder"
           >

@@ -1,6 +1,6 @@
 /** Pull: the stock in order, fit first; one shoe on the foot, in every size; the tray. */
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useState } from "react";
 import { ask, http, type Pair, type Schemas, type Side, Trouble } from "../../api/client";
 import { useDesk, useTypedThere } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
@@ -9,9 +9,9 @@ import { whenSaved } from "../../api/outbox";
 import { useVocabulary } from "../../api/vocabulary";
 import { FootInShoe } from "../../benches/FootInShoe";
 import { FitSwatch, GapScale } from "../../drawing/kit";
-import { arrived, hold } from "../../shell/ahead";
 import { useKeys } from "../../shell/keys";
 import { Announced } from "../../ui/Announced";
+import { arrived, hold } from "../../ui/ahead";
 import { Button } from "../../ui/Button";
 import { money } from "../../ui/money";
 import { Heading, Loading, MARKS } from "../../ui/words";
@@ -24,8 +24,6 @@ export default function Pull() {
   const version = fitting.parts.brief.version + fitting.parts.feet.version + fitting.parts.spec.version;
   const [shown, setShown] = useState<{ model: string; width: Pair["width"] } | null>(null);
   const [blind, setBlind] = useState(false);
-  const walk = useRef<(by: number) => void>(() => {});
-  useKeys({ ArrowUp: () => walk.current(-1), ArrowDown: () => walk.current(1) });
   const there = useTypedThere(fitting.id);
   const list = useQuery({
     queryKey: ["of", fitting.id, "pull", version],
@@ -33,23 +31,22 @@ export default function Pull() {
       ask(http.GET("/api/fittings/{fitting_id}/pull", { params: { path: { fitting_id: fitting.id } } })),
     enabled: there,
   });
+  const places = list.data?.places ?? [];
+  const first = places[0];
+  const chosen = shown ?? { model: first?.pair.model_id ?? "", width: first?.pair.width ?? "regular" };
+  const at = places.findIndex((p) => p.pair.model_id === chosen.model);
+  const walk = (by: number) => {
+    const next = places[at + by]?.pair;
+    if (!next) return;
+    setShown({ model: next.model_id, width: next.width });
+    document.querySelector(`[data-model="${next.model_id}"]`)?.scrollIntoView({ block: "nearest" });
+  };
+  useKeys({ ArrowUp: () => walk(-1), ArrowDown: () => walk(1) });
   if (list.error && !list.data && there) return <Waiting message={list.error.message} />;
   if (!list.data) return <Loading what="the shelves" />;
-  const { places, vetoed } = list.data;
-  const first = places[0];
-  walk.current = (by) => {
-    const at = Math.max(
-      places.findIndex((p) => p.pair.model_id === (shown ?? { model: first?.pair.model_id }).model),
-      0,
-    );
-    const next = places[at + by];
-    if (!next) return;
-    setShown({ model: next.pair.model_id, width: next.pair.width });
-    document.querySelector(`[data-model="${next.pair.model_id}"]`)?.scrollIntoView({ block: "nearest" });
-  };
+  const { vetoed } = list.data;
   if (!first) return <Waiting message="Nothing on the shelves serves this brief." />;
-  const chosen = shown ?? { model: first.pair.model_id, width: first.pair.width };
-  const place = places.find((p) => p.pair.model_id === chosen.model);
+  const place = places[at];
   const name = (pair: Pair) =>
     blind ? `Shoe ${places.findIndex((p) => p.pair.model_id === pair.model_id) + 1}` : pair.name;
   return (
@@ -176,7 +173,6 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
     "]": () => step(1),
     Enter: () => move(false),
     Delete: () => move(true),
-    Backspace: () => move(true),
   });
   useEffect(() => tray.reset(), [label]);
   if (shoe.error && !shoe.data) return <p role="alert">{shoe.error.message}</p>;

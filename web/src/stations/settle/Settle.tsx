@@ -120,6 +120,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
             <Button
               kind="strong"
               data-first
+              data-seen
               disabled={sell.isPending || me.role === "trainee"}
               onClick={() => sell.mutate()}
             >
@@ -243,6 +244,7 @@ function TakeHome({ fittingId }: { fittingId: string }) {
         <Button
           kind={booked ? "plain" : "strong"}
           data-book
+          data-seen
           disabled={book.isPending || fitting.state === "returned"}
           onClick={() => book.mutate()}
         >

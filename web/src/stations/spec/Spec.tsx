@@ -20,7 +20,6 @@ import { WhatIf } from "./WhatIf";
 type Values = Record<string, unknown>;
 /** The client reads pairs as plain arrays; the contract says they are pairs. */
 type View = Schemas["SpecView"];
-const ROOM_SCALE = { low: -16, high: 18 };
 
 const Lifter = lazy(() => import("../../benches/Lifter").then((m) => ({ default: m.Lifter })));
 const ToeOnEdge = lazy(() => import("../../benches/ToeOnEdge").then((m) => ({ default: m.ToeOnEdge })));
@@ -159,7 +158,15 @@ export default function Spec() {
                 </span>{" "}
                 <span className="text-faint text-sm">mm</span>
               </figcaption>
-              <BandScale {...ROOM_SCALE} unit="" band={room} was={was?.fit[name]} width={372} thick={9} />
+              <BandScale
+                low={words.data?.room_scale.low ?? 0}
+                high={words.data?.room_scale.high ?? 0}
+                unit=""
+                band={room}
+                was={was?.fit[name]}
+                width={372}
+                thick={9}
+              />
             </figure>
           ))}
           {Object.keys(view.present).length > 0 && (

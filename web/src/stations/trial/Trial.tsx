@@ -20,43 +20,18 @@ import { TrialMargin } from "./TrialMargin";
 type Trial = Schemas["PairTrial"];
 type Option = { value: string; text: string };
 
+const plainly = (...values: string[]): Option[] =>
+  values.map((value) => ({ value, text: value.replace("_", " ") }));
 const PASS: Option[] = [
   { value: "pass", text: "Pass" },
   { value: "fail", text: "Fail" },
 ];
+const SLIPS: Option[] = ["no", "a little", "clearly", "out"].map((text, i) => ({ value: String(i), text }));
 /** What is asked of every pair, whatever the sport. */
 const ASKED: { field: "toes" | "slide" | "heel_slip"; label: string; usual: string; options: Option[] }[] = [
-  {
-    field: "toes",
-    label: "Toes",
-    usual: "fine",
-    options: [
-      { value: "fine", text: "fine" },
-      { value: "jam", text: "jam" },
-      { value: "slack", text: "slack" },
-    ],
-  },
-  {
-    field: "slide",
-    label: "Slides",
-    usual: "no",
-    options: [
-      { value: "no", text: "no" },
-      { value: "in_cuts", text: "in cuts" },
-      { value: "always", text: "always" },
-    ],
-  },
-  {
-    field: "heel_slip",
-    label: "Heel slips",
-    usual: "0",
-    options: [
-      { value: "0", text: "no" },
-      { value: "1", text: "a little" },
-      { value: "2", text: "clearly" },
-      { value: "3", text: "out" },
-    ],
-  },
+  { field: "toes", label: "Toes", usual: "fine", options: plainly("fine", "jam", "slack") },
+  { field: "slide", label: "Slides", usual: "no", options: plainly("no", "in_cuts", "always") },
+  { field: "heel_slip", label: "Heel slips", usual: "0", options: SLIPS },
 ];
 
 export default function TrialStation() {

@@ -1,0 +1,147 @@
+/**
+ * Keys pressed while a station or room is on its way are held, and count as pressed once it is there. What never
+ * arrives takes its keys with it, and says so.
+ */
+import { type MouseEvent, useEffect } from "react";
+
+const LONGEST_MS = 8000;
+/** Keys the interface or a field can mean; others, and the browser's own chords, go their way. */
+const NAMED = ["Enter", "Tab", "Backspace", "Delete", "ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight"];
+const CHORDS = ["Enter", "k", "z", "y"];
+
+/** How many keys wait, and how many were let go the last time. */
+export interface Ahead {
+  kept: number;
+  dropped: number;
+}
+const NONE: Ahead = { kept: 0, dropped: 0 };
+
+let state = NONE;
+let held: KeyboardEvent[] | null = null;
+/** What is still on its way: a place, or something in it that the keys are meant for. */
+const waiting = new Set<string>();
+let limit: ReturnType<typeof setTimeout> | undefined;
+let draining = false;
+const listeners = new Set<() => void>();
+
+function tell(next: Ahead): void {
+  if (next.kept === state.kept && next.dropped === state.dropped) return;
+  state = next;
+  for (const listener of listeners) listener();
+}
+export const aheadNow = (): Ahead => state;
+export const subscribeAhead = (listener: () => void): (() => void) => {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+};
+
+/** From now on keys wait for what is on its way. */
+export function hold(what = "place"): void {
+  held ??= [];
+  waiting.add(what);
+  clearTimeout(limit);
+  limit = setTimeout(drop, LONGEST_MS);
+}
+
+/** A link leads on: hold, unless it opens elsewhere. */
+export function holdForLink(event: MouseEvent): void {
+  if (!event.ctrlKey && !event.metaKey && !event.shiftKey && !event.altKey) hold();
+}
+
+function end(dropped: number): void {
+  clearTimeout(limit);
+  held = null;
+  waiting.clear();
+  tell({ kept: 0, dropped });
+}
+
+/** Nothing will arrive: what was held was meant for it. */
+export function drop(): void {
+  end(held?.length ?? 0);
+}
+
+/** The message was read. */
+export const forgetDropped = (): void => tell(NONE);
+
+function isOurs(event: KeyboardEvent): boolean {
+  if (event.getModifierState("AltGraph")) return event.key.length === 1;
+  if (event.altKey) return false;
+  if (event.ctrlKey || event.metaKey) return CHORDS.includes(event.key);
+  return event.key.length === 1 || NAMED.includes(event.key);
+}
+
+function keep(event: KeyboardEvent): void {
+  if (!held || !event.isTrusted) return;
+  if (event.key === "Escape") end(0);
+  if (!held || !isOurs(event)) return;
+  event.preventDefault();
+  event.stopImmediatePropagation();
+  if (event.repeat) return;
+  held.push(event);
+  tell({ kept: held.length, dropped: 0 });
+}
+
+const turn = () => new Promise<void>((next) => setTimeout(next));
+
+function focusNext(back: boolean): void {
+  const stops = [
+    ...document.querySelectorAll<HTMLElement>("input, button, a[href], textarea, [tabindex='0']"),
+  ].filter((e) => e.offsetParent && !(e as HTMLButtonElement).disabled && e.tabIndex >= 0);
+  stops[stops.indexOf(document.activeElement as HTMLElement) + (back ? -1 : 1)]?.focus();
+}
+
+/** Press a held key where the focus is now. What must be seen before it is pressed isn't pressed unseen. */
+function pressAgain(was: KeyboardEvent): void {
+  const at = document.activeElement ?? document.body;
+  const { key, code, ctrlKey, shiftKey, altKey, metaKey } = was;
+  const altGraph = was.getModifierState("AltGraph");
+  const again = new KeyboardEvent("keydown", {
+    ...{ key, code, ctrlKey, shiftKey, altKey, metaKey },
+    modifierAltGraph: altGraph,
+    bubbles: true,
+    cancelable: true,
+  });
+  if (!at.dispatchEvent(again) || ((ctrlKey || metaKey) && !altGraph)) return;
+  if (at.matches("input, textarea")) {
+    if (key.length === 1) document.execCommand("insertText", false, key);
+    else if (key === "Backspace") document.execCommand("delete");
+    else if (key === "Delete") document.execCommand("forwardDelete");
+    else if (key === "Enter" && at instanceof HTMLInputElement) at.form?.requestSubmit();
+  } else if ((key === "Enter" || key === " ") && at instanceof HTMLElement && !at.matches("[data-seen]")) {
+    at.click();
+  }
+  if (key === "Tab") focusNext(shiftKey);
+}
+
+/** It is there, or failed: press what was held, one after the other, until there is nothing or it led on. */
+export async function arrived(what = "place"): Promise<void> {
+  waiting.delete(what);
+  if (draining || waiting.size) return;
+  draining = true;
+  for (;;) {
+    await turn();
+    if (waiting.size || !held) break;
+    const next = held.shift();
+    if (next) pressAgain(next);
+    else end(0);
+  }
+  draining = false;
+  if (held) tell({ kept: held.length, dropped: 0 });
+}
+
+if (typeof window !== "undefined") window.addEventListener("keydown", keep, { capture: true });
+
+/** A place has come: give it the focus, at what is to be done first, and the keys pressed meanwhile. */
+export function useArrival(): void {
+  useEffect(() => {
+    // Once it has been measured and drawn.
+    const timer = setTimeout(() => {
+      const main = document.querySelector<HTMLElement>("main");
+      const first = document.querySelector<HTMLElement>(":is(main, aside) [data-first]:not(:disabled)");
+      const at = document.activeElement;
+      if (at === main || !main?.contains(at)) (first ?? main)?.focus({ preventScroll: !first });
+      void arrived();
+    });
+    return () => clearTimeout(timer);
+  }, []);
+}
