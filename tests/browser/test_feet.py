@@ -118,13 +118,13 @@ def test_a_tracing_with_corners_and_outline_dragged(page: Page, running: Web) ->
     page.mouse.down()
     page.mouse.move(x - 30, y - 40, steps=4)
     page.mouse.up()
-    page.wait_for_function("() => !document.querySelector('[aria-busy=true]')", timeout=LONG)
+    expect(page.locator("[aria-busy=true]")).to_have_count(0, timeout=LONG)
     dialog.get_by_role("radio", name="Outline", exact=True).click()
     dialog.get_by_role("button", name=re.compile("Outline point 1:")).focus()
     for _ in range(3):
         page.keyboard.press("Shift+ArrowUp")
     page.keyboard.press("Enter")
-    page.wait_for_function("() => !document.querySelector('[aria-busy=true]')", timeout=LONG)
+    expect(page.locator("[aria-busy=true]")).to_have_count(0, timeout=LONG)
     dialog.get_by_role("button", name="It is right").click()
     page.wait_for_timeout(500)
     assert figure(page, "Right", "Length") != before

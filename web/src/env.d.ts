@@ -1,5 +1,4 @@
 /// <reference types="vite/client" />
-/// <reference types="vite-plugin-pwa/react" />
 
 /** Of this build: what an older one kept in the browser is not read by it. */
 declare const __VERSION__: string;

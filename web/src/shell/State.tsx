@@ -1,6 +1,5 @@
 /** What to know of the state of things: no connection, not saved, a file that failed, a new version. */
 
-import { useRegisterSW } from "virtual:pwa-register/react";
 import { useEffect, useState, useSyncExternalStore } from "react";
 import { Link } from "react-router";
 import { useOutbox } from "../api/desk";
@@ -11,10 +10,10 @@ import { aheadNow, forgetDropped, subscribeAhead } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
 import { fieldName, written } from "./said";
+import { useNewVersion } from "./version";
 
 /** Sooner nobody has noticed that it takes its time. */
 const SHOW_KEYS_MS = 600;
-const LOOK_FOR_NEW_MS = 30 * 60_000;
 
 export const useUploads = () => useSyncExternalStore(subscribeUploads, uploads);
 
@@ -118,19 +117,11 @@ function TypedAhead() {
 
 /** A new version waits until somebody takes it; never in the middle of a fitting by itself. */
 function NewVersion() {
-  const {
-    needRefresh: [there],
-    updateServiceWorker,
-  } = useRegisterSW({
-    immediate: true,
-    onRegisteredSW: (_, registration) => {
-      if (registration) setInterval(() => void registration.update().catch(() => undefined), LOOK_FOR_NEW_MS);
-    },
-  });
+  const { there, takeIt } = useNewVersion();
   if (!there) return null;
   return (
     <Line text="A newer version of Kalon is here. It is taken when you say so, or when all its tabs are closed.">
-      <Button kind="quiet" onClick={() => void updateServiceWorker(true)}>
+      <Button kind="quiet" onClick={takeIt}>
         Take it now
       </Button>
     </Line>

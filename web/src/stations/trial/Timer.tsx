@@ -46,8 +46,12 @@ export function Timer({ id, name, wanted, done, keyed, disabled, onStop }: Timer
         aria-label={`${since === null ? "Start" : "Stop"} the timer, ${name}`}
       >
         {since === null ? "Start" : "Stop"}
-        {keyed && <span className="ml-2 font-mono font-normal text-faint text-xs">Space</span>}
       </Button>
+      {keyed && (
+        <span className="font-mono text-faint text-xs" aria-hidden="true">
+          Space
+        </span>
+      )}
       <span className="font-mono" role="timer" aria-label={`${name} timer`}>
         {clock(seconds)} of {clock(wanted)}
       </span>
