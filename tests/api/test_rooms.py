@@ -9,11 +9,13 @@ import subprocess
 import sys
 import uuid
 from concurrent.futures import ThreadPoolExecutor
-from typing import Any
+from typing import Any, get_args
 
 import httpx
 import pytest
 
+from kalon.core.fit.foot import FIT_ZONES
+from kalon.core.fit.trial import Pinch
 from kalon.core.rules.words import SPORTS
 from kalon.host.postgres import free_port
 from kalon.host.supervise import answers
@@ -32,6 +34,10 @@ def test_the_vocabulary_asks_about_every_sport(running: Web) -> None:
     for scale in (s for sport in words["sports"] for s in sport["scales"].values()):
         assert scale["low"] < scale["high"]
         assert scale["unit"]
+    assert list(words["zones"]) == list(FIT_ZONES)
+    assert set(words["pinches"]) == set(get_args(Pinch))
+    unseen = {s["slug"] for sport in words["sports"] for s in sport["schools"] if not s["spec"]}
+    assert unseen == {"price", "softening"}  # they order the shelves and plan the break-in
 
 
 NEEDED = {

@@ -43,7 +43,7 @@ def _room(path: str, ready: str) -> Callable[[Page, str], None]:
 def _what_if(page: Page, url: str) -> None:
     _at("Tavi Umber", "spec", "[data-band]")(page, url)
     page.get_by_role("button", name="What if").click()
-    pick(page, "What is the ground like?", "Artificial grass")
+    pick(page, "Ground", "Artificial grass")
     page.locator("[data-moved]").wait_for()
 
 

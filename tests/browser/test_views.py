@@ -193,7 +193,7 @@ def test_what_if_shows_what_moves_and_keeps_it_only_when_told(page: Page, runnin
     expect(page.locator("[data-moved]")).to_have_count(0)
     page.get_by_label("Body mass").fill("97")
     expect(page.locator("[data-moved]")).to_contain_text("Stiffness in bending")
-    page.get_by_role("button", name="Keep these answers").click()
+    page.get_by_role("button", name="Keep", exact=True).click()
     saved(page)
     page.reload()
     page.get_by_role("button", name="What if").click()

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from kalon.core.errors import BadInput, read
-from kalon.core.house import DEFAULTS, House, Tax, TaxBand, tax_on
+from kalon.core.house import DEFAULTS, GROUPS, House, Tax, TaxBand, group, tax_on
 from kalon.core.rules.bench import mechanics
 from kalon.core.rules.changes import changes
 from kalon.core.rules.engine import Case
@@ -128,6 +128,7 @@ def test_every_house_number_lies_in_its_range_and_is_said(slug: str) -> None:
     assert found.text
     assert found.mark in ("CP", "PUB", "MEM", "HD")
     assert House()[slug] == found.value
+    assert group(slug) in GROUPS.values()
 
 
 MOVES = {

@@ -109,12 +109,13 @@ class AskOut(Wire):
 
 
 class SchoolOut(Wire):
-    """A matter practitioners differ on, and the side the house takes."""
+    """A matter practitioners differ on, and the side the house takes; `spec` where its sides differ in the spec."""
 
     slug: str
     text: str
     options: list[OptionOut]
     side: str
+    spec: bool
 
 
 class TestOut(Wire):
@@ -184,6 +185,8 @@ class Vocabulary(Wire):
     values: dict[str, str]
     rooms: dict[str, str]
     choices: dict[str, str]
+    zones: dict[str, str]
+    pinches: dict[str, str]
     room_scale: ScaleOut
     foot_by_label: dict[Literal["eu", "uk"], FootByLabel]
 
@@ -577,6 +580,7 @@ class HouseNumber(Wire):
     """A number of the house: as it comes, the range it may be set in, its mark, and as it now is."""
 
     slug: str
+    group: str
     text: str
     unit: str
     value: float

@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from ..core.errors import read
 from ..core.feet.gauge import is_complete, read_feet
 from ..core.fit.foot import FIT_ZONES
-from ..core.house import DEFAULTS, House
+from ..core.house import DEFAULTS, House, group
 from ..core.parts import PARTS
 from ..core.rules.bench import mechanics
 from ..core.rules.brief import still_to_ask
@@ -96,7 +96,15 @@ def house_out(cx: Cx) -> HouseOut:
         house=now,
         defaults=[
             HouseNumber(
-                slug=slug, text=d.text, unit=d.unit, value=d.value, low=d.low, high=d.high, mark=d.mark, now=now[slug]
+                slug=slug,
+                group=group(slug),
+                text=d.text,
+                unit=d.unit,
+                value=d.value,
+                low=d.low,
+                high=d.high,
+                mark=d.mark,
+                now=now[slug],
             )
             for slug, d in DEFAULTS.items()
         ],
@@ -106,6 +114,7 @@ def house_out(cx: Cx) -> HouseOut:
                 text=s.text,
                 options=[OptionOut(value=o.value, text=o.text, hint=o.hint) for o in s.options],
                 side=house_sides(now)[slug],
+                spec=s.spec,
             )
             for slug, s in every_school().items()
         ],

@@ -78,6 +78,25 @@ DEFAULTS: dict[str, Default] = {
     "breakin.ready_share": Default("Ready when so much of the give is done", "share", 0.8, 0.5, 0.98),
 }
 """Every number of the house by its slug, in the order the house page shows them."""
+GROUPS = {
+    "room": "Room wanted at the toe",
+    "climbing": "Climbing",
+    "toes": "Toes on an edge",
+    "squat": "Squats",
+    "studs": "Studs",
+    "football": "Football",
+    "pedal": "Pedals",
+    "court": "Court",
+    "ice": "Ice",
+    "rank": "Order of the shelves",
+    "breakin": "Breaking in",
+}
+"""What the numbers are about, by the first word of their slug."""
+
+
+def group(slug: str) -> str:
+    """What a number of the house is about. Raises KeyError for a slug of no group."""
+    return GROUPS[slug.split(".")[0]]
 
 
 class TaxBand(Contract):

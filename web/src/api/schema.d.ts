@@ -1989,6 +1989,8 @@ export interface components {
         HouseNumber: {
             /** Slug */
             slug: string;
+            /** Group */
+            group: string;
             /** Text */
             text: string;
             /** Unit */
@@ -2866,7 +2868,7 @@ export interface components {
         };
         /**
          * SchoolOut
-         * @description A matter practitioners differ on, and the side the house takes.
+         * @description A matter practitioners differ on, and the side the house takes; `spec` where its sides differ in the spec.
          */
         SchoolOut: {
             /** Slug */
@@ -2877,6 +2879,8 @@ export interface components {
             options: components["schemas"]["OptionOut"][];
             /** Side */
             side: string;
+            /** Spec */
+            spec: boolean;
         };
         /**
          * SchoolSays
@@ -3775,6 +3779,14 @@ export interface components {
             };
             /** Choices */
             choices: {
+                [key: string]: string;
+            };
+            /** Zones */
+            zones: {
+                [key: string]: string;
+            };
+            /** Pinches */
+            pinches: {
                 [key: string]: string;
             };
             room_scale: components["schemas"]["ScaleOut"];

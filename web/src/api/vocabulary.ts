@@ -8,3 +8,6 @@ export const useVocabulary = () =>
     queryFn: () => ask(http.GET("/api/vocabulary")),
     staleTime: Number.POSITIVE_INFINITY,
   });
+
+/** What the zones of a fit are called. */
+export const useZones = (): Record<string, string> => useVocabulary().data?.zones ?? {};

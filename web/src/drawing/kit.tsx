@@ -10,12 +10,6 @@ export const FIT_WORDS: Record<FitWord, string> = {
   tight: "tight",
   too_tight: "too tight",
 };
-export const ZONE_NAMES: Record<string, string> = {
-  length: "Toe",
-  ball_girth: "Ball",
-  instep_girth: "Instep",
-  heel_width: "Heel",
-};
 
 /** Hatches that tell fit: open dots slack, plain line snug, close hatch tight, cross-hatch too tight. */
 export function Hatches() {
@@ -235,10 +229,13 @@ interface ZoneGap {
 /** Room by zone on one scale: box wanted, hollow mark new, full mark settled, thin bar its uncertainty. */
 export function GapScale({
   zones,
+  names,
   width,
   seen = {},
 }: {
   zones: ZoneGap[];
+  /** Of the zones, as the vocabulary gives them. */
+  names: Record<string, string>;
   width: number;
   seen?: Record<string, number>;
 }) {
@@ -248,7 +245,11 @@ export function GapScale({
   const row = 36;
   const height = zones.length * row + 26;
   return (
-    <Frame width={width} height={height} label={`Room by zone. ${zones.map(describe).join(" ")}`}>
+    <Frame
+      width={width}
+      height={height}
+      label={`Room by zone. ${zones.map((z) => describe(z, names)).join(" ")}`}
+    >
       <path d={`M${x(0)} 0V${height - 18}`} stroke="var(--line)" />
       <TicksBelow
         ticks={x.ticks(6).map((t) => ({ at: x(t), text: t === 0 ? "0 mm" : t }))}
@@ -262,7 +263,7 @@ export function GapScale({
         return (
           <g key={z.zone}>
             <text x="0" y={y + 5} fontSize="14" fontWeight="600" fill="var(--ink)">
-              {ZONE_NAMES[z.zone]}
+              {names[z.zone]}
             </text>
             <rect
               x={x(z.low_mm)}
@@ -301,8 +302,8 @@ export function GapScale({
   );
 }
 
-const describe = (z: ZoneGap): string =>
-  `${ZONE_NAMES[z.zone]}: new ${signed(z.new_mm)} mm ${FIT_WORDS[z.new]}, settled ${signed(z.settled_mm)} mm ${FIT_WORDS[z.settled]}, wanted ${z.low_mm} to ${z.high_mm}.`;
+const describe = (z: ZoneGap, names: Record<string, string>): string =>
+  `${names[z.zone]}: new ${signed(z.new_mm)} mm ${FIT_WORDS[z.new]}, settled ${signed(z.settled_mm)} mm ${FIT_WORDS[z.settled]}, wanted ${z.low_mm} to ${z.high_mm}.`;
 
 /** A number with its sign, one decimal, and a true minus. */
 export const signed = (mm: number): string => `${mm < 0 ? "−" : "+"}${Math.abs(mm).toFixed(1)}`;

@@ -8,9 +8,9 @@ import { useSize } from "../ui/useSize";
 const BEFORE = 7;
 const AFTER = 28;
 /** Marks of one day stand on each other up to here; more are counted beside the highest. */
-const HIGHEST = 4;
-const BASE = 70;
-const HEIGHT = 100;
+const HIGHEST = 3;
+const BASE = 100;
+const HEIGHT = 130;
 const ROW = 12;
 const DAY_MS = 86_400_000;
 
@@ -27,18 +27,24 @@ function byDay(today: string, days: string[]): [at: number, many: number][] {
 interface MarksProps {
   days: [at: number, many: number][];
   x: (day: number) => number;
-  aside?: number;
+  /** What stands below on each day. */
+  onTopOf?: [at: number, many: number][];
   mark: (x: number, y: number, late: boolean) => React.ReactNode;
 }
 
-function Marks({ days, x, aside = 0, mark }: MarksProps) {
+/** Rows a day's marks take: the marks, and their count where there are more. */
+const rows = (many: number) => (many > HIGHEST ? HIGHEST + 1 : many);
+
+function Marks({ days, x, onTopOf = [], mark }: MarksProps) {
+  const below = new Map(onTopOf);
+  const y = (at: number, row: number) => BASE - 8 - (rows(below.get(at) ?? 0) + row) * ROW;
   return days.map(([at, many]) => (
     <g key={at}>
       {Array.from({ length: Math.min(many, HIGHEST) }, (_, i) => (
-        <g key={i}>{mark(x(at) + aside, BASE - 8 - i * ROW, at < 0)}</g>
+        <g key={i}>{mark(x(at), y(at, i), at < 0)}</g>
       ))}
       {many > HIGHEST && (
-        <text x={x(at) + aside} y={BASE - 8 - HIGHEST * ROW + 3} textAnchor="middle" fontSize="11">
+        <text x={x(at)} y={y(at, HIGHEST) + 3} textAnchor="middle" fontSize="11">
           {many}
         </text>
       )}
@@ -101,7 +107,7 @@ export function TodayLine({ today }: { today: Schemas["TodayOut"] }) {
             <Marks
               days={events}
               x={x}
-              aside={13}
+              onTopOf={due}
               mark={(cx, cy) => (
                 <path
                   d={`M${cx} ${cy - 6}l6 6l-6 6l-6 -6z`}

@@ -6,20 +6,33 @@ import { useArrival } from "../ui/ahead";
 import { Note } from "../ui/words";
 import { STATION_NAMES } from "./order";
 
+interface StationProps {
+  children: ReactNode;
+  margin: ReactNode;
+  /** What is asked in the margin: on a standing tablet it comes before the sheet, the reasons below. */
+  asked?: ReactNode;
+}
+
 /** The sheet in the middle and the margin beside it. */
-export function Station({ children, margin }: { children: ReactNode; margin: ReactNode }) {
+export function Station({ children, margin, asked }: StationProps) {
   useArrival();
   return (
-    <div className="grid min-h-0 flex-1 grid-cols-[1fr_276px] max-lg:block max-lg:overflow-auto">
-      <main className="drafting min-h-0 min-w-0 overflow-auto px-5 py-4 max-lg:overflow-visible" tabIndex={0}>
+    <div className="grid min-h-0 flex-1 grid-cols-[1fr_276px] max-lg:flex max-lg:flex-col max-lg:overflow-auto">
+      <main
+        className="drafting min-h-0 min-w-0 overflow-auto px-5 py-4 max-lg:shrink-0 max-lg:overflow-visible"
+        tabIndex={0}
+      >
         {children}
       </main>
       <aside
-        className="overflow-auto border-line border-l px-4 py-3 text-[0.93rem] max-lg:border-t"
+        className={`overflow-auto border-line border-l text-[0.93rem] max-lg:shrink-0 max-lg:border-t ${asked ? "max-lg:contents" : ""}`}
         tabIndex={0}
         aria-label="Reasons and cautions"
       >
-        {margin}
+        {asked && (
+          <div className="border-line border-b px-4 py-3 max-lg:-order-1 max-lg:shrink-0">{asked}</div>
+        )}
+        <div className="px-4 py-3 max-lg:shrink-0">{margin}</div>
       </aside>
     </div>
   );

@@ -8,7 +8,8 @@ from uuid import UUID
 import structlog
 from fastapi import APIRouter, Query
 
-from ...core.fit.trial import TESTS
+from ...core.fit.size import ZONE_NAMES
+from ...core.fit.trial import PINCH_NAMES, TESTS
 from ...core.rules.changes import CHOICE_NAMES, ROOM_NAMES, VALUE_WORDS
 from ...core.rules.scales import PROPERTIES, ROOM_SCALE_MM, scale
 from ...core.rules.sides import sides_of
@@ -88,6 +89,7 @@ def vocabulary(desk: Anyone) -> Vocabulary:
                     text=s.text,
                     options=_options(s.options),
                     side=sides[s.slug],
+                    spec=s.spec,
                 )
                 for s in v.schools
             ],
@@ -102,6 +104,8 @@ def vocabulary(desk: Anyone) -> Vocabulary:
         values=VALUE_WORDS,
         rooms=ROOM_NAMES,
         choices=CHOICE_NAMES,
+        zones={slug: name.capitalize() for slug, name in ZONE_NAMES.items()},
+        pinches=dict(PINCH_NAMES),
         room_scale=ScaleOut(name="Room", unit="mm", low=ROOM_SCALE_MM[0], high=ROOM_SCALE_MM[1]),
         foot_by_label={"eu": _foot_by_label("eu"), "uk": _foot_by_label("uk")},
     )

@@ -11,6 +11,16 @@ from ..contract import Contract, Mark, Side
 from .stretch import Upper
 
 Pinch = Literal["toe_tips", "big_toe_joint", "ball", "outer_ball", "instep", "heel", "heel_back", "ankle"]
+PINCH_NAMES: dict[Pinch, str] = {
+    "toe_tips": "toe tips",
+    "big_toe_joint": "big-toe joint",
+    "ball": "ball",
+    "outer_ball": "outer ball",
+    "instep": "instep",
+    "ankle": "ankle",
+    "heel": "heel",
+    "heel_back": "back of the heel",
+}
 Severity = Literal[1, 2, 3]
 
 

@@ -44,6 +44,8 @@ class School:
     slug: str
     text: str
     options: tuple[Option, ...]
+    spec: bool = True
+    """Its sides differ in the spec; the others order the shelves or plan the break-in."""
 
 
 @dataclass(frozen=True)
@@ -101,9 +103,11 @@ _HISTORY = Ask("history", "many", "Anything that hurts or has been hurt?", (
 _END = (_EVENT, _LOOKS, _PRICE)
 
 _SOFTENING = School("softening", "Softening leather", (
-    Option("wear_only", "Wear only"), Option("steam_leather", "Gentle steam for leather")))  # fmt: skip
+    Option("wear_only", "Wear only"), Option("steam_leather", "Gentle steam for leather")),
+    spec=False)  # fmt: skip
 _PRICE_SCHOOL = School("price", "What counts as cheap", (
-    Option("cost_per_hour", "Cost an hour worn"), Option("cheapest_that_fits", "The cheapest that fits")))  # fmt: skip
+    Option("cost_per_hour", "Cost an hour worn"), Option("cheapest_that_fits", "The cheapest that fits")),
+    spec=False)  # fmt: skip
 _LEATHER = School("leather_give", "How much leather gives", (
     Option("by_construction", "By how it is built"), Option("quarter_size", "A quarter size, always"),
     Option("full_size", "A full size, always")))  # fmt: skip

@@ -5,20 +5,6 @@ import { Button } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
 import { Heading, MARKS } from "../../ui/words";
 
-const GROUPS: [string, string][] = [
-  ["room.", "Room wanted at the toe"],
-  ["climbing.", "Climbing"],
-  ["toes.", "Toes on an edge"],
-  ["squat.", "Squats"],
-  ["studs.", "Studs"],
-  ["football.", "Football"],
-  ["pedal.", "Pedals"],
-  ["court.", "Court"],
-  ["ice.", "Ice"],
-  ["rank.", "Order of the shelves"],
-  ["breakin.", "Breaking in"],
-];
-
 interface Props {
   defaults: Schemas["HouseNumber"][];
   now: Schemas["House"];
@@ -29,12 +15,12 @@ interface Props {
 export function HouseNumbers({ defaults, now, disabled, onChange }: Props) {
   return (
     <>
-      {GROUPS.map(([prefix, title]) => (
-        <section key={prefix} aria-label={title}>
+      {[...new Set(defaults.map((d) => d.group))].map((title) => (
+        <section key={title} aria-label={title}>
           <Heading>{title}</Heading>
           <ul>
             {defaults
-              .filter((d) => d.slug.startsWith(prefix))
+              .filter((d) => d.group === title)
               .map((d) => {
                 const own = now.numbers?.[d.slug];
                 const step = d.high - d.low > 20 ? 1 : 0.1;

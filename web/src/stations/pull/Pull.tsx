@@ -259,7 +259,7 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
           onPick={setLabel}
         />
       </div>
-      <GapScale zones={size.zones} width={560} />
+      <GapScale zones={size.zones} names={words.data?.zones ?? {}} width={560} />
       <p data-verdict>{size.verdict}</p>
       <Announced text={`${name(pair)}, EU ${size.label}: ${size.verdict}`} />
     </section>

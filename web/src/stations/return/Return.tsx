@@ -4,7 +4,8 @@ import { ask, http, type Schemas } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
 import { whenSaved } from "../../api/outbox";
-import { GapScale, signed, ZONE_NAMES } from "../../drawing/kit";
+import { useZones } from "../../api/vocabulary";
+import { GapScale, signed } from "../../drawing/kit";
 import { useKeys } from "../../shell/keys";
 import { Announced } from "../../ui/Announced";
 import { Button } from "../../ui/Button";
@@ -26,6 +27,7 @@ export default function Return() {
   const store = useStoreFitting();
   const path = { fitting_id: fitting.id };
   const line = fitting.sale?.stock_line_id;
+  const zones = useZones();
   const preview = useQuery({
     queryKey: ["of", fitting.id, "settle", line, fitting.parts.settle.version],
     queryFn: () =>
@@ -61,9 +63,7 @@ export default function Return() {
   ) as Record<string, number>;
   return (
     <Station margin={<OutcomeMargin outcome={outcome.data ?? null} />}>
-      <Announced
-        text={(outcome.data?.zones ?? []).map((z) => `${ZONE_NAMES[z.zone]}: ${z.text}`).join(" ")}
-      />
+      <Announced text={(outcome.data?.zones ?? []).map((z) => `${zones[z.zone]}: ${z.text}`).join(" ")} />
       <p className="mb-3">
         <b>{`${fitting.sale.maker} ${fitting.sale.name}`}</b>,{" "}
         <span className="font-mono">EU {fitting.sale.eu_label}</span>, settled {day(fitting.sale.sold_on)}.{" "}
@@ -103,7 +103,7 @@ export default function Return() {
       </p>
       {preview.data && (
         <div className="mt-4">
-          <GapScale zones={preview.data.size.zones} width={760} seen={seen} />
+          <GapScale zones={preview.data.size.zones} names={zones} width={760} seen={seen} />
           <p className="text-faint text-sm">
             Hollow mark predicted new, full mark predicted settled with how sure (95 in 100); the flag is what
             was measured now.
@@ -149,6 +149,7 @@ function leaveField(e: React.KeyboardEvent<HTMLElement>): void {
 }
 
 function OutcomeMargin({ outcome }: { outcome: Schemas["FollowUpOut"] | null }) {
+  const zones = useZones();
   if (!outcome)
     return (
       <p className="text-faint">Note the hours worn and what you measure; the comparison appears here.</p>
@@ -159,7 +160,7 @@ function OutcomeMargin({ outcome }: { outcome: Schemas["FollowUpOut"] | null }) 
       <ul className="space-y-2">
         {outcome.zones.map((z) => (
           <li key={z.zone} className={z.surprising ? "border-madder border-l-4 pl-2" : "pl-3"}>
-            <b>{ZONE_NAMES[z.zone]}</b>{" "}
+            <b>{zones[z.zone]}</b>{" "}
             <span className="font-mono text-sm">
               {signed(z.seen_mm)} seen, {signed(z.predicted_mm)} ±{(2 * z.sigma_mm).toFixed(1)} predicted
             </span>

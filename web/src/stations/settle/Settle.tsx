@@ -6,6 +6,7 @@ import { useDesk, useTypedThere } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
 import { useSizeWord } from "../../api/house";
 import { whenSaved } from "../../api/outbox";
+import { useZones } from "../../api/vocabulary";
 import { GapScale } from "../../drawing/kit";
 import { Announced } from "../../ui/Announced";
 import { Button } from "../../ui/Button";
@@ -34,6 +35,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
   const [saleId, setSaleId] = useState(() => crypto.randomUUID());
   const path = { fitting_id: fitting.id };
   const sizeWord = useSizeWord();
+  const zones = useZones();
   const there = useTypedThere(fitting.id);
   const preview = useQuery({
     queryKey: [
@@ -152,7 +154,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
       {found && (
         <>
           <div className="mt-3">
-            <GapScale zones={found.size.zones} width={720} />
+            <GapScale zones={found.size.zones} names={zones} width={720} />
           </div>
           <div className="mt-2 flex flex-wrap items-end gap-4 border-line border-t pt-3">
             <DateField

@@ -53,7 +53,12 @@ export default function Spec() {
     enabled: trying,
     placeholderData: keepPreviousData,
   });
-  useKeys({ w: () => !locked && setAsking(!asking) });
+  const open = asking && !locked;
+  const toggle = () => {
+    setAsking(!asking);
+    setTried({});
+  };
+  useKeys({ w: () => !locked && toggle() });
   if (now.error && there) return <Waiting message={now.error.message} />;
   if (!now.data || !words.data) return <Loading what="the spec" />;
   const view = trying && other.data ? other.data : now.data;
@@ -64,6 +69,23 @@ export default function Spec() {
   const bands = Object.entries(shown.properties).sort(([, a], [, b]) => b.weight - a.weight);
   return (
     <Station
+      asked={
+        open &&
+        sport && (
+          <WhatIf
+            sport={sport}
+            tried={tried}
+            onTry={(v) => setTried({ ...tried, ...v })}
+            moved={other.data?.moved}
+            trouble={other.error?.message}
+            onKeep={() => {
+              set("brief", tried);
+              setTried({});
+            }}
+            onBack={() => setTried({})}
+          />
+        )
+      }
       margin={
         <SpecMargin
           view={view}
@@ -76,40 +98,13 @@ export default function Spec() {
       <Announced text={specSaid(shown, words.data.choices, word)} />
       <div className="mb-3 flex flex-wrap items-center gap-3">
         {!locked && (
-          <Button aria-expanded={asking} onClick={() => setAsking(!asking)}>
+          <Button aria-expanded={open} onClick={toggle}>
             What if … <span className="font-mono text-faint text-xs">W</span>
           </Button>
         )}
+        {trying && <b className="border-2 border-ink border-dashed px-2 py-1">Tried, not kept</b>}
         <Newer view={now.data} />
       </div>
-      {asking && sport && !locked && (
-        <WhatIf sport={sport} tried={tried} onTry={(v) => setTried({ ...tried, ...v })} />
-      )}
-      {trying && (
-        <div className="mb-3 border-2 border-ink border-dashed bg-sheet p-3">
-          <b>What if.</b>{" "}
-          <span data-moved>
-            {other.data
-              ? other.data.moved.length
-                ? `${other.data.moved.join("; ")}.`
-                : "Nothing moves."
-              : "…"}
-          </span>
-          <span className="mt-2 flex gap-2">
-            <Button
-              kind="strong"
-              onClick={() => {
-                set("brief", tried);
-                setTried({});
-              }}
-            >
-              Keep these answers
-            </Button>
-            <Button onClick={() => setTried({})}>Back to the brief</Button>
-          </span>
-          {other.error && <p role="alert">{other.error.message}</p>}
-        </div>
-      )}
       <div className="grid grid-cols-[minmax(0,1fr)_350px] gap-6 max-lg:grid-cols-1">
         <section aria-label="Wanted, weightiest first">
           {bands.map(([name, band]) => {

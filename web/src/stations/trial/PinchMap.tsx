@@ -3,17 +3,17 @@ import type { Schemas, Side } from "../../api/client";
 import { shapeOf } from "../../benches/FeetPlan";
 import { closedPath, footOutline, mirrored, type Point, toScreen } from "../../drawing/foot";
 
-/** Zones by their place on a right foot: shares of ball width across and of length along. */
-const ZONES: [zone: string, name: string, across: number, along: number][] = [
-  ["toe_tips", "toe tips", -0.1, 0.96],
-  ["big_toe_joint", "big-toe joint", -0.46, 0.75],
-  ["ball", "ball", -0.02, 0.72],
-  ["outer_ball", "outer ball", 0.46, 0.64],
-  ["instep", "instep", -0.05, 0.5],
-  ["ankle", "ankle", -0.25, 0.28],
-  ["heel", "heel", 0, 0.13],
-  ["heel_back", "back of the heel", 0, 0],
-];
+/** Where each zone lies on a right foot: shares of ball width across and of length along. */
+const PLACES: Record<string, [across: number, along: number]> = {
+  toe_tips: [-0.1, 0.96],
+  big_toe_joint: [-0.46, 0.75],
+  ball: [-0.02, 0.72],
+  outer_ball: [0.46, 0.64],
+  instep: [-0.05, 0.5],
+  ankle: [-0.25, 0.28],
+  heel: [0, 0.13],
+  heel_back: [0, 0],
+};
 const WORDS = ["none", "noticed", "hurts", "can't be worn"];
 const FILL = ["none", "url(#hatch-slack)", "url(#hatch-tight)", "url(#hatch-too_tight)"];
 
@@ -21,11 +21,13 @@ interface Props {
   feet: Schemas["Feet"];
   found: Schemas["FeetFound"];
   pinches: Record<string, number>;
+  /** Of the zones, as the vocabulary gives them. */
+  names: Record<string, string>;
   disabled: boolean;
   onChange: (key: string, severity: number | null) => void;
 }
 
-export function PinchMap({ feet, found, pinches, disabled, onChange }: Props) {
+export function PinchMap({ feet, found, pinches, names, disabled, onChange }: Props) {
   const width = 310;
   const height = 380;
   const scale = 1.14;
@@ -64,7 +66,8 @@ export function PinchMap({ feet, found, pinches, disabled, onChange }: Props) {
         })}
       </svg>
       {(["left", "right"] as const).flatMap((side) =>
-        ZONES.map(([zone, name, across, along]) => {
+        Object.entries(names).map(([zone, name]) => {
+          const [across, along] = PLACES[zone] ?? [0, 0.5];
           const shape = shapeOf(feet[side], found[side]);
           const severity = pinches[`${side}:${zone}`] ?? 0;
           const x = middle(side, width) + (side === "left" ? -1 : 1) * across * shape.ballWidth * scale;

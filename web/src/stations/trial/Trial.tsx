@@ -185,6 +185,7 @@ export default function TrialStation() {
             feet={bodies.feet}
             found={fitting.found}
             pinches={trial.pinches ?? {}}
+            names={words.data.pinches}
             disabled={locked}
             onChange={(key, severity) => put(`pinches/${key}`, severity)}
           />
