@@ -60,6 +60,11 @@ def saved(page: Page) -> None:
     page.locator('[data-saved="saved"]').wait_for(timeout=15_000)
 
 
+def seen(page: Page) -> None:
+    """As long as anybody takes to see a button that came; sooner no key presses what is for good."""
+    page.wait_for_timeout(500)
+
+
 ON = "Control+Enter"
 """On to the next station."""
 

@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.api.calls import pulled, signed_in
-from tests.browser.driver import ON, Keys, new_athlete, saved, to_station
+from tests.browser.driver import ON, Keys, new_athlete, saved, seen, to_station
 from tests.browser.shots import fitting_of
 from tests.running import Web
 
@@ -45,8 +45,10 @@ def test_a_whole_fitting_by_keys(page: Page, running: Web, sport: str) -> None:
     keys(" ", "p", ON)
     page.get_by_role("button", name="Settle on this pair").wait_for()
     saved(page)
+    seen(page)
     keys("Enter")
     page.get_by_text("Settled on").wait_for()
+    seen(page)
     keys("Enter")
     page.get_by_text("Booked for").wait_for()
     keys(ON, "15", "Enter", "-2")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 import re
 import time
 from collections.abc import Callable
@@ -15,6 +16,7 @@ from tests.browser.shots import fitting_of
 from tests.running import Web
 
 pytestmark = pytest.mark.browser
+SEEN = datetime.timedelta(seconds=5)
 
 
 def slow(page: Page, wait_s: float) -> None:
@@ -96,15 +98,6 @@ def pressed_twice_is_in_the_tray_once(page: Page) -> None:
     expect(tray).to_have_count(1)
 
 
-@hurried("pulled", "pull", "Enter", ON, "p", ON, "Enter", "Enter")
-def nothing_is_sold_unseen(page: Page) -> None:
-    settle = page.get_by_role("button", name="Settle on this pair")
-    expect(settle).to_be_focused()
-    expect(page.get_by_role("region", name="Tray")).to_contain_text("passed")
-    page.reload()
-    expect(settle).to_be_visible()
-
-
 @hurried("new", "feet", "2555", "Backspace", "Enter", "98", "Enter", ON, "22", "Backspace", "Control+Shift+Enter")
 def slips_of_the_hand_are_mended(page: Page) -> None:
     page.wait_for_url("**/feet")
@@ -125,6 +118,25 @@ def walked_with_arrows(page: Page) -> None:
 def from_figure_to_figure(page: Page) -> None:
     for side, label, value in (("Left", "Heel width", "66"), ("Right", "Length", "256")):
         expect(page.get_by_role("group", name=side, exact=True).get_by_label(label)).to_have_value(value)
+
+
+@pytest.mark.parametrize("wait_s", [0, 0.25])
+def test_nothing_is_sold_unseen(page: Page, running: Web, wait_s: float) -> None:
+    fitting, _ = pulled(signed_in(running), 0)
+    page.clock.set_fixed_time(datetime.datetime.now())  # however slow this machine is: no time for anybody to see it
+    page.goto(f"{running.url}/fittings/{fitting}/pull")
+    page.locator("[data-drawing=foot-in-shoe]").wait_for()
+    slow(page, wait_s)
+    Keys(page)("Enter", ON, "p", ON, "Enter", "Enter")
+    settle = page.get_by_role("button", name="Settle on this pair")
+    expect(settle).to_be_focused(timeout=15_000)
+    page.keyboard.press("Enter")
+    saved(page)
+    expect(page.get_by_role("region", name="Tray")).to_contain_text("passed")
+    assert not signed_in(running).get(f"/api/fittings/{fitting}").json()["sale"]
+    page.clock.set_fixed_time(datetime.datetime.now() + SEEN)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Undo the sale")).to_be_visible(timeout=15_000)
 
 
 @pytest.mark.parametrize("wait_s", [0, 0.25])

@@ -1,5 +1,7 @@
 /** The foot inside the shoe, from the side and from above, to scale: new in graphite, settled dashed in madder. */
+
 import type { Schemas, Side } from "../api/client";
+import { Frame } from "../drawing/axis";
 import {
   BALL_LATERAL,
   closedPath,
@@ -69,13 +71,10 @@ export function FootInShoe({ zones, foot, side, width, asymmetry, toes }: Props)
   const toeFoot = left + mm("length") * scale;
   const toeShoe = left + inner(length, true) * scale;
   return (
-    <svg
+    <Frame
       width={width}
       height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      className="h-auto max-w-full"
-      role="img"
-      aria-label={`The ${side} foot in the shoe, from the side and from above. Room at the toe ${signed(length.new_mm)} mm new, ${signed(length.settled_mm)} mm settled.`}
+      label={`The ${side} foot in the shoe, from the side and from above. Room at the toe ${signed(length.new_mm)} mm new, ${signed(length.settled_mm)} mm settled.`}
       data-drawing="foot-in-shoe"
     >
       <path d={`M${left} ${sideH - 5}H${width - 20}`} stroke="var(--line)" />
@@ -148,7 +147,7 @@ export function FootInShoe({ zones, foot, side, width, asymmetry, toes }: Props)
         unit="mm"
       />
       <Ruler scale={scale} from={0} to={Math.floor(longest / 10) * 10} x={left} y={height - 2} />
-    </svg>
+    </Frame>
   );
 }
 

@@ -1,5 +1,7 @@
 /** The heel from behind, to scale: sole and upper widths, the ankle above, and how far it leans before it tips. */
+
 import type { Schemas } from "../api/client";
+import { Frame } from "../drawing/axis";
 import { Dimension } from "../drawing/kit";
 
 export function HeelBehind({ heel, width = 340 }: { heel: Schemas["FromBehind"]; width?: number }) {
@@ -15,13 +17,10 @@ export function HeelBehind({ heel, width = 340 }: { heel: Schemas["FromBehind"];
   const sole = half(given.heel_sole_mm);
   return (
     <figure data-drawing="heel-behind">
-      <svg
+      <Frame
         width={width}
         height={height}
-        viewBox={`0 0 ${width} ${height}`}
-        role="img"
-        aria-label={`The heel from behind: tips at ${found.tips_at_deg.toFixed(0)} degrees, flare ${found.flare_heel.toFixed(2)}, ${found.word}`}
-        className="h-auto max-w-full"
+        label={`The heel from behind: tips at ${found.tips_at_deg.toFixed(0)} degrees, flare ${found.flare_heel.toFixed(2)}, ${found.word}`}
       >
         <path d={`M8 ${base}H230`} stroke="var(--ink)" strokeWidth="1.6" />
         <path
@@ -77,7 +76,7 @@ export function HeelBehind({ heel, width = 340 }: { heel: Schemas["FromBehind"];
             {found.word}
           </text>
         </g>
-      </svg>
+      </Frame>
       <table className="w-full text-sm">
         <tbody>
           <tr>

@@ -1,5 +1,7 @@
 /** The lifter at depth from the side, flat and with the wanted heel, to scale; and trunk lean over heel. */
+
 import type { Schemas } from "../api/client";
+import { Frame } from "../drawing/axis";
 import { Sweep } from "./Sweep";
 
 type Point = [number, number];
@@ -39,14 +41,7 @@ export function Lifter({ lifter, width = 340 }: { lifter: Schemas["Lifter"]; wid
       : `Trunk ${lean.toFixed(0)}° with ${given.drop_mm} mm, ${flat.trunk_lean_deg?.toFixed(0) ?? "no balance"}° flat.`;
   return (
     <figure data-drawing="lifter">
-      <svg
-        width={width}
-        height={height}
-        viewBox={`0 0 ${width} ${height}`}
-        role="img"
-        aria-label={`The lifter at depth. ${text}`}
-        className="h-auto max-w-full"
-      >
+      <Frame width={width} height={height} label={`The lifter at depth. ${text}`}>
         <path d={`M8 ${ground}H${width - 8}`} stroke="var(--ink)" strokeWidth="1.6" />
         <path
           d={`M${heel[0]} ${heel[1]}V${ground}H${toe[0]}z`}
@@ -70,7 +65,7 @@ export function Lifter({ lifter, width = 340 }: { lifter: Schemas["Lifter"]; wid
             </text>
           </g>
         )}
-      </svg>
+      </Frame>
       <Sweep
         width={width}
         height={104}

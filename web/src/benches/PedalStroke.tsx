@@ -1,5 +1,7 @@
 /** The pedal at its hardest: force, the sole bending over the axle, and the watts each sole gives away. */
+
 import type { Schemas } from "../api/client";
+import { Frame } from "../drawing/axis";
 import { closedPath, sideProfile } from "../drawing/foot";
 import { Sweep } from "./Sweep";
 
@@ -18,13 +20,10 @@ export function PedalStroke({ rider, width = 340 }: { rider: Schemas["Rider"]; w
   const cleat = soft.cleat_from_heel_mm;
   return (
     <figure data-drawing="pedal-stroke">
-      <svg
+      <Frame
         width={width}
         height={height}
-        viewBox={`0 0 ${width} ${height}`}
-        role="img"
-        aria-label={`${soft.peak_force_n.toFixed(0)} N at the hardest point of the stroke`}
-        className="h-auto max-w-full"
+        label={`${soft.peak_force_n.toFixed(0)} N at the hardest point of the stroke`}
       >
         <circle cx={axle[0]} cy={axle[1]} r="6" fill="none" stroke="var(--ink)" strokeWidth="2" />
         <path
@@ -56,7 +55,7 @@ export function PedalStroke({ rider, width = 340 }: { rider: Schemas["Rider"]; w
             </text>
           </g>
         )}
-      </svg>
+      </Frame>
       <Sweep
         width={width}
         height={110}

@@ -1,6 +1,8 @@
 /** Stud plates from below on this ground: where they press, how they grip and what turning takes. */
+
 import { useState } from "react";
 import type { Schemas } from "../api/client";
+import { Frame } from "../drawing/axis";
 import { closedPath, shoeOutline } from "../drawing/foot";
 import { OneOf } from "../ui/choice";
 
@@ -49,13 +51,10 @@ export function StudPlate({ ground, word, width = 340 }: Props) {
         onChange={setChosen}
         columns="flex flex-wrap gap-1 text-sm *:px-2"
       />
-      <svg
+      <Frame
         width={width}
         height={height}
-        viewBox={`0 0 ${width} ${height}`}
-        role="img"
-        aria-label={`${word(plate.plate)} from below, ${plate.studs.length} studs, to scale`}
-        className="h-auto max-w-full"
+        label={`${word(plate.plate)} from below, ${plate.studs.length} studs, to scale`}
       >
         <path
           d={closedPath(outline)}
@@ -84,7 +83,7 @@ export function StudPlate({ ground, word, width = 340 }: Props) {
           }
           return <circle key={key} cx={x} cy={y} r={((s.diameter_mm ?? 8) / 2) * scale} fill="var(--ink)" />;
         })}
-      </svg>
+      </Frame>
       <table className="w-full text-sm">
         <tbody>
           {bars.map(([name, value, full, said]) => (

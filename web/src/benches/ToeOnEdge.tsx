@@ -1,5 +1,7 @@
 /** The toe on the smallest edge: how far the wanted sole gives, and what longer stands or smaller edges ask. */
+
 import type { Schemas } from "../api/client";
+import { Frame } from "../drawing/axis";
 import { closedPath, sideProfile } from "../drawing/foot";
 import { Sweep } from "./Sweep";
 
@@ -28,14 +30,7 @@ export function ToeOnEdge({ edge, width = 340 }: { edge: Schemas["OnEdge"]; widt
   const text = `${given.edge_mm} mm edge, ${given.stance_min} min: the toes hold ${((100 * found.toe_share_n_m) / Math.max(found.demand_n_m, 0.01)).toFixed(0)} %, the sole the rest.`;
   return (
     <figure data-drawing="toe-on-edge">
-      <svg
-        width={width}
-        height={height}
-        viewBox={`0 0 ${width} ${height}`}
-        role="img"
-        aria-label={`The toe on the edge. ${text}`}
-        className="h-auto max-w-full"
-      >
+      <Frame width={width} height={height} label={`The toe on the edge. ${text}`}>
         <path d={`M${wall} 6V${height - 8}`} stroke="var(--ink)" strokeWidth="2.4" />
         <rect
           x={rest[0]}
@@ -72,7 +67,7 @@ export function ToeOnEdge({ edge, width = 340 }: { edge: Schemas["OnEdge"]; widt
             sags {sag.toFixed(0)}°
           </text>
         </g>
-      </svg>
+      </Frame>
       <Sweep
         width={width}
         height={104}

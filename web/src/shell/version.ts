@@ -43,8 +43,9 @@ export function useNewVersion(): { there: boolean; takeIt: () => void } {
     let gone = false;
     const again = setInterval(() => void kept.current?.update().catch(() => undefined), LOOK_MS);
     navigator.serviceWorker.register(WORKER).then(
-      (registration) => {
-        if (gone) return;
+      // Nothing is given where workers are not allowed.
+      (registration: ServiceWorkerRegistration | undefined) => {
+        if (gone || !registration) return;
         kept.current = registration;
         stop = whenNewer(registration, () => setThere(true));
       },

@@ -1,5 +1,5 @@
 /** A button in our look; at least 44 px both ways. */
-import type { ButtonHTMLAttributes } from "react";
+import { type ButtonHTMLAttributes, type MouseEvent, useEffect, useRef } from "react";
 
 type Kind = "plain" | "strong" | "quiet";
 
@@ -9,15 +9,32 @@ const KINDS: Record<Kind, string> = {
   quiet: "border border-transparent hover:border-line hover:bg-paper",
 };
 
-export function Button({
-  kind = "plain",
-  className = "",
-  ...rest
-}: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind }) {
+type Props = ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind };
+
+export function Button({ kind = "plain", className = "", ...rest }: Props) {
   return (
     <button
       type="button"
       className={`min-h-11 min-w-11 rounded-sm px-3.5 py-1.5 font-medium disabled:opacity-45 ${KINDS[kind]} ${className}`}
+      {...rest}
+    />
+  );
+}
+
+/** Sooner nobody has seen a button that came: a key pressed by then was meant for what stood there before. */
+const SEEN_MS = 400;
+
+/** A button of weight: no key held from before presses it, nor one pressed before it can have been seen. */
+export function SeenButton({ onClick, ...rest }: Props) {
+  const came = useRef(0);
+  useEffect(() => {
+    came.current = Date.now();
+  }, []);
+  const byKey = (e: MouseEvent) => e.detail === 0;
+  return (
+    <Button
+      data-seen
+      onClick={(e) => !(byKey(e) && Date.now() - came.current < SEEN_MS) && onClick?.(e)}
       {...rest}
     />
   );

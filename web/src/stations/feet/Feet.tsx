@@ -8,11 +8,12 @@ import { OneOf } from "../../ui/choice";
 import { Station } from "../Station";
 import { FeetMargin } from "./FeetMargin";
 import { HowMeasured, UnitsPicked } from "./HowMeasured";
+import { Jobs } from "./Jobs";
 import { sideName, VIEW_NAMES, type View } from "./layout";
 import { Sheet, type Under } from "./Sheet";
 import { SIDES } from "./sides";
 import { useCaptures, useDrop, useOverTime } from "./useCaptures";
-import { Jobs, WaysIn } from "./WaysIn";
+import { WaysIn } from "./WaysIn";
 
 const Correct = lazy(() => import("./Correct"));
 

@@ -9,7 +9,7 @@ import { whenSaved } from "../../api/outbox";
 import { useZones } from "../../api/vocabulary";
 import { GapScale } from "../../drawing/kit";
 import { Announced } from "../../ui/Announced";
-import { Button } from "../../ui/Button";
+import { Button, SeenButton } from "../../ui/Button";
 import { ManyOf, OneOf } from "../../ui/choice";
 import { day } from "../../ui/clock";
 import { DateField } from "../../ui/DateField";
@@ -119,15 +119,14 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
         )}
         <span className="flex gap-2">
           {!sold && (
-            <Button
+            <SeenButton
               kind="strong"
               data-first
-              data-seen
               disabled={sell.isPending || me.role === "trainee"}
               onClick={() => sell.mutate()}
             >
               Settle on this pair
-            </Button>
+            </SeenButton>
           )}
           {sold && fitting.state === "settled" && (
             <Button disabled={undoSale.isPending || me.role === "trainee"} onClick={() => undoSale.mutate()}>
@@ -243,15 +242,14 @@ function TakeHome({ fittingId }: { fittingId: string }) {
           onCommit={(v) => setDue(v ?? "")}
           error={book.error?.message}
         />
-        <Button
+        <SeenButton
           kind={booked ? "plain" : "strong"}
           data-book
-          data-seen
           disabled={book.isPending || fitting.state === "returned"}
           onClick={() => book.mutate()}
         >
           {booked ? "Move it" : "Book the follow-up"}
-        </Button>
+        </SeenButton>
         {booked && <span className="pb-2.5">Booked for {day(booked)}.</span>}
       </span>
     </div>
