@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.driver import new_athlete, pick, saved, to_station
 from tests.browser.shots import fitting_of
-from tests.browser.test_views import axe
+from tests.browser.sizes import axe
 from tests.made import gauge_paths
 from tests.running import Web
 

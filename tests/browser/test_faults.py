@@ -12,6 +12,7 @@ from playwright.sync_api import Browser, Page, expect
 from kalon.host.postgres import LocalServer
 from tests.api.calls import PASSWORDS, pulled, ready_to_pull, signed_in
 from tests.browser.driver import VIEW, new_athlete, saved, sign_in
+from tests.browser.sizes import found_at_every_size
 from tests.running import Web, database_server, demo_database, web
 
 pytestmark = pytest.mark.browser
@@ -132,6 +133,7 @@ def test_the_second_fitter_is_told_and_chooses(
     dialog = two.get_by_role("dialog")
     expect(dialog).to_contain_text("Ilse Varn put 261")
     expect(dialog).to_contain_text("You put 266")
+    assert found_at_every_size(two, scrolls_sideways=True) == []
     two.unroute("**/api/fittings/*")
     dialog.get_by_role("button", name=button).click()
     saved(two)

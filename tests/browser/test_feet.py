@@ -13,7 +13,7 @@ from playwright.sync_api import Page, expect
 from kalon.devices.foot import sample_pair
 from kalon.devices.practice import make
 from tests.browser.driver import new_athlete, saved
-from tests.browser.test_views import axe
+from tests.browser.sizes import axe
 from tests.running import Web
 from tests.spoilt import good
 

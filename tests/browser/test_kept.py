@@ -20,6 +20,7 @@ from kalon.api.app import DIST
 from kalon.devices.practice import make
 from tests.api.calls import PASSWORDS, new_athlete, new_fitting, patch, pulled, ready_to_pull, signed_in
 from tests.browser.driver import saved, sign_in
+from tests.browser.sizes import found_at_every_size
 from tests.running import Web, web
 
 pytestmark = pytest.mark.browser
@@ -427,6 +428,7 @@ def test_an_ended_session_asks_by_itself_and_closes_though_something_is_refused(
     page.context.clear_cookies()
     dialog = page.get_by_role("dialog", name="Please sign in again")
     expect(dialog).to_be_visible(timeout=30_000)  # the fitting is asked for every 15 s
+    assert found_at_every_size(page, scrolls_sideways=True) == []
     dialog.get_by_label("Sign-in name").fill("ilse")
     dialog.get_by_label("Password").fill(PASSWORDS["ilse"])
     dialog.get_by_role("button", name="Sign in").click()
