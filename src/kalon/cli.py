@@ -306,6 +306,7 @@ def shots(_: argparse.Namespace) -> None:
 
 BENCHES = {
     "feet": "how near measuring comes, and how fast",
+    "calibration": "whether a stated chance comes true that often",
     "large": "database time of each page in a shop of 20,000 athletes",
     "start": "how long a start takes",
     "hand": "typing and changing answers on a busy machine",

@@ -172,6 +172,16 @@ def test_judging_blind_hides_maker_name_and_price(page: Page, running: Web) -> N
     expect(page.locator("main")).to_contain_text("Shoe 1")
 
 
+def test_what_may_be_hoped_is_said_in_words_and_in_numbers_on_demand(page: Page, running: Web) -> None:
+    SHOTS["pull"](page, running.url)
+    listed = page.get_by_role("region", name="Shoes in order").get_by_role("listitem")
+    expect(listed.first).to_contain_text(re.compile("should fit|worth trying|a gamble|will not fit"))
+    numbers = page.get_by_text(re.compile("in 100 that every zone ends where it is wanted"))
+    expect(numbers).to_be_hidden()
+    page.locator("main").get_by_text("Numbers", exact=True).click()
+    expect(numbers).to_be_visible()
+
+
 @pytest.mark.parametrize("wait_s", [0, 1.5])
 def test_commands_typed_ahead_find_an_athlete(page: Page, wait_s: float) -> None:
     page.route("**/api/athletes?*", lambda route: (time.sleep(wait_s), route.continue_()))

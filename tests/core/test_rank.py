@@ -7,6 +7,8 @@ from typing import Any
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from kalon.core.fit.foot import foot_to_fit
 from kalon.core.fit.size import ShoeSize, SizeRecommendIn, recommend_for
@@ -75,17 +77,51 @@ def test_order_on_the_shelf_does_not_matter() -> None:
 
 
 def test_costs_and_helps_say_the_amount() -> None:
-    part, helps, costs = judge(HEAVY, SPEC)
-    assert part < judge(GOOD, SPEC)[0]
-    assert any("80 g above 160–250" in c.text for c in costs)
-    assert any(h.text == "Plate: artificial grass." for h in helps)
+    heavy, good = judge(HEAVY, SPEC), judge(GOOD, SPEC)
+    assert heavy.share and good.share and heavy.share < good.share
+    assert any("80 g above 160–250" in c.text for c in heavy.costs)
+    assert any(h.text == "Plate: artificial grass." for h in heavy.helps)
 
 
-def test_what_is_not_known_costs() -> None:
-    bare = replace(GOOD, properties={})
-    part, _, costs = judge(bare, SPEC)
-    assert part < judge(GOOD, SPEC)[0]
-    assert any("not known" in c.text for c in costs)
+KNOWN = {**GOOD.properties, **GOOD.choices}
+
+
+@given(st.sets(st.sampled_from(sorted(KNOWN))))
+def test_what_is_not_known_leaves_the_total(forgotten: set[str]) -> None:
+    """Forgetting what is as wanted never helps nor costs; forgetting what is off never costs."""
+    bare = replace(
+        GOOD,
+        properties={k: v for k, v in GOOD.properties.items() if k not in forgotten},
+        choices={k: v for k, v in GOOD.choices.items() if k not in forgotten},
+    )
+    off = replace(bare, properties=dict.fromkeys(bare.properties, 9999.0))
+    met, whole, worst = judge(bare, SPEC), judge(GOOD, SPEC), judge(off, SPEC)
+    assert met.known <= whole.known
+    assert len(met.unknown) == len(whole.unknown) + len(forgotten)
+    assert not any("not known" in c.text for c in met.costs)
+    if met.share is None:
+        assert met.known == 0
+    else:
+        assert worst.share is not None and worst.share <= met.share <= 1
+
+
+def test_nothing_known_is_neither_right_nor_wrong() -> None:
+    nothing = replace(GOOD, id="nothing", properties={}, choices={})
+    wrong = replace(GOOD, id="wrong", properties=dict.fromkeys(GOOD.properties, 9999.0), choices={"upper": "knit"})
+    found = ranked([nothing, wrong, GOOD])
+    assert [p.shoe_id for p in found.places] == ["good", "nothing", "wrong"]
+    place = found.places[1]
+    assert place.spec is None
+    assert place.known == 0
+    assert place.unknown
+
+
+def test_a_veto_on_what_is_not_known_asks_for_it() -> None:
+    unseen = replace(GOOD, id="unseen", choices={"closure": "laces"})
+    found = ranked([unseen, BLADE])
+    assert [p.shoe_id for p in found.places] == ["unseen"]
+    assert any(a.startswith("Plate not known: look before pulling.") and "blades" in a for a in found.places[0].asks)
+    assert ranked([GOOD]).places[0].asks == []
 
 
 @pytest.mark.parametrize(("value", "part"), [(10, 1), (20, 1), (15, 1), (5, 0.5), (25, 0.5), (0, 0), (40, 0)])
@@ -102,10 +138,10 @@ def test_leather_is_judged_by_its_own_band_and_as_the_size_station_does() -> Non
             ShoeSize(label=b, length_mm=r[0], ball_girth_mm=r[1], instep_girth_mm=r[2], heel_width_mm=r[3])
             for b, r in zip(lines.label[:3], lines.inner[:3], strict=True)
         ]
-        given = SizeRecommendIn(
+        wanted = SizeRecommendIn(
             feet=FEET, target=fit_target(SPEC, shoe.upper), upper=shoe.upper, build="plate", sizes=sizes
         )
-        chances = [s.chance for s in recommend_for(FOOT, given).sizes]
+        chances = [s.chance for s in recommend_for(FOOT, wanted).sizes]
         assert found.joint[index * 3 : index * 3 + 3] == pytest.approx(chances)
 
 
@@ -117,3 +153,22 @@ def test_an_empty_shelf_ranks_nothing() -> None:
 def test_ties_are_broken_by_name() -> None:
     twin = replace(GOOD, id="a-twin")
     assert [p.shoe_id for p in ranked([GOOD, twin]).places] == ["a-twin", "good"]
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_weighing_the_nearest_sizes_finds_what_weighing_all_finds(seed: int) -> None:
+    """Random runs of thirteen sizes: the best of the three weighed is the best of all, or as good as it."""
+    rng = np.random.default_rng(seed)
+    uppers = ("synthetic", "leather_unlined", "knit", "leather_lined")
+    shoes = [replace(GOOD, id=f"s{i}", upper=uppers[i % 4]) for i in range(120)]
+    lengths = np.arange(255, 298, 10 / 3)[:, None]
+    inner = np.concatenate(
+        [lengths * np.array([1, 0.9, 0.915, 0.2385]) * (1 + rng.normal(size=4) * 0.025) for _ in shoes]
+    )
+    many = len(lengths)
+    lines = Shelf(np.repeat(np.arange(len(shoes)), many), np.tile(np.arange(many, dtype=float), len(shoes)), inner,
+                  [str(i) for i in range(len(inner))])  # fmt: skip
+    whole = shelf_gaps(shoes, lines, SPEC, FOOT).quality.reshape(len(shoes), many)
+    for place in rank(shoes, lines, SPEC, FOOT).places:
+        best = whole[int(place.shoe_id[1:])].max()
+        assert place.fit == pytest.approx(best, abs=0.01)

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from kalon.core.fit.foot import foot_to_fit
 from kalon.core.fit.size import (
+    SHOE_SIGMA_MM,
     TIGHT_SPAN_MM,
     FitTarget,
     RoomBand,
@@ -22,7 +23,7 @@ from kalon.core.fit.size import (
     gaps,
     size_recommend,
 )
-from kalon.core.fit.stretch import capacity_mm, give_of
+from kalon.core.fit.stretch import CAPACITY_SPREAD, capacity_mm, give_of, settled_stretch
 from tests.made import FEET
 
 TARGET = FitTarget(
@@ -58,7 +59,7 @@ def recommend(labels: list[float] | None = None, **more: Any) -> Any:
 
 def test_the_recommended_size_is_the_likeliest_and_said() -> None:
     found = recommend()
-    best = max(found.sizes, key=lambda s: s.chance)
+    best = max(found.sizes, key=lambda s: s.quality or 0)
     assert found.recommended == best.label
     assert f"{best.label:g}" in found.reason
     zone = next(z for z in best.zones if z.zone == "length")
@@ -121,9 +122,12 @@ def test_chance_matches_a_simulation() -> None:
     cap = capacities(np.array([give.length_mm]), np.array([give.girth_pct]), inner)
     found = gaps(foot.larger, foot.sigma, inner, cap, wanted)
     rng = np.random.default_rng(7)
-    draws = found.settled[0] + rng.normal(size=(100_000, 4)) * found.sigma[0]
-    inside = ((draws >= wanted.low) & (draws <= wanted.high)).all(axis=1).mean()
+    n = 100_000
+    new = inner - foot.larger + rng.normal(size=(n, 4)) * np.sqrt(foot.sigma**2 + SHOE_SIGMA_MM**2)
+    settled = new + settled_stretch(-new, cap * (1 + CAPACITY_SPREAD * rng.normal(size=(n, 4))))
+    inside = ((settled >= wanted.low) & (settled <= wanted.high)).all(axis=1).mean()
     assert found.joint[0] == pytest.approx(inside, abs=0.01)
+    assert found.sigma[0] == pytest.approx(settled.std(axis=0), rel=0.02)
 
 
 def test_capacities_agree_with_the_single_zone_formula() -> None:
@@ -148,12 +152,14 @@ def test_words_follow_the_gap(zone: int) -> None:
 
 def test_a_band_judged_new_ignores_later_stretch() -> None:
     wanted = TARGET.band()
-    new_band = WantedBand(wanted.low, wanted.high, length_when_new=True)
+    snug = WantedBand(np.array([-3, *wanted.low[1:]]), np.array([0, *wanted.high[1:]]))
+    new_band = WantedBand(snug.low, snug.high, length_when_new=True)
     foot = np.array([275.0, 249.0, 254.0, 66.0])
     inner = np.array([[270.0, 247.0, 252.0, 65.5]])
     cap = np.array([[8.5, 12.0, 12.0, 1.6]])
     sigma = np.ones(4)
-    assert gaps(foot, sigma, inner, cap, new_band).chance[0, 0] < gaps(foot, sigma, inner, cap, wanted).chance[0, 0]
+    as_new, as_settled = (gaps(foot, sigma, inner, cap, band).worth[0, 0] for band in (new_band, snug))
+    assert as_new < as_settled
 
 
 def test_the_verdict_tells_what_changes() -> None:

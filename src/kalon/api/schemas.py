@@ -17,7 +17,7 @@ from ..core.feet.measures import Reading
 from ..core.feet.pressure import Zone
 from ..core.feet.said import Said
 from ..core.fit.foot import Swelling
-from ..core.fit.size import SizeFit, SizeRecommendOut
+from ..core.fit.size import Hope, SizeFit, SizeRecommendOut
 from ..core.house import House, TaxOn
 from ..core.match.rank import Point
 from ..core.parts import ReturnPart, SettlePart, SpecPart, TrialPart
@@ -629,8 +629,13 @@ class PlaceOut(Wire):
     pair: PairOut
     score: float
     fit: float
+    hope: Hope
+    doubt: str
     chance: float
-    spec: float
+    spec: float | None
+    known: float
+    unknown: list[str]
+    asks: list[str]
     helps: list[Point]
     costs: list[Point]
     lift: str | None

@@ -75,7 +75,7 @@ def shoe_fit(cx: Cx, fitting_id: UUID, model_id: UUID, width: str) -> ShoeFit:
     on = bench.load(cx, fitting_id)
     rows = stock.run_of(cx, model_id, width)
     found = bench.sizes_of(on, rows)
-    wanted = found.recommended or max(found.sizes, key=lambda s: s.chance).label
+    wanted = found.recommended or max(found.sizes, key=lambda s: s.quality or 0.0).label
     return ShoeFit(
         pair=pair_out(next(r for r in rows if r["eu_label"] == wanted), on.now.currency),
         lines=[SizeLine(label=r["eu_label"], **{n: r[n] for n in SizeLine.model_fields if n != "label"}) for r in rows],

@@ -244,7 +244,7 @@ def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
             ready_share=on.keeps["breakin.ready_share"],
         )
     )
-    _, _, costs = judge(shoe, on.spec)
+    costs = judge(shoe, on.spec).costs
     labels = size_convert(SizeConvertIn(system="eu", label=row["eu_label"])).nearest
     return Preview(
         row=row | {"currency": on.now.currency},

@@ -2500,10 +2500,23 @@ export interface components {
             score: number;
             /** Fit */
             fit: number;
+            /**
+             * Hope
+             * @enum {string}
+             */
+            hope: "should_fit" | "worth_trying" | "gamble" | "will_not_fit";
+            /** Doubt */
+            doubt: string;
             /** Chance */
             chance: number;
             /** Spec */
-            spec: number;
+            spec: number | null;
+            /** Known */
+            known: number;
+            /** Unknown */
+            unknown: string[];
+            /** Asks */
+            asks: string[];
             /** Helps */
             helps: components["schemas"]["Point"][];
             /** Costs */
@@ -3215,7 +3228,7 @@ export interface components {
         };
         /**
          * SizeFit
-         * @description One size: its zones, the joint chance, and what it is like.
+         * @description One size: its zones, the joint chance, what it is like, and what may be hoped of it; the zone in doubt.
          */
         SizeFit: {
             /** Label */
@@ -3226,6 +3239,15 @@ export interface components {
             zones: components["schemas"]["ZoneFit"][];
             /** Verdict */
             verdict: string;
+            /** Quality */
+            quality?: number | null;
+            /** Hope */
+            hope?: ("should_fit" | "worth_trying" | "gamble" | "will_not_fit") | null;
+            /**
+             * Doubt
+             * @default
+             */
+            doubt: string;
         };
         /**
          * SizeLine
@@ -3892,6 +3914,8 @@ export interface components {
             settled: "slack" | "snug" | "tight" | "too_tight";
             /** Chance */
             chance: number;
+            /** Worth */
+            worth?: number | null;
             /** Left Mm */
             left_mm: number;
             /** Right Mm */

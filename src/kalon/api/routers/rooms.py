@@ -8,7 +8,7 @@ from uuid import UUID
 import structlog
 from fastapi import APIRouter, Query
 
-from ...core.fit.size import ZONE_NAMES
+from ...core.fit.size import HOPES, ZONE_NAMES
 from ...core.fit.trial import PINCH_NAMES, TESTS
 from ...core.rules.changes import CHOICE_NAMES, ROOM_NAMES, VALUE_WORDS
 from ...core.rules.scales import PROPERTIES, ROOM_SCALE_MM, scale
@@ -101,7 +101,7 @@ def vocabulary(desk: Anyone) -> Vocabulary:
     ]
     return Vocabulary(
         sports=sports,
-        values=VALUE_WORDS,
+        values={**VALUE_WORDS, **HOPES},
         rooms=ROOM_NAMES,
         choices=CHOICE_NAMES,
         zones={slug: name.capitalize() for slug, name in ZONE_NAMES.items()},

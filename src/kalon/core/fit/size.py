@@ -1,4 +1,4 @@
-"""Which size: the gap in every zone, new and once settled, and how likely it ends in the wanted band.
+"""Which size: the gap in every zone, new and once settled, how likely it ends in the wanted band, and in words.
 
 One array routine serves a single shoe's run of sizes and a whole stockroom alike.
 """
@@ -11,22 +11,28 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
-from scipy.special import ndtr
 
 from ..contract import Contract, Positive
 from ..feet.gauge import Feet, Sock
+from .chance import SLACK_SPAN_MM, TIGHT_SPAN_MM, settled_chance, settled_quality, settled_spread
 from .foot import FIT_ZONES, FootToFit, foot_to_fit
-from .stretch import CAPACITY_SPREAD, HEEL_SHARE, Build, Upper, give_of, settled_stretch
+from .stretch import HEEL_SHARE, Build, Upper, give_of, settled_stretch
 
 Floats = NDArray[np.float64]
 FitWord = Literal["slack", "snug", "tight", "too_tight"]
+Hope = Literal["should_fit", "worth_trying", "gamble", "will_not_fit"]
+"""What may be hoped of a size, best first."""
 
 SHOE_SIGMA_MM = np.array([1.0, 2.5, 2.5, 1.0])
 """How sure a shoe's inner measure is, one standard deviation. House default."""
-TIGHT_SPAN_MM = np.array([3.0, 8.0, 8.0, 2.5])
-"""How far below the band still counts as tight and not too tight. House default."""
-LEAST_CHANCE = 0.05
-"""Below this joint probability no size of a run is recommended. House default."""
+LEAST_QUALITY: dict[Hope, float] = {"should_fit": 0.9, "worth_trying": 0.75, "gamble": 0.5}
+"""From which quality on what may be hoped of a size; below the last it will not fit. House default."""
+HOPES: dict[Hope, str] = {
+    "should_fit": "should fit",
+    "worth_trying": "worth trying",
+    "gamble": "a gamble",
+    "will_not_fit": "will not fit",
+}
 
 
 @dataclass(frozen=True)
@@ -42,26 +48,44 @@ class WantedBand:
 
 @dataclass(frozen=True)
 class Gaps:
-    """Room per line and zone, mm, shape (n, 4); spread; probability in the band; and jointly, shape (n,)."""
+    """Room per line and zone, mm, shape (n, 4), new and settled; the settled one's spread, mm; the chance that it
+    ends in the band, and its expected worth; both over all zones, shape (n,): the chance jointly, the worth as a
+    geometric mean."""
 
     new: Floats
     settled: Floats
     sigma: Floats
     chance: Floats
     joint: Floats
+    worth: Floats
+    quality: Floats
 
 
 def gaps(foot: Floats, foot_sigma: Floats, inner: Floats, capacity: Floats, wanted: WantedBand) -> Gaps:
-    """Gaps of one foot (4,) in n shoes (n, 4). Zones count as independent, which errs to the careful side."""
+    """Gaps of one foot (4,) in n shoes (n, 4)."""
     new = inner - foot
-    stretch = settled_stretch(-new, capacity)
-    settled = new + stretch
-    sigma = np.sqrt(foot_sigma**2 + SHOE_SIGMA_MM**2 + (CAPACITY_SPREAD * stretch) ** 2)
-    judged = settled.copy()
+    settled = new + settled_stretch(-new, capacity)
+    sigma = np.sqrt(foot_sigma**2 + SHOE_SIGMA_MM**2) + np.zeros_like(new)
+    gives = capacity.copy()
     if wanted.length_when_new:
-        judged[:, 0] = new[:, 0]
-    chance = ndtr((wanted.high - judged) / sigma) - ndtr((wanted.low - judged) / sigma)
-    return Gaps(new, settled, sigma, chance, np.prod(chance, axis=1))
+        gives[:, 0] = 0.0
+    low, high = wanted.low, wanted.high
+    chance = settled_chance(new, sigma, gives, low, high)
+    worth = settled_quality(new, sigma, gives, low, high, TIGHT_SPAN_MM, SLACK_SPAN_MM)
+    return Gaps(
+        new=new,
+        settled=settled,
+        sigma=settled_spread(new, sigma, gives),
+        chance=chance,
+        joint=np.prod(chance, axis=1),
+        worth=worth,
+        quality=np.prod(worth, axis=1) ** (1 / len(FIT_ZONES)),
+    )
+
+
+def hope_of(quality: float) -> Hope:
+    """What may be hoped of a fit of this quality, 0…1."""
+    return next((hope for hope, least in LEAST_QUALITY.items() if quality >= least), "will_not_fit")
 
 
 def fit_word(gap_mm: float, low: float, high: float, zone: int) -> FitWord:
@@ -131,6 +155,8 @@ class ZoneFit(Contract):
     new: FitWord
     settled: FitWord
     chance: float
+    worth: float | None = None
+    """Expected worth of where it settles, 1 in the band; not known of what was settled before it was computed."""
     left_mm: float
     right_mm: float
     judged_new: bool = False
@@ -138,12 +164,15 @@ class ZoneFit(Contract):
 
 
 class SizeFit(Contract):
-    """One size: its zones, the joint chance, and what it is like."""
+    """One size: its zones, the joint chance, what it is like, and what may be hoped of it; the zone in doubt."""
 
     label: float
     chance: float
     zones: list[ZoneFit]
     verdict: str
+    quality: float | None = None
+    hope: Hope | None = None
+    doubt: str = ""
 
 
 class SizeRecommendOut(Contract):
@@ -180,6 +209,22 @@ def verdict(zones: list[ZoneFit]) -> str:
     return text[0].upper() + text[1:] + "."
 
 
+def doubt_at(settled_mm: float, low: float, high: float, zone: int) -> str:
+    """What the zone in doubt may turn out to be: "may be tight at the ball"."""
+    word = "tight" if settled_mm < (low + high) / 2 else "slack"
+    return f"may be {word} at the {ZONE_NAMES[FIT_ZONES[zone]]}"
+
+
+def _doubt(zones: list[ZoneFit], hope: Hope) -> str:
+    if hope == "should_fit":
+        return ""
+    i, worst = min(enumerate(zones), key=lambda z: z[1].worth or 0.0)
+    judged = worst.new_mm if worst.judged_new else worst.settled_mm
+    if hope == "will_not_fit" and worst.settled != "snug":
+        return f"is {WORDS[worst.settled]} at the {ZONE_NAMES[worst.zone]}"
+    return doubt_at(judged, worst.low_mm, worst.high_mm, i)
+
+
 def gives_most(size: SizeFit) -> ZoneFit:
     """The zone with the most predicted stretch: the one a break-in is for."""
     return max(size.zones, key=lambda z: z.settled_mm - z.new_mm)
@@ -203,12 +248,18 @@ def zone_fits(foot: FootToFit, row: int, result: Gaps, inner: Floats, wanted: Wa
                 new=fit_word(new, low, high, i),
                 settled=fit_word(new if i == 0 and wanted.length_when_new else settled, low, high, i),
                 chance=float(result.chance[row, i]),
+                worth=float(result.worth[row, i]),
                 left_mm=float(inner[row, i] - foot.sides["left"][i]),
                 right_mm=float(inner[row, i] - foot.sides["right"][i]),
                 judged_new=i == 0 and wanted.length_when_new,
             )
         )
     return found
+
+
+def said_of(size: SizeFit) -> str:
+    """What may be hoped of a size, in a sentence: "worth trying, may be tight at the ball."."""
+    return f"{HOPES[size.hope]}{f', {size.doubt}' if size.doubt else ''}." if size.hope else ""
 
 
 def recommend_for(foot: FootToFit, given: SizeRecommendIn) -> SizeRecommendOut:
@@ -223,19 +274,31 @@ def recommend_for(foot: FootToFit, given: SizeRecommendIn) -> SizeRecommendOut:
     fits = []
     for row, size in enumerate(sizes):
         zones = zone_fits(foot, row, result, inner, wanted)
-        fits.append(SizeFit(label=size.label, chance=float(result.joint[row]), zones=zones, verdict=verdict(zones)))
-    best = max(range(len(fits)), key=lambda r: fits[r].chance)
-    chance = fits[best].chance
-    if chance < LEAST_CHANCE:
-        worst = min(fits[best].zones, key=lambda z: z.chance)
+        hope = hope_of(float(result.quality[row]))
+        fits.append(
+            SizeFit(
+                label=size.label,
+                chance=float(result.joint[row]),
+                zones=zones,
+                verdict=verdict(zones),
+                quality=float(result.quality[row]),
+                hope=hope,
+                doubt=_doubt(zones, hope),
+            )
+        )
+    best = fits[int(np.argmax(result.quality))]
+    none = best.hope == "will_not_fit"
+    if none:
+        worst = min(best.zones, key=lambda z: z.worth or 0.0)
+        judged = worst.new_mm if worst.judged_new else worst.settled_mm
         reason = (
-            f"None of these: the nearest, {fits[best].label:g}, is {WORDS[worst.settled]} at the "
-            f"{ZONE_NAMES[worst.zone]} ({worst.settled_mm:+.0f} mm, wanted {worst.low_mm:g} to {worst.high_mm:g})."
+            f"None of these: the nearest, {best.label:g}, {best.doubt} "
+            f"({judged:+.0f} mm, wanted {worst.low_mm:g} to {worst.high_mm:g})."
         )
     else:
-        reason = f"{fits[best].label:g}: {chance * 100:.0f} in 100 that every zone ends where it is wanted."
+        reason = f"{best.label:g}: {said_of(best)}"
     return SizeRecommendOut(
-        recommended=fits[best].label if chance >= LEAST_CHANCE else None,
+        recommended=None if none else best.label,
         reason=reason,
         sizes=fits,
         t80_h=give.tau_h * float(np.log(5)),

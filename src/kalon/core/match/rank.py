@@ -3,24 +3,45 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..contract import Contract
+from ..fit.chance import SLACK_SPAN_MM, TIGHT_SPAN_MM
 from ..fit.foot import FIT_ZONES, FootToFit
-from ..fit.size import WORDS, ZONE_NAMES, FitWord, Gaps, WantedBand, capacities, fit_word, gaps
-from ..fit.stretch import Build, Upper, give_of
+from ..fit.size import (
+    HOPES,
+    LEAST_QUALITY,
+    WORDS,
+    ZONE_NAMES,
+    FitWord,
+    Gaps,
+    Hope,
+    WantedBand,
+    capacities,
+    doubt_at,
+    fit_word,
+    gaps,
+    hope_of,
+)
+from ..fit.stretch import Build, Upper, give_of, settled_stretch
 from ..house import HOUSE
+from ..rules.changes import CHOICE_NAMES, value_word
 from ..rules.engine import Spec, SpecBand
 from ..rules.scales import CHOICE_WEIGHT, scale
 from ..rules.spec import fit_target
 
-CHEAP_FROM_FIT = 0.75
-"""From here a pair counts as fitting when the cheapest that fits is wanted. House default."""
 UNASKED = 0.1
 """What a value nobody asked for is worth, of 1. House default."""
+
+
+GAPS = [f.name for f in fields(Gaps)]
+
+
+UNKNOWN = 0.5
+"""What a shoe counts for against the spec when nothing of it is known, of 1. House default."""
 
 
 @dataclass(frozen=True)
@@ -62,8 +83,16 @@ class Ranked(Contract):
     label: float
     score: float
     fit: float
+    hope: Hope
+    doubt: str
     chance: float
-    spec: float
+    spec: float | None
+    """How well what is known of it meets the spec, 0…1."""
+    known: float
+    """How much of the spec that is, 0…1."""
+    unknown: list[str]
+    asks: list[str]
+    """What has to be found out before it is pulled."""
     helps: list[Point]
     costs: list[Point]
     lift: str | None
@@ -95,19 +124,33 @@ def _amount(value: float, unit: str) -> str:
     return f"{value:g} {unit}".replace(" °", "°")
 
 
-def judge(shoe: Shoe, spec: Spec) -> tuple[float, list[Point], list[Point]]:
-    """How well a shoe meets the spec, 0…1, with what helps and what costs, weightiest first."""
+@dataclass(frozen=True)
+class Met:
+    """How well a shoe meets a spec: the share of what is known of it, 0…1 (none where nothing is), how much of the
+    spec that is, what helps and what costs, weightiest first, and the names of what isn't known."""
+
+    share: float | None
+    known: float
+    helps: list[Point]
+    costs: list[Point]
+    unknown: list[str]
+
+
+def judge(shoe: Shoe, spec: Spec) -> Met:
+    """Hold a shoe against a spec. What isn't known of it neither helps nor costs: it leaves the total."""
     helps: list[Point] = []
     costs: list[Point] = []
-    got = total = 0.0
+    unknown: list[tuple[float, str]] = []
+    got = counted = total = 0.0
     for name, band in spec.properties.items():
         drawn = scale(name, spec.sport)
         total += band.weight
         if name not in shoe.properties:
-            costs.append(Point(text=f"{drawn.name} not known.", share=band.weight))
+            unknown.append((band.weight, drawn.name))
             continue
         value = shoe.properties[name]
         part = membership(value, band, drawn.falloff)
+        counted += band.weight
         got += band.weight * part
         if part >= 1:
             helps.append(Point(text=f"{drawn.name} {_amount(value, drawn.unit)}, as wanted.", share=band.weight))
@@ -122,11 +165,15 @@ def judge(shoe: Shoe, spec: Spec) -> tuple[float, list[Point], list[Point]]:
                 )
             )
     for name, ranked in spec.choices.items():
-        weight = counted.weight if (counted := spec.choice_weights.get(name)) else CHOICE_WEIGHT[name]
+        weight = moved.weight if (moved := spec.choice_weights.get(name)) else CHOICE_WEIGHT[name]
         total += weight
+        if name not in shoe.choices:
+            unknown.append((weight, CHOICE_NAMES[name]))
+            continue
         scores = {c.value: c.score for c in ranked}
-        value_name = shoe.choices.get(name, "none")
+        value_name = shoe.choices[name]
         part = max(scores.get(value_name, 0.0), UNASKED)
+        counted += weight
         got += weight * part
         words = value_name.replace("_", " ")
         if part >= 0.85:
@@ -138,7 +185,31 @@ def judge(shoe: Shoe, spec: Spec) -> tuple[float, list[Point], list[Point]]:
             )
     helps.sort(key=lambda p: -p.share)
     costs.sort(key=lambda p: -p.share)
-    return (got / total if total else 1.0), helps, costs
+    unknown.sort(key=lambda u: -u[0])
+    return Met(
+        share=got / counted if counted else None if total else 1.0,
+        known=counted / total if total else 1.0,
+        helps=helps,
+        costs=costs,
+        unknown=[name for _, name in unknown],
+    )
+
+
+def to_ask(shoe: Shoe, spec: Spec) -> list[str]:
+    """What has to be found out before a shoe is pulled: choices not known of it that a veto could rule out."""
+    out: dict[str, list[str]] = {}
+    for veto in spec.vetoes:
+        if veto.name not in shoe.choices:
+            out.setdefault(veto.name, []).append(value_word(veto.value).lower())
+    return [
+        f"{CHOICE_NAMES[name]} not known: look before pulling. {_listed(values)} would be out."
+        for name, values in out.items()
+    ]
+
+
+def _listed(values: list[str]) -> str:
+    text = ", ".join(dict.fromkeys(values))
+    return text[0].upper() + text[1:]
 
 
 def veto_of(shoe: Shoe, spec: Spec) -> Ruled | None:
@@ -149,31 +220,64 @@ def veto_of(shoe: Shoe, spec: Spec) -> Ruled | None:
     return None
 
 
-def shelf_gaps(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> Gaps:
-    """Gaps of every line on the shelf; shoes of different uppers are judged against their own bands."""
+TRIED_SIZES = 3
+"""How many sizes of a shoe are weighed in full: those whose expected room lies nearest to the wanted."""
+
+
+@dataclass(frozen=True)
+class _Lines:
+    """What the gaps of a shelf need, by line: capacity and band, mm (n, 4), and whether length is judged new (n,)."""
+
+    capacity: NDArray[np.float64]
+    low: NDArray[np.float64]
+    high: NDArray[np.float64]
+    when_new: NDArray[np.bool_]
+
+
+def _lines(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec) -> _Lines:
+    """Shoes of different uppers give differently and are judged against their own bands."""
     give = [give_of(s.upper, s.build) for s in shoes]
     free = np.array([1 - s.reinforced for s in shoes])
     length = np.array([g.length_mm for g in give]) * free
     girth = np.array([g.girth_pct for g in give]) * free
-    capacity = capacities(length[shelf.shoe], girth[shelf.shoe], shelf.inner)
-    targets = [fit_target(spec, s.upper).band() for s in shoes]
+    of_upper = {s.upper: fit_target(spec, s.upper).band() for s in shoes}
+    targets = [of_upper[s.upper] for s in shoes]
+    return _Lines(
+        capacity=capacities(length[shelf.shoe], girth[shelf.shoe], shelf.inner),
+        low=np.stack([t.low for t in targets])[shelf.shoe],
+        high=np.stack([t.high for t in targets])[shelf.shoe],
+        when_new=np.array([t.length_when_new for t in targets])[shelf.shoe],
+    )
+
+
+def nearest_lines(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> NDArray[np.intp]:
+    """The rows of the few lines of each shoe whose expected room lies nearest to the wanted, shoe by shoe."""
+    lines = _lines(shoes, shelf, spec)
+    new = shelf.inner - foot.larger
+    judged = new + settled_stretch(-new, lines.capacity)
+    judged[lines.when_new, 0] = new[lines.when_new, 0]
+    outside = np.maximum((lines.low - judged) / TIGHT_SPAN_MM, (judged - lines.high) / SLACK_SPAN_MM)
+    middle = np.abs(judged - (lines.low + lines.high) / 2) / (lines.high - lines.low + 1)
+    far = np.sum(np.maximum(outside, 0.0) ** 2, axis=1) + 0.01 * np.sum(middle**2, axis=1)
+    order = np.lexsort((far, shelf.shoe))
+    of = shelf.shoe[order]
+    place = np.arange(len(of)) - np.searchsorted(of, of, side="left")
+    return order[place < TRIED_SIZES]
+
+
+def shelf_gaps(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> Gaps:
+    """Gaps of every line on the shelf."""
+    lines = _lines(shoes, shelf, spec)
     shape = (len(shelf.shoe), len(FIT_ZONES))
-    found = Gaps(np.empty(shape), np.empty(shape), np.empty(shape), np.empty(shape), np.empty(shape[0]))
+    found = Gaps(*(np.empty(shape[:1] if name in ("joint", "quality") else shape) for name in GAPS))
     for when_new in (False, True):
-        of_kind = np.array([t.length_when_new == when_new for t in targets])[shelf.shoe]
+        of_kind = lines.when_new == when_new
         if not of_kind.any():
             continue
-        index = shelf.shoe[of_kind]
-        wanted = type(targets[0])(
-            np.stack([t.low for t in targets])[index], np.stack([t.high for t in targets])[index], when_new
-        )
-        part = gaps(foot.larger, foot.sigma, shelf.inner[of_kind], capacity[of_kind], wanted)
-        for whole, piece in zip(
-            (found.new, found.settled, found.sigma, found.chance, found.joint),
-            (part.new, part.settled, part.sigma, part.chance, part.joint),
-            strict=True,
-        ):
-            whole[of_kind] = piece
+        wanted = WantedBand(lines.low[of_kind], lines.high[of_kind], when_new)
+        part = gaps(foot.larger, foot.sigma, shelf.inner[of_kind], lines.capacity[of_kind], wanted)
+        for name in GAPS:
+            getattr(found, name)[of_kind] = getattr(part, name)
     return found
 
 
@@ -185,7 +289,7 @@ def rank(
     fit_power: float | None = None,
     cheapest: bool = False,
 ) -> Ranking:
-    """Places of all shoes on the shelf. Fit is the likeliest size's joint chance, as a mean per zone.
+    """Places of all shoes on the shelf. Fit is the quality of the size that promises most.
 
     `fit_power` is how much fit counts against the spec (the house's when not said); `cheapest` puts those that fit
     in order of price, the rest after them.
@@ -195,33 +299,42 @@ def rank(
     out = {v.shoe_id for v in vetoed}
     if not len(shelf.shoe):
         return Ranking(places=[], vetoed=vetoed)
-    result = shelf_gaps(shoes, shelf, spec, foot)
-    order = np.lexsort((-result.joint, shelf.shoe))
-    first = order[np.unique(shelf.shoe[order], return_index=True)[1]]
+    near = nearest_lines(shoes, shelf, spec, foot)
+    weighed = Shelf(shelf.shoe[near], shelf.label[near], shelf.inner[near], [shelf.line_ids[row] for row in near])
+    result = shelf_gaps(shoes, weighed, spec, foot)
+    order = np.lexsort((-result.quality, weighed.shoe))
+    first = order[np.unique(weighed.shoe[order], return_index=True)[1]]
     places = []
     for row in first:
-        shoe = shoes[shelf.shoe[row]]
+        shoe = shoes[weighed.shoe[row]]
         if shoe.id in out:
             continue
-        chance = float(result.joint[row])
-        fit = chance ** (1 / len(FIT_ZONES))
-        meets, helps, costs = judge(shoe, spec)
-        score = fit**power * meets ** (1 - power)
+        fit = float(result.quality[row])
+        met = judge(shoe, spec)
+        helps, costs = met.helps, met.costs
+        score = fit**power * (UNKNOWN if met.share is None else met.share) ** (1 - power)
         target = fit_target(spec, shoe.upper).band()
         word, zone = _worst(result, int(row), target)
+        hope = hope_of(fit)
+        doubt = "" if hope == "should_fit" else _doubt(result, int(row), target)
         where = "snug in every zone" if word == "snug" else f"{WORDS[word]} at the {ZONE_NAMES[FIT_ZONES[zone]]}"
-        text = f"Fit in EU {float(shelf.label[row]):g}: {where}, {chance * 100:.0f} in 100 as wanted."
-        points = helps if word == "snug" else costs
-        points.insert(0, Point(text=text, share=fit if word == "snug" else 1 - fit))
+        text = f"Fit in EU {float(weighed.label[row]):g}: {HOPES[hope]}, {doubt or where}."
+        points = helps if hope == "should_fit" else costs
+        points.insert(0, Point(text=text, share=fit if hope == "should_fit" else 1 - fit))
         places.append(
             Ranked(
                 shoe_id=shoe.id,
-                line_id=str(shelf.line_ids[row]),
-                label=float(shelf.label[row]),
+                line_id=str(weighed.line_ids[row]),
+                label=float(weighed.label[row]),
                 score=round(score, 4),
                 fit=round(fit, 4),
-                chance=round(chance, 4),
-                spec=round(meets, 4),
+                hope=hope,
+                doubt=doubt,
+                chance=round(float(result.joint[row]), 4),
+                spec=None if met.share is None else round(met.share, 4),
+                known=round(met.known, 4),
+                unknown=met.unknown,
+                asks=to_ask(shoe, spec),
                 helps=helps[:4],
                 costs=costs[:4],
                 lift=_lift(word, zone, fit, costs),
@@ -230,14 +343,22 @@ def rank(
     price = {shoe.id: shoe.price_minor for shoe in shoes}
     places.sort(key=lambda p: (-p.score, p.shoe_id))
     if cheapest:
-        places.sort(key=lambda p: (p.fit < CHEAP_FROM_FIT, price[p.shoe_id] if p.fit >= CHEAP_FROM_FIT else 0))
+        fits = {p.shoe_id: p.hope == "should_fit" for p in places}
+        places.sort(key=lambda p: (not fits[p.shoe_id], price[p.shoe_id] if fits[p.shoe_id] else 0))
     return Ranking(places=places, vetoed=vetoed)
+
+
+def _doubt(result: Gaps, row: int, target: WantedBand) -> str:
+    """The zone of a line that may disappoint most, and how."""
+    zone = int(np.argmin(result.worth[row]))
+    judged = result.new if zone == 0 and target.length_when_new else result.settled
+    return doubt_at(float(judged[row, zone]), float(target.low[zone]), float(target.high[zone]), zone)
 
 
 def _worst(result: Gaps, row: int, target: WantedBand) -> tuple[FitWord, int]:
     """The likeliest trouble of a line: the word and zone furthest from wanted, snug when all are."""
-    found: tuple[FitWord, int] = ("snug", int(np.argmin(result.chance[row])))
-    for zone in map(int, np.argsort(result.chance[row])):
+    found: tuple[FitWord, int] = ("snug", int(np.argmin(result.worth[row])))
+    for zone in map(int, np.argsort(result.worth[row])):
         judged = result.new if zone == 0 and target.length_when_new else result.settled
         word = fit_word(float(judged[row, zone]), float(target.low[zone]), float(target.high[zone]), zone)
         if word != "snug":
@@ -247,7 +368,7 @@ def _worst(result: Gaps, row: int, target: WantedBand) -> tuple[FitWord, int]:
 
 def _lift(word: str, zone: int, fit: float, costs: list[Point]) -> str | None:
     """The one change that would lift this shoe most."""
-    if word != "snug" and fit < 0.75:
+    if word != "snug" and fit < LEAST_QUALITY["should_fit"]:
         more = "less" if word == "slack" else "more"
         return f"A width or size with {more} room at the {ZONE_NAMES[FIT_ZONES[zone]]} would lift it most."
     return f"Without this it would stand higher: {costs[0].text}" if costs else None

@@ -8,6 +8,7 @@ import { useSizeWord } from "../../api/house";
 import { whenSaved } from "../../api/outbox";
 import { useVocabulary } from "../../api/vocabulary";
 import { FootInShoe } from "../../benches/FootInShoe";
+import { HopeWithNumbers, useHope } from "../../drawing/Hope";
 import { FitSwatch, GapScale } from "../../drawing/kit";
 import { useKeys } from "../../shell/keys";
 import { Announced } from "../../ui/Announced";
@@ -24,6 +25,7 @@ export default function Pull() {
   const version = fitting.parts.brief.version + fitting.parts.feet.version + fitting.parts.spec.version;
   const [shown, setShown] = useState<{ model: string; width: Pair["width"] } | null>(null);
   const [blind, setBlind] = useState(false);
+  const words = useVocabulary();
   const there = useTypedThere(fitting.id);
   const list = useQuery({
     queryKey: ["of", fitting.id, "pull", version],
@@ -83,7 +85,9 @@ export default function Pull() {
                   </span>
                   <span className="text-right">
                     <span className="font-mono font-semibold">{p.pair.eu_label}</span>
-                    <span className="block text-faint text-xs">fit {Math.round(p.chance * 100)} in 100</span>
+                    <span className="block text-faint text-xs" title={p.doubt}>
+                      {words.data?.values[p.hope]}
+                    </span>
                   </span>
                 </button>
               </li>
@@ -261,6 +265,7 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
       </div>
       <GapScale zones={size.zones} names={words.data?.zones ?? {}} width={560} />
       <p data-verdict>{size.verdict}</p>
+      <HopeWithNumbers size={size} />
       <Announced text={`${name(pair)}, EU ${size.label}: ${size.verdict}`} />
     </section>
   );
@@ -274,6 +279,7 @@ function Neighbours(props: {
   lines: Schemas["SizeLine"][];
   onPick: (label: number) => void;
 }) {
+  const hope = useHope();
   const from = Math.max(Math.min(props.at - 1, props.sizes.length - 3), 0);
   return (
     <ul className="grid content-start gap-1.5 max-md:grid-cols-3">
@@ -289,7 +295,7 @@ function Neighbours(props: {
             {props.recommended === s.label && " recommended"}
             {props.lines[from + i]?.on_hand === 0 && " sold out"}
             <span className="block text-faint">
-              {Math.round(s.chance * 100)} in 100. {s.verdict}
+              {hope(s)} {s.verdict}
             </span>
           </button>
         </li>
@@ -325,8 +331,19 @@ function PullMargin({
             ))}
           </ul>
           {place.lift && <p className="mt-2 text-faint">{place.lift}</p>}
+          {place.asks.map((a) => (
+            <p key={a} className="mt-2 border-madder border-l-4 pl-2" data-ask>
+              {a}
+            </p>
+          ))}
+          {place.unknown.length > 0 && (
+            <p className="mt-2 text-faint text-sm">
+              Not known of it: {place.unknown.join(", ")}. What is known is {Math.round(place.known * 100)} in
+              100 of the spec.
+            </p>
+          )}
           <p className="mt-2 font-mono text-sm">
-            fit {place.fit.toFixed(2)} · spec {place.spec.toFixed(2)} · score {place.score.toFixed(2)}
+            fit {place.fit.toFixed(2)} · spec {place.spec?.toFixed(2) ?? "?"} · score {place.score.toFixed(2)}
           </p>
         </>
       )}

@@ -7,6 +7,7 @@ import { useStoreFitting } from "../../api/fitting";
 import { useSizeWord } from "../../api/house";
 import { whenSaved } from "../../api/outbox";
 import { useZones } from "../../api/vocabulary";
+import { HopeWithNumbers } from "../../drawing/Hope";
 import { GapScale } from "../../drawing/kit";
 import { Announced } from "../../ui/Announced";
 import { Button, SeenButton } from "../../ui/Button";
@@ -263,9 +264,7 @@ function SettleMargin({ found, passed }: { found: Schemas["SettlePreview"] | und
       {!passed && <p className="mb-3 border-madder border-l-4 pl-2">No pair has passed the trial yet.</p>}
       <Heading>This size</Heading>
       <p>{found.size.verdict}</p>
-      <p className="text-faint text-sm">
-        {Math.round(found.size.chance * 100)} in 100 that every zone ends where it is wanted.
-      </p>
+      <HopeWithNumbers size={found.size} />
       <Heading>What it gives up</Heading>
       {!found.gives_up.length && <p className="text-faint">Nothing the spec asked for.</p>}
       <ul className="space-y-1">
