@@ -164,7 +164,7 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
     ),
     "growing.room": (
         "football match surface=soft_natural growing=yes",
-        ("high toe_room_mm >= 18", "high toe_room_leather_mm >= 11"),
+        ("high toe_room_mm >= 16", "high toe_room_leather_mm >= 9"),
     ),
     "growing.measure": ("football match surface=soft_natural growing=yes", ("says",)),
     "climbing.terrain.first_shoe": (
@@ -177,7 +177,7 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
     ),
     "climbing.terrain.indoor_boulder": (
         "climbing indoor_boulder",
-        ("band downturn_deg 10 to 22", "band asymmetry_deg 8 to 18", "band toe_rubber 0.6 to 1"),
+        ("band downturn_deg 6 to 15", "band asymmetry_deg 8 to 18", "band toe_rubber 0.6 to 1"),
     ),
     "climbing.terrain.outdoor_boulder": (
         "climbing outdoor_boulder",
@@ -193,7 +193,7 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
     ),
     "climbing.terrain.gritstone": (
         "climbing gritstone",
-        ("band downturn_deg 2 to 10", "band asymmetry_deg 4 to 12", "band toe_rubber 0.3 to 0.8"),
+        ("band downturn_deg 2 to 10", "band asymmetry_deg 4 to 12", "band toe_rubber 0.1 to 0.5"),
     ),
     "climbing.terrain.sandstone_slab": (
         "climbing sandstone_slab",
@@ -229,7 +229,7 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
         "climbing indoor_general history=numbness",
         ("low toe_room_mm >= -3", "high toe_room_mm >= 1"),
     ),
-    "climbing.midsole_full": ("climbing first_shoe", ("first midsole full", "score midsole split >= 0.4")),
+    "climbing.midsole_full": ("climbing first_shoe", ("first midsole full", "score midsole split >= 0.14")),
     "climbing.midsole_split": (
         "climbing indoor_boulder",
         ("score midsole none <= 0.591", "score midsole full >= 0.182"),
@@ -242,11 +242,11 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
     "climbing.heel_hooks": ("climbing indoor_boulder", ("low heel_rubber >= 0.55", "high heel_rubber >= 1")),
     "climbing.closure_fast": (
         "climbing indoor_boulder",
-        ("first closure strap_1", "score closure slipper <= 0.864", "score closure strap_2 >= 0.636"),
+        ("score closure strap_2 >= 0.636", "score closure laces >= 0.36"),
     ),
     "climbing.closure_heel": (
         "climbing indoor_boulder school.boulder_closure=laces",
-        ("first closure laces", "score closure strap_1 >= 0.8", "score closure strap_2 >= 0.6"),
+        ("first closure laces", "score closure strap_2 >= 0.6"),
     ),
     "climbing.closure_long": (
         "climbing trad",
@@ -291,12 +291,12 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
         "climbing indoor_general toe_strength=strong",
         ("first midsole split", "score midsole none >= 0.5"),
     ),
-    "climbing.toe_hooks": ("climbing indoor_boulder", ("score closure slipper >= 0.864",)),
+    "climbing.toe_hooks": ("climbing indoor_boulder", ("score closure slipper >= 0.54",)),
     "climbing.smears_not_hooked": ("climbing gritstone", ("weight downturn_deg >= 1.4",)),
     "climbing.soft_rounds": ("climbing indoor_boulder", ("score midsole none >= 0.591",)),
     "climbing.forefoot": (
         "climbing indoor_boulder history=forefoot",
-        ("low downturn_deg <= 0", "high downturn_deg <= 12"),
+        ("low downturn_deg <= 3", "high downturn_deg <= 12"),
     ),
     "climbing.achilles": ("climbing first_shoe history=achilles", ("says",)),
     "climbing.growing": (
@@ -306,7 +306,7 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
     "climbing.slippers_loosen": ("climbing trad", ("score closure slipper <= 0.1",)),
     "climbing.full_foot": (
         "climbing first_shoe feet=high_volume",
-        ("score closure strap_3 >= 0.517", "score closure strap_2 >= 0.621"),
+        ("score closure strap_3 >= 0.4", "score closure strap_2 >= 0.48"),
     ),
     "climbing.train_old": ("climbing board", ("says",)),
     "climbing.train_same": (
@@ -395,68 +395,74 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
     "lifting.heel_pain": ("lifting mixed_training history=heel_pain", ("low cushion >= 2.5", "high cushion >= 5.5")),
     "lifting.splay": ("lifting general_strength feet=high_volume", ("high ball_room_mm >= 8",)),
     "cycling.ride.road_race": (
-        "cycling road_race pedal=flat",
+        "cycling road_race pedal=undecided",
         ("band bend_n_mm_per_deg 2800 to 6000", "band mass_g 200 to 300", "first sole flat_dense"),
     ),
     "cycling.ride.road_fast": (
-        "cycling road_fast pedal=flat",
+        "cycling road_fast pedal=undecided",
         ("band bend_n_mm_per_deg 1500 to 4500", "band mass_g 220 to 320", "first sole flat_dense"),
     ),
     "cycling.ride.town": (
-        "cycling town pedal=flat",
+        "cycling town pedal=undecided",
         ("band bend_n_mm_per_deg 100 to 900", "band mass_g 260 to 420", "score sole flat_dense >= 0.4"),
     ),
     "cycling.ride.commute": (
-        "cycling commute pedal=flat",
+        "cycling commute pedal=undecided",
         ("band bend_n_mm_per_deg 300 to 1500", "band mass_g 260 to 420", "score sole lug >= 0.769"),
     ),
     "cycling.ride.gravel": (
-        "cycling gravel pedal=flat",
+        "cycling gravel pedal=undecided",
         ("band bend_n_mm_per_deg 1000 to 3500", "band mass_g 260 to 380", "first sole lug"),
     ),
     "cycling.ride.cyclocross": (
-        "cycling cyclocross pedal=flat",
+        "cycling cyclocross pedal=undecided",
         ("band bend_n_mm_per_deg 1500 to 4500", "band mass_g 260 to 380", "first sole lug"),
     ),
     "cycling.ride.mtb_xc": (
-        "cycling mtb_xc pedal=flat",
+        "cycling mtb_xc pedal=undecided",
         ("band bend_n_mm_per_deg 1800 to 5000", "band mass_g 260 to 380", "first sole lug"),
     ),
     "cycling.ride.mtb_trail": (
-        "cycling mtb_trail pedal=flat",
+        "cycling mtb_trail pedal=undecided",
         ("band bend_n_mm_per_deg 400 to 1800", "band mass_g 300 to 460", "score sole lug >= 0.714"),
     ),
     "cycling.ride.mtb_downhill": (
-        "cycling mtb_downhill pedal=flat",
+        "cycling mtb_downhill pedal=undecided",
         ("band bend_n_mm_per_deg 200 to 1000", "band mass_g 320 to 500", "score sole lug >= 0.333"),
     ),
     "cycling.ride.triathlon": (
-        "cycling triathlon pedal=flat",
+        "cycling triathlon pedal=undecided",
         ("band bend_n_mm_per_deg 2000 to 5500", "band mass_g 200 to 310", "first sole flat_dense"),
     ),
     "cycling.ride.winter": (
-        "cycling winter pedal=flat",
+        "cycling winter pedal=undecided",
         ("band bend_n_mm_per_deg 700 to 3000", "band mass_g 380 to 560", "first sole lug"),
     ),
     "cycling.power": (
-        "cycling road_race pedal=flat power_w=1200",
+        "cycling road_race pedal=undecided power_w=1200",
         ("low bend_n_mm_per_deg >= 4050", "high bend_n_mm_per_deg >= 6500"),
     ),
     "cycling.stiffest": (
-        "cycling road_race pedal=flat school.cycling_stiffness=stiffest",
+        "cycling road_race pedal=undecided school.cycling_stiffness=stiffest",
         ("low bend_n_mm_per_deg >= 3600", "high bend_n_mm_per_deg >= 6500", "weight bend_n_mm_per_deg >= 1.5"),
     ),
     "cycling.brisk_far": (
-        "cycling town pedal=flat ride_km=80",
+        "cycling town pedal=undecided ride_km=80",
         ("low bend_n_mm_per_deg >= 600", "high bend_n_mm_per_deg >= 1800", "weight bend_n_mm_per_deg >= 0.8"),
     ),
     "cycling.heavy": (
-        "cycling road_race pedal=flat body_kg=95",
+        "cycling road_race pedal=undecided body_kg=95",
         ("low bend_n_mm_per_deg >= 2950", "high bend_n_mm_per_deg >= 6250"),
     ),
     "cycling.pedal.flat": (
         "cycling road_race pedal=flat",
-        ("first cleat none", "veto cleat three_bolt", "score cleat two_bolt >= 0.3"),
+        (
+            "first cleat none",
+            "veto cleat three_bolt",
+            "score cleat two_bolt >= 0.3",
+            "first sole grip_flat",
+            "high bend_n_mm_per_deg <= 1000",
+        ),
     ),
     "cycling.pedal.two_bolt": (
         "cycling road_race pedal=two_bolt",
@@ -480,51 +486,54 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
     ),
     "cycling.three_in_mud": ("cycling gravel pedal=three_bolt", ("must",)),
     "cycling.three_walked": ("cycling town pedal=three_bolt", ("says",)),
-    "cycling.walk_lugs": ("cycling town pedal=flat wet=yes", ("score sole lug >= 0.6",)),
+    "cycling.walk_lugs": ("cycling town pedal=undecided wet=yes", ("score sole lug >= 0.6",)),
     "cycling.closure": (
-        "cycling road_race pedal=flat",
+        "cycling road_race pedal=undecided",
         ("first closure dial", "score closure ratchet >= 0.8", "score closure strap_3 >= 0.7"),
     ),
     "cycling.closure_tri": (
-        "cycling triathlon pedal=flat",
+        "cycling triathlon pedal=undecided",
         ("first closure strap_1", "score closure strap_2 >= 0.722"),
     ),
-    "cycling.closure_easy": ("cycling town pedal=flat", ("first closure laces", "score closure laces_strap >= 0.75")),
+    "cycling.closure_easy": (
+        "cycling town pedal=undecided",
+        ("first closure laces", "score closure laces_strap >= 0.75"),
+    ),
     "cycling.closure_budget": (
-        "cycling road_race pedal=flat budget=80",
+        "cycling road_race pedal=undecided budget=80",
         ("first closure strap_2", "score closure strap_3 >= 1", "score closure laces >= 0.833"),
     ),
-    "cycling.laces_tuck": ("cycling road_race pedal=flat", ("says",)),
+    "cycling.laces_tuck": ("cycling town pedal=undecided", ("says",)),
     "cycling.uppers": (
-        "cycling road_race pedal=flat",
+        "cycling road_race pedal=undecided",
         ("first upper microfibre", "score upper synthetic >= 0.889", "score upper knit >= 0.556"),
     ),
-    "cycling.upper_tri": ("cycling triathlon pedal=flat", ("first upper mesh",)),
-    "cycling.upper_winter": ("cycling winter pedal=flat", ("veto upper mesh", "veto upper knit")),
-    "cycling.collar_winter": ("cycling winter pedal=flat", ("band collar_mm 95 to 150",)),
-    "cycling.collar": ("cycling road_race pedal=flat", ("band collar_mm 40 to 80",)),
-    "cycling.counter": ("cycling road_race pedal=flat", ("band heel_counter 6 to 9.5",)),
+    "cycling.upper_tri": ("cycling triathlon pedal=undecided", ("first upper mesh",)),
+    "cycling.upper_winter": ("cycling winter pedal=undecided", ("veto upper mesh", "veto upper knit")),
+    "cycling.collar_winter": ("cycling winter pedal=undecided", ("band collar_mm 95 to 150",)),
+    "cycling.collar": ("cycling road_race pedal=undecided", ("band collar_mm 40 to 80",)),
+    "cycling.counter": ("cycling road_race pedal=undecided", ("band heel_counter 6 to 9.5",)),
     "cycling.sprint_heel": (
-        "cycling road_race pedal=flat",
+        "cycling road_race pedal=undecided",
         ("low heel_counter >= 6", "high heel_counter >= 9.5", "weight heel_counter >= 0.9"),
     ),
-    "cycling.toe_room": ("cycling road_race pedal=flat", ("band toe_room_mm 5 to 10",)),
+    "cycling.toe_room": ("cycling road_race pedal=undecided", ("band toe_room_mm 5 to 10",)),
     "cycling.room": (
-        "cycling road_race pedal=flat",
+        "cycling road_race pedal=undecided",
         ("band ball_room_mm -5 to 4", "band instep_room_mm -8 to 4", "band heel_room_mm -3.5 to 1.5"),
     ),
     "cycling.long_rides": (
-        "cycling road_race pedal=flat ride_km=80",
+        "cycling road_race pedal=undecided ride_km=80",
         ("low ball_room_mm >= -3", "high ball_room_mm >= 7", "low instep_room_mm >= -7"),
     ),
     "cycling.numb": (
-        "cycling road_race pedal=flat history=forefoot",
+        "cycling road_race pedal=undecided history=forefoot",
         ("low ball_room_mm >= -3", "high ball_room_mm >= 7"),
     ),
     "cycling.cleat_place": ("cycling road_race pedal=two_bolt", ("says",)),
-    "cycling.saddle": ("cycling road_race pedal=flat present.kind=running", ("says",)),
-    "cycling.tiers": ("cycling road_race pedal=flat budget=80", ("says",)),
-    "cycling.race_rules": ("cycling road_race pedal=flat level=competitive", ("says",)),
+    "cycling.saddle": ("cycling road_race pedal=undecided present.kind=running", ("says",)),
+    "cycling.tiers": ("cycling road_race pedal=undecided budget=80", ("says",)),
+    "cycling.race_rules": ("cycling road_race pedal=undecided level=competitive", ("says",)),
     "court.game.badminton": (
         "court badminton",
         ("band twist_n_mm_per_deg 210 to 420", "band heel_counter 6 to 9", "band mass_g 230 to 310"),
@@ -562,9 +571,9 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
     "court.heel_plain": ("court volleyball", ("band heel_round_mm 1 to 8",)),
     "court.cushion": ("court badminton", ("band cushion 1.8 to 4.2",)),
     "court.jumping": ("court volleyball", ("low cushion >= 2.6", "high cushion >= 5.4", "weight cushion >= 1.4")),
-    "court.drop": ("court badminton", ("band drop_mm 2 to 9",)),
+    "court.drop": ("court badminton", ("band drop_mm 2 to 7.5",)),
     "court.drop_flat": ("court indoor_football", ("low drop_mm <= 0", "high drop_mm <= 5")),
-    "court.drop_dance": ("court dance_fitness", ("low drop_mm <= 0", "high drop_mm <= 6", "weight drop_mm >= 1")),
+    "court.drop_dance": ("court dance_fitness", ("low drop_mm <= 0.5", "high drop_mm <= 6", "weight drop_mm >= 1")),
     "court.bend": ("court badminton", ("band bend_n_mm_per_deg 90 to 280",)),
     "court.sole": (
         "court badminton",
@@ -575,7 +584,7 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
         ("veto sole spikes_full", "veto sole spikes_half", "veto sole rubber_spikes"),
     ),
     "court.no_lugs": ("court badminton", ("veto sole lug",)),
-    "court.clay": ("court badminton floor=clay", ("score sole grip_flat >= 0.9",)),
+    "court.clay": ("court tennis floor=clay", ("score sole grip_flat >= 0.9",)),
     "court.dust": ("court badminton wet=yes", ("says",)),
     "court.closure": (
         "court badminton",
@@ -600,7 +609,7 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
     "court.knee": ("court badminton history=knee", ("says",)),
     "court.heel_pain": ("court badminton history=heel_pain", ("low cushion >= 2.6", "high cushion >= 5.4", "says")),
     "court.forefoot": ("court badminton history=forefoot", ("low cushion >= 2.3", "high cushion >= 5")),
-    "court.sore_joints": ("court tennis history=back", ("low cushion >= 5.3", "high cushion >= 8")),
+    "court.sore_joints": ("court tennis history=back body_kg=60", ("low cushion >= 4.8", "high cushion >= 7.5")),
     "court.durable": ("court badminton sessions_per_week=5", ("low mass_g >= 240", "high mass_g >= 350")),
     "court.toe_room": ("court badminton", ("band toe_room_mm 7 to 12",)),
     "court.half_up": (
@@ -767,4 +776,29 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
     "ice.bunion": ("ice hockey feet=odd", ("low ball_room_mm >= -5", "high ball_room_mm >= 4.5")),
     "ice.rules": ("ice hockey level=competitive", ("says",)),
     "ice.cold_numb": ("ice hockey history=numbness", ("low instep_room_mm >= -8", "high instep_room_mm >= 5")),
+    "cycling.three_carried": (
+        "cycling town pedal=three_bolt",
+        ("veto sole grip_flat", "low bend_n_mm_per_deg >= 900"),
+    ),
+    "cycling.high_arch": (
+        "cycling road_fast pedal=three_bolt feet=high_arch",
+        ("says", "high instep_room_mm >= 5.5"),
+    ),
+    "cycling.bunion": ("cycling road_fast pedal=three_bolt feet=odd", ("high ball_room_mm >= 6",)),
+    "lifting.ankle_work": ("lifting powerlifting_squat dorsiflexion_deg=12", ("says",)),
+    "lifting.stiff_ankle": ("lifting mixed_training dorsiflexion_deg=25", ("says",)),
+    "lifting.deadlift_flat": ("lifting deadlift school.squat_heel=raised", ("says",)),
+    "lifting.bunion": ("lifting deadlift feet=odd", ("high ball_room_mm >= 7",)),
+    "climbing.tight_refused": (
+        "climbing indoor_boulder school.climbing_fit=performance_tight growing=yes",
+        ("must",),
+    ),
+    "climbing.slipper_hooks": ("climbing indoor_boulder", ("score closure slipper <= 0.7",)),
+    "climbing.slipper_closer": ("climbing mileage", ("says",)),
+    "climbing.closure_mileage": ("climbing mileage", ("first closure slipper", "score closure strap_1 >= 0.9")),
+    "climbing.grit_heel": ("climbing gritstone", ("weight heel_rubber >= 1.5",)),
+    "court.dance_ankle": ("court dance_fitness history=ankle", ("says",)),
+    "court.dance_heel": ("court dance_fitness history=heel_pain body_kg=45", ("low cushion >= 3",)),
+    "court.dance_leather": ("court dance_fitness", ("band toe_room_leather_mm 5.5 to 10.5",)),
+    "caution.child_heel": ("football match surface=soft_natural growing=yes history=heel_pain", ("must",)),
 }

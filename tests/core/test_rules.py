@@ -352,9 +352,13 @@ def test_weak_feet_want_a_full_midsole() -> None:
 @given(ankle=st.floats(12, 40), more=st.floats(0.5, 10))
 @settings(max_examples=40)
 def test_a_stiffer_ankle_never_wants_less_heel(ankle: float, more: float) -> None:
-    stiff = spec(lifting(dorsiflexion_deg=ankle)).properties["drop_mm"].low
-    free = spec(lifting(dorsiflexion_deg=min(ankle + more, 60))).properties["drop_mm"].low
-    assert stiff >= free
+    """As long as any heel sold reaches the wanted lean; beyond that it is 18 to 22 mm, and work on the ankle."""
+    stiff, free = (spec(lifting(dorsiflexion_deg=a)) for a in (ankle, min(ankle + more, 60)))
+    beyond = any(c.rule == "lifting.ankle_work" for c in stiff.cautions)
+    if beyond:
+        assert (stiff.properties["drop_mm"].low, stiff.properties["drop_mm"].high) == (18, 22)
+    else:
+        assert stiff.properties["drop_mm"].low >= free.properties["drop_mm"].low
 
 
 def test_deadlifts_are_flat_whatever_the_ankle() -> None:

@@ -38,6 +38,14 @@ NOTED: dict[str, str] = {
     r"surger|operat|fractur|sprain": "surgery",
 }
 """Words in a note that call for a caution."""
+DENIED = re.compile(
+    r"\b(?:no|not|never|without|free of|denies)\b(?:\s+(?:any|much|real|more|longer|at all))*\s+"
+    r"(?:pain|hurt|sore|ache|numb|tingl|wound|blister|ulcer|bleed|diabet|surger|operat|fractur|sprain)\w*|"
+    r"\b(?:old|healed|former)\s+(?:\w+\s+)?(?:sprain|fractur|operat|wound|blister)\w*"
+    r"|\b(?:pain|symptom)[- ]?free\b",
+    re.IGNORECASE,
+)
+"""What a note says there isn't, or was and is healed."""
 FAR_TURNED_DEG = 20.0
 """Big toe angle from which a podiatrist may help. House default."""
 
@@ -54,7 +62,7 @@ def cautions_of(feet: Feet) -> list[FootCaution]:
     for concern in feet.concerns:
         add(concern, "concerns", CONCERNS[concern])
     for words, concern_named in NOTED.items():
-        if match := re.search(words, feet.note, re.IGNORECASE):
+        if match := re.search(words, DENIED.sub("", feet.note), re.IGNORECASE):
             text = f"You noted “{match.group(0)}…”: {REFER}"
             add(concern_named, "note", text)
     for side in SIDES:

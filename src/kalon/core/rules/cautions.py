@@ -3,16 +3,29 @@
 from __future__ import annotations
 
 from ..feet.cautions import CONCERNS, REFER, cautions_of
-from .engine import Case, Caution, Move, Rank, Rule, Weigh
+from .engine import Case, Caution, Effect, Move, Rank, Rule, Weigh
 
 NARROW_HEEL, LONG_THIN, WIDE_FORE = 0.235, 0.375, 0.405
 """Heel width, and ball width below and above which a foot counts so, shares of length. House defaults."""
 SLACK_HARMS = ("climbing", "ice")
 """Where room to grow does harm."""
+CUTS = ("football", "court", "field")
+"""Where slack does harm in cutting: a little room to grow, no more."""
+NEW_HEIGHTS = {
+    "climbing": "Another downturn or stiffness", "lifting": "Another heel", "cycling": "Another sole and stack",
+    "football": "Another plate or stiffness", "court": "Another heel or stiffness", "field": "Another sole",
+    "ice": "Another boot",
+}  # fmt: skip
+"""What the body has to get used to, by sport."""
 
 
 def _always(_: Case) -> bool:
     return True
+
+
+def _room_to_grow(c: Case) -> tuple[Effect, ...]:
+    most = 2.0 if c.brief.sport in CUTS else 4.0
+    return (Move("toe_room_mm", 0, most), Move("toe_room_leather_mm", 0, most))
 
 
 def _called_for(c: Case, slug: str) -> bool:
@@ -45,10 +58,12 @@ RULES: tuple[Rule, ...] = (
          CONCERNS["surgery"], "CP"),
     Rule("caution.growing_pains", lambda c: _called_for(c, "growing_pains"), (Caution("feet", True),),
          CONCERNS["growing_pains"], "CP"),
-    Rule("caution.pain", lambda c: c.has("heel_pain", "forefoot", "achilles"), (Caution("history"),),
-         "Pain that lasts belongs to a clinician; the shoe only spares it.", "CP"),
+    Rule("caution.pain", lambda c: c.has("heel_pain", "forefoot", "achilles", "knee", "ankle", "back", "hip"),
+         (Caution("history"),), "Pain that lasts: see a clinician; a shoe can only ease it.", "CP"),
+    Rule("caution.child_heel", lambda c: c.brief.growing and c.has("heel_pain"), (Caution("history", True),),
+         f"Heel pain while still growing: {REFER}", "CP"),
     Rule("caution.build_up", _always, (Caution("spec"),),
-         "Changes of heel, stiffness or downturn: build up over weeks, the body adapts slowly.", "CP"),
+         lambda c: f"{NEW_HEIGHTS[c.brief.sport]}: build up over weeks, the body adapts slowly.", "CP"),
     Rule("caution.no_oven", lambda c: c.brief.level == "new" or c.does("badminton"), (Caution("spec"),),
          "Never soften a shoe in an oven or with close heat: burns, fire, and the glue lets go.", "CP"),
     Rule("feet.narrow_heel", lambda c: _share_below(c, "heel_width_mm", NARROW_HEEL),
@@ -68,11 +83,13 @@ RULES: tuple[Rule, ...] = (
     Rule("feet.flat_structure", lambda c: c.arch("low"),
          (Move("twist_n_mm_per_deg", 50, 50), Move("heel_counter", 0.5, 0.5), Weigh("twist_n_mm_per_deg", 0.2)),
          "A low arch wants more structure: less wringing, a firmer heel.", "CP"),
-    Rule("feet.high_arch", lambda c: c.arch("high"), (Move("cushion", 0.5, 0.5),),
+    Rule("feet.high_arch", lambda c: c.arch("high") and c.brief.sport not in ("court", "cycling"),
+         (Move("cushion", 0.5, 0.5),),
          "A high, stiff arch wants more cushion; and never a flat-arched shoe under it.", "CP"),
-    Rule("growing.room", lambda c: c.brief.growing and c.brief.sport not in SLACK_HARMS,
-         (Move("toe_room_mm", 0, 4), Move("toe_room_leather_mm", 0, 4)),
-         "Still growing: a little more room in front does no harm here.", "HD"),
+    Rule("growing.room", lambda c: c.brief.growing and c.brief.sport not in SLACK_HARMS
+         and not (c.brief.sport == "court" and c.school("court_size") == "half_up"), _room_to_grow,
+         lambda c: "Still growing: 2 mm at most, for slack does harm in cutting." if c.brief.sport in CUTS
+         else "Still growing: a little more room in front does no harm here.", "HD"),
     Rule("growing.no_room", lambda c: c.brief.growing and c.brief.sport in SLACK_HARMS, (Caution("growing"),),
          "Still growing, but slack does harm here: fit it now, and measure again in three months.", "HD"),
     Rule("growing.measure", lambda c: c.brief.growing and c.brief.sport not in SLACK_HARMS, (Caution("growing"),),

@@ -34,15 +34,15 @@ TERRAIN: dict[str, Terrain] = {
                           "First pair: flat, toes flat, neither tight nor dear. Footwork beats footwear."),
     "indoor_general": Terrain((0, 8), (3, 10), ALL_ROUND, 0.3, 18, 0.5, (0.2, 0.7),
                               "Indoor, a bit of all: slight downturn at most."),
-    "indoor_boulder": Terrain((10, 22), (8, 18), PERFORMANCE, 0.1, 20, 0.2, (0.6, 1.0),
-                              "Volumes and hooks: a hooked toe, soft, rubber over the toes."),
+    "indoor_boulder": Terrain((6, 15), (8, 18), PERFORMANCE, 0.1, 20, 0.2, (0.6, 1.0),
+                              "Volumes and hooks: a moderate downturn that still smears, soft, rubber over the toes."),
     "outdoor_boulder": Terrain((8, 20), (8, 18), PERFORMANCE, 0.4, 10, 0.3, (0.4, 0.9),
                                "Outdoor problems: downturn for steep starts, still able to edge."),
     "steep_sport": Terrain((15, 28), (10, 20), PERFORMANCE, 0.5, 8, 0.5, (0.4, 0.9),
                            "Overhangs want the hooked toe that pulls in."),
     "technical_edging": Terrain((0, 8), (6, 14), PERFORMANCE, 0.9, 8, 2, (0.1, 0.5),
                                 "Hard walls are climbed flat: a stiff edge, no hook."),
-    "gritstone": Terrain((2, 10), (4, 12), ALL_ROUND, 0.1, 20, 0.5, (0.3, 0.8),
+    "gritstone": Terrain((2, 10), (4, 12), ALL_ROUND, 0.1, 20, 0.5, (0.1, 0.5),
                          "Rounded friction rock: soft smears better; a heel that holds hooks."),
     "sandstone_slab": Terrain((0, 4), (2, 8), ALL_ROUND, 0.1, 15, 0.5, (0.1, 0.4),
                               "Slabs: flat and soft, contact on dimples."),
@@ -60,6 +60,12 @@ BOULDER = ("indoor_boulder", "outdoor_boulder", "board")
 LONG = ("trad", "multi_pitch", "mileage")
 CALM = ("first_shoe", *LONG)
 HOOKS = ("indoor_boulder", "outdoor_boulder", "gritstone", "board")
+TOE_HOOKS = BOULDER
+"""Where toes hook as well as heels."""
+ALL_DAY_CLOSED = ("trad", "multi_pitch")
+"""Where a shoe stays on for hours."""
+HEAVY_KG = 85.0
+"""From here a climber counts as heavy. House default."""
 SOFTEST, STIFFEST = 80.0, 650.0
 """N·mm/deg of the softest and stiffest soles there are. House default."""
 
@@ -96,7 +102,17 @@ def stiffness(case: Case) -> float:
     asked, share = sole_wanted(stance(case)), edge_share(case)
     limit = smear_limit(case.brief.body_kg, case.house["climbing.smear_limit"])
     blend = share * asked + (1 - share) * min(asked, limit)
-    return min(max(blend, SOFTEST), STIFFEST)
+    softest = min(max(SOFTEST * case.brief.body_kg / 70, 55.0), 125.0)
+    return min(max(blend, softest), STIFFEST)
+
+
+def toes_spared(case: Case) -> bool:
+    """Whether toes go numb or still grow: not bent, whatever the terrain and the school."""
+    return case.has("numbness", "diabetes", "surgery") or case.brief.growing
+
+
+def _tight(case: Case) -> bool:
+    return terrain(case).toe_room == PERFORMANCE and case.school("climbing_fit") == "performance_tight"
 
 
 def _stiffness_band(case: Case) -> tuple[Effect, ...]:
@@ -130,7 +146,7 @@ def _base(name: str) -> Rule:
         (
             Band("downturn_deg", *t.downturn, weight),
             Band("asymmetry_deg", *t.asymmetry, 0.6),
-            Band("toe_rubber", *t.toe_rubber, 0.9 if name in HOOKS else 0.3),
+            Band("toe_rubber", *t.toe_rubber, 0.9 if name in TOE_HOOKS else 0.3),
         ),
         t.text,
         "CP",
@@ -150,20 +166,24 @@ RULES: tuple[Rule, ...] = (
     Rule("climbing.toe_room", lambda c: True, lambda c: (Band("toe_room_mm", *c.house.room(terrain(c).toe_room)),),
          lambda c: TOE_TEXTS[terrain(c).toe_room], "HD"),
     Rule("climbing.leather_room", lambda c: c.school("leather_give") != "by_construction", _leather_room,
-         lambda c: "Your school lets leather give a full size: sized closer when new."
-         if c.school("leather_give") == "full_size" else "Your school lets leather give a quarter size.",
+         lambda c: "This shop lets leather give a full size: sized closer when new."
+         if c.school("leather_give") == "full_size" else "This shop lets leather give a quarter size.",
          "CP", "leather_give"),
     Rule("climbing.stiffness", lambda c: True, _stiffness_band, _stiffness_text, "HD"),
-    Rule("climbing.tight_school",
-         lambda c: terrain(c).toe_room == PERFORMANCE and c.school("climbing_fit") == "performance_tight",
-         (Move("toe_room_mm", -4, -2),), "The tighter school: toes more bent, and never numb.", "CP", "climbing_fit"),
+    Rule("climbing.tight_school", lambda c: _tight(c) and not toes_spared(c),
+         (Move("toe_room_mm", -4, -2),), "This shop prefers it tighter: toes more bent, and never numb.", "CP",
+         "climbing_fit"),
+    Rule("climbing.tight_refused", lambda c: _tight(c) and toes_spared(c), (Caution("schools", True),),
+         "Not fitted tight, though this shop prefers it: these toes go numb or still grow.", "CP", "climbing_fit"),
     Rule("climbing.never_numb", lambda c: c.has("numbness", "diabetes", "surgery"),
-         (Limit("toe_room_mm", least=-3), Limit("toe_room_leather_mm", least=-3)),
-         "Toes that go numb climb worse: no tighter than flat toes.", "CP"),
+         (Limit("toe_room_mm", least=-3, most=1), Limit("toe_room_leather_mm", least=-3, most=1),
+          Limit("downturn_deg", most=8), Limit("asymmetry_deg", most=10)),
+         "Toes that go numb climb worse: flat toes, no slack, little hook and little offset.", "CP"),
     Rule("climbing.midsole_full",
-         lambda c: c.brief.discipline in CALM or c.brief.toe_strength == "weak" or c.brief.level == "new",
-         (Rank("midsole", "full", 1.0), Rank("midsole", "split", 0.4)),
-         "Feet not strong yet, or long on them: a full midsole carries.", "CP"),
+         lambda c: c.brief.discipline in CALM or c.brief.toe_strength == "weak" or c.brief.level == "new"
+         or c.brief.body_kg >= HEAVY_KG,
+         (Rank("midsole", "full", 1.4), Rank("midsole", "split", 0.2)),
+         "Feet not strong yet, a heavy body, or long on them: a full midsole carries.", "CP"),
     Rule("climbing.midsole_split", lambda c: c.brief.discipline in STEEP,
          (Rank("midsole", "split", 0.9), Rank("midsole", "none", 0.5), Rank("midsole", "full", 0.2)),
          "Steep ground: a split midsole lets the toes pull down.", "CP"),
@@ -181,19 +201,28 @@ RULES: tuple[Rule, ...] = (
           Rank("closure", "laces", 0.4)),
          "Bouldering takes shoes off between tries: fast on, fast off.", "CP", "boulder_closure"),
     Rule("climbing.closure_heel",
-         lambda c: c.brief.discipline in BOULDER and c.school("boulder_closure") == "laces",
+         lambda c: c.does(*BOULDER, "gritstone") and c.school("boulder_closure") == "laces",
          (Rank("closure", "laces", 1.0), Rank("closure", "strap_1", 0.7), Rank("closure", "strap_2", 0.6),
           Rank("closure", "slipper", 0.3)),
          "Laces hold the heel in hooks.", "CP", "boulder_closure"),
-    Rule("climbing.closure_long", lambda c: c.brief.discipline in LONG,
+    Rule("climbing.slipper_hooks", lambda c: c.does(*HOOKS), (Rank("closure", "slipper", -0.35),),
+         "A slip-on may pop off in a heel hook.", "CP"),
+    Rule("climbing.slipper_closer", lambda c: c.does("indoor_boulder", "board", "mileage"), (Caution("spec"),),
+         "A slip-on loosens most with wear: take it closer than the same shoe with a strap or laces.", "CP"),
+    Rule("climbing.closure_mileage", lambda c: c.does("mileage"),
+         (Rank("closure", "slipper", 0.9), Rank("closure", "strap_1", 0.9), Rank("closure", "strap_2", 0.75),
+          Rank("closure", "laces", 0.7), Rank("closure", "strap_3", 0.5)),
+         "Mileage: quick on, quick off, comfortable; a slip-on or one strap.", "CP"),
+    Rule("climbing.closure_long", lambda c: c.does(*ALL_DAY_CLOSED),
          (Rank("closure", "laces", 1.0), Rank("closure", "strap_2", 0.6), Rank("closure", "strap_3", 0.6),
           Rank("closure", "strap_1", 0.3), Rank("closure", "slipper", 0.2)),
          "Long on the feet: laces adjust as the foot swells; a strap can work loose.", "CP"),
-    Rule("climbing.closure_plain", lambda c: c.brief.discipline not in (*BOULDER, *LONG),
+    Rule("climbing.closure_plain", lambda c: not c.does(*BOULDER, *LONG)
+         and not (c.does("gritstone") and c.school("boulder_closure") == "laces"),
          (Rank("closure", "strap_2", 0.8), Rank("closure", "laces", 0.8), Rank("closure", "strap_1", 0.7),
           Rank("closure", "strap_3", 0.6), Rank("closure", "slipper", 0.4)),
          "Straps for speed, laces for exactness: either serves.", "CP"),
-    Rule("climbing.odd_feet", lambda c: c.odd_feet, (Rank("closure", "laces", 0.5),),
+    Rule("climbing.odd_feet", lambda c: c.odd_feet, (Rank("closure", "laces", 0.9),),
          "The feet differ: laces.", "CP"),
     Rule("climbing.uppers", lambda c: True,
          (Rank("upper", "leather_unlined", 0.7), Rank("upper", "suede", 0.7), Rank("upper", "leather_lined", 0.7),
@@ -215,14 +244,16 @@ RULES: tuple[Rule, ...] = (
          "Feet swell on long routes.", "CP"),
     Rule("climbing.not_safety", lambda c: True, (Caution("spec"),),
          "Climbing is dangerous in any shoe; a shoe is not a safety system.", "CP"),
-    Rule("climbing.tight_ack", lambda c: c.school("climbing_fit") == "performance_tight"
-         and terrain(c).toe_room == PERFORMANCE, (Caution("schools", True),),
+    Rule("climbing.tight_ack", lambda c: _tight(c) and not toes_spared(c), (Caution("schools", True),),
          "Fitting tight: off between tries, and stop at the first numb toe.", "CP", "climbing_fit"),
-    Rule("climbing.tiny_edges_steep", lambda c: c.does("steep_sport") and (c.brief.edge_mm or 99) <= 8,
+    Rule("climbing.tiny_edges_steep",
+         lambda c: c.does("steep_sport") and (c.brief.edge_mm or terrain(c).edge_mm) <= 8,
          (Move("bend_n_mm_per_deg", 60, 60),), "Steep ground with tiny edges wants it stiffer.", "CP"),
     Rule("climbing.stance_first", lambda c: c.does("trad", "multi_pitch") and (c.brief.stance_min or 0) >= 5,
          (Weigh("bend_n_mm_per_deg", 0.6),),
          "Five minutes and more on one edge placing protection: stiffness before nearly everything else.", "CP"),
+    Rule("climbing.grit_heel", lambda c: c.does("gritstone"), (Weigh("heel_rubber", 1.4), Weigh("toe_rubber", -0.1)),
+         "Rounded edges and many heel hooks: the rubber at the heel counts most.", "CP"),
     Rule("climbing.counter", lambda c: True, (Band("heel_counter", 3, 9, 0.3),),
          "No dead space at the heel.", "CP"),
     Rule("climbing.counter_hooks", lambda c: c.does(*HOOKS), (Limit("heel_counter", least=5),
@@ -245,9 +276,10 @@ RULES: tuple[Rule, ...] = (
     Rule("climbing.achilles", lambda c: c.has("achilles"), (Caution("history"),),
          "A tight heel rand presses the Achilles tendon: try it walking, and stop at pain.", "HD"),
     Rule("climbing.growing", lambda c: c.brief.growing,
-         (Limit("toe_room_mm", least=-2), Limit("toe_room_leather_mm", least=-2), Caution("growing", True)),
-         "Growing toes are not bent: flat toes only, whatever the terrain.", "HD"),
-    Rule("climbing.slippers_loosen", lambda c: c.does(*LONG), (Rank("closure", "slipper", -0.1),),
+         (Limit("toe_room_mm", least=-2, most=1), Limit("toe_room_leather_mm", least=-2, most=1),
+          Limit("downturn_deg", most=6), Limit("asymmetry_deg", most=8), Caution("growing", True)),
+         "Growing toes are not bent: flat toes, no slack, hardly any hook, whatever the terrain.", "HD"),
+    Rule("climbing.slippers_loosen", lambda c: c.does(*ALL_DAY_CLOSED), (Rank("closure", "slipper", -0.1),),
          "Slip-ons loosen most with wear and may come off in a hook.", "CP"),
     Rule("climbing.full_foot", lambda c: c.volume("high"),
          (Rank("closure", "laces", 0.15), Rank("closure", "strap_3", 0.15), Rank("closure", "strap_2", 0.1)),

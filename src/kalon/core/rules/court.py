@@ -53,8 +53,10 @@ GAMES: dict[str, Game] = {
 
 
 def floor_of(case: Case) -> Floor:
-    """The floor as said, else the game's usual one."""
-    return case.brief.floor or USUAL_FLOOR[case.brief.discipline]
+    """The floor as said, else the game's usual one; clay only where it is played on."""
+    usual = USUAL_FLOOR[case.brief.discipline]
+    said = case.brief.floor or usual
+    return usual if said == "clay" and not case.does("tennis") else said
 
 
 def lunging_of(case: Case) -> str:
@@ -73,9 +75,13 @@ def cushion_of(case: Case) -> float:
     return min(max(cushion_wanted(case.brief.body_kg, floor_of(case), arch) + thin, 0.5), 9.0)
 
 
+MOST_CUSHION = 7.5
+"""More cushion than this loses the floor, of 10. House default."""
+
+
 def _cushion(case: Case) -> tuple[Effect, ...]:
     wanted = cushion_of(case)
-    return (Band("cushion", wanted - 1.2, wanted + 1.2, 1.0),)
+    return (Band("cushion", wanted - 1.2, wanted + 1.2, 1.0), Limit("cushion", most=MOST_CUSHION))
 
 
 def _cushion_text(case: Case) -> str:
@@ -125,7 +131,7 @@ RULES: tuple[Rule, ...] = (
     Rule("court.cushion", lambda c: True, _cushion, _cushion_text, "HD"),
     Rule("court.jumping", lambda c: c.does(*JUMPS), (Move("cushion", 0.8, 1.2), Weigh("cushion", 0.4)),
          "Jumping: cushion with rebound.", "CP"),
-    Rule("court.drop", lambda c: True, (Band("drop_mm", 2, 9, 0.7),),
+    Rule("court.drop", lambda c: True, (Band("drop_mm", 2, 7.5, 0.7),),
          "Low and level: a high heel tips over in sideways steps.", "CP"),
     Rule("court.drop_flat", lambda c: c.does("fencing", "indoor_football"), (Move("drop_mm", -2, -4),),
          "Flat: heel and ball at one height.", "CP"),
@@ -158,7 +164,7 @@ RULES: tuple[Rule, ...] = (
          "An upper that holds the foot over the sole: stretch knit can't.", "CP"),
     Rule("court.upper_dance", lambda c: c.does("dance_fitness"),
          (Rank("upper", "leather_lined", 0.4), Rank("upper", "mesh", -0.2)),
-         "Leather supports and gives: buy it slightly snug. No stretchy mesh.", "CP"),
+         "Leather supports and gives; no stretchy mesh.", "CP"),
     Rule("court.upper_blade", lambda c: c.does("fencing"), (Veto("upper", "knit"), Veto("upper", "mesh")),
          "Open knits and meshes let a blade tip through.", "CP"),
     Rule("court.upper_sturdy", lambda c: c.does("tennis", "fencing"),
@@ -169,14 +175,21 @@ RULES: tuple[Rule, ...] = (
     Rule("court.collar_low", lambda c: c.school("ankle") == "low" and not c.does("fencing"),
          (Band("collar_mm", 50, 85, 0.4),), "A firm collar that doesn't flop, below the ankle.", "CP", "ankle"),
     Rule("court.collar_high", lambda c: c.school("ankle") == "high" and not c.does("fencing"),
-         (Band("collar_mm", 90, 135, 0.6),), "A high collar, as your school has it.", "CP", "ankle"),
+         (Band("collar_mm", 90, 135, 0.6),), "A high collar, as this shop prefers.", "CP", "ankle"),
     Rule("court.collar_fencing", lambda c: c.does("fencing"), (Band("collar_mm", 45, 75, 0.8),),
          "Never mid or high tops for fencing: weight.", "CP"),
     Rule("court.ankle", lambda c: c.has("ankle"),
          (Weigh("heel_flare", 0.5), Limit("heel_counter", least=7), Weigh("twist_n_mm_per_deg", 0.4)),
          "Ankle history: the heel's width, its cup and a middle that won't wring count most.", "CP"),
     Rule("court.knee", lambda c: c.has("knee"), (Rank("sole", "gum_court", -0.2), Caution("history")),
-         "Knee history: a sole that lets go in a turn; the stickiest gum is a risk.", "CP"),
+         "Knee history: of two soles that hold, the one that lets go sooner in a turn.", "CP"),
+    Rule("court.dance_ankle", lambda c: c.does("dance_fitness") and c.has("ankle"), (Caution("history"),),
+         "An ankle that twists: high-tops are an option; low ones move more freely.", "CP"),
+    Rule("court.dance_heel", lambda c: c.does("dance_fitness") and c.has("heel_pain"),
+         (Limit("cushion", least=3),), "Too thin underfoot aggravates heel pain.", "CP"),
+    Rule("court.dance_leather", lambda c: c.does("dance_fitness"),
+         lambda c: (Band("toe_room_leather_mm", *(end - 1.5 for end in c.house.room("dance"))),),
+         "Leather supports and gives: bought slightly snug.", "CP"),
     Rule("court.heel_pain", lambda c: c.has("heel_pain"), (Move("cushion", 0.8, 1.2), Caution("history")),
          "Heel pain: cushion, and an insole that comes out.", "CP"),
     Rule("court.forefoot", lambda c: c.has("forefoot"), (Move("cushion", 0.5, 0.8),),

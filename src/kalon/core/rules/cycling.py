@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..mechanics.pedal import loss_w, peak_force_n, sole_for_loss
-from .engine import Band, Case, Caution, Limit, Move, Rank, Rule, Veto, Weigh
+from .engine import Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Veto, Weigh
 
 CRANK_MM = 172.5
 USUAL_POWER_W = {"new": 250.0, "club": 400.0, "competitive": 700.0}
@@ -102,27 +102,51 @@ def _ride(name: str) -> Rule:
     )  # fmt: skip
 
 
+def _stiffness_pays(case: Case) -> bool:
+    """Whether anything may stiffen this sole: flat pedals, town and downhill want it to give."""
+    return case.brief.pedal != "flat" and not case.does("town", "mtb_downhill")
+
+
+FULL_CARBON, COMPOSITE = 150.0, 90.0
+"""Price from which soles are full carbon, and carbon composite. Common practice, no source."""
+SOFT_ON_PINS = 1000.0
+"""The stiffest sole that still gives on the pins of a flat pedal, N·mm per degree. House default."""
+CARRIES_THREE_BOLTS = 900.0
+"""The softest sole three bolts can be carried by, N·mm per degree. House default."""
+
+
+def _stiffest(case: Case) -> tuple[Effect, ...]:
+    """As stiff as the budget pays: carbon, or its composite."""
+    whole = case.brief.budget is None or case.brief.budget >= FULL_CARBON
+    move = Move("bend_n_mm_per_deg", 800, 1200) if whole else Move("bend_n_mm_per_deg", 300, 500)
+    return (move, Weigh("bend_n_mm_per_deg", 1.0))
+
+
 RULES: tuple[Rule, ...] = (
     *(_ride(name) for name in RIDES),
-    Rule("cycling.power", lambda c: c.brief.power_w is not None or c.does(*RACES),
+    Rule("cycling.power", lambda c: (c.brief.power_w is not None or c.does(*RACES)) and _stiffness_pays(c),
          lambda c: (Limit("bend_n_mm_per_deg", least=sole_asked(c)),), _power_text, "HD"),
-    Rule("cycling.stiffest", lambda c: c.school("cycling_stiffness") == "stiffest",
-         (Move("bend_n_mm_per_deg", 800, 1200), Weigh("bend_n_mm_per_deg", 1.0)),
-         "The stiffest that can be paid, as your school has it.", "CP", "cycling_stiffness"),
-    Rule("cycling.brisk_far", lambda c: c.does("town", "commute") and (c.brief.ride_km or 0) >= BRISK_KM,
+    Rule("cycling.stiffest", lambda c: c.school("cycling_stiffness") == "stiffest" and _stiffness_pays(c)
+         and (c.brief.budget is None or c.brief.budget >= COMPOSITE), _stiffest,
+         "The stiffest that can be paid, as this shop prefers.", "CP", "cycling_stiffness"),
+    Rule("cycling.brisk_far", lambda c: c.does("town", "commute") and c.brief.pedal != "flat"
+         and (c.brief.ride_km or 0) >= BRISK_KM,
          (Move("bend_n_mm_per_deg", 500, 900), Weigh("bend_n_mm_per_deg", 0.3)),
          "From some 16 km (10 miles) of brisk riding a stiff sole pays.", "CP"),
     Rule("cycling.heavy", lambda c: c.brief.body_kg >= 90, (Move("bend_n_mm_per_deg", 150, 250),),
          "A heavier rider bends the sole further.", "HD"),
     Rule("cycling.pedal.flat", lambda c: c.brief.pedal == "flat",
          (Rank("cleat", "none", 1.0), Rank("cleat", "two_bolt", 0.3), Veto("cleat", "three_bolt"),
-          Rank("sole", "grip_flat", 0.5)), PEDAL_TEXT["flat"], "CP"),
+          Rank("sole", "grip_flat", 1.2), Limit("bend_n_mm_per_deg", most=SOFT_ON_PINS)), PEDAL_TEXT["flat"], "CP"),
     Rule("cycling.pedal.two_bolt", lambda c: c.brief.pedal == "two_bolt",
          (Rank("cleat", "two_bolt", 1.0), Rank("cleat", "both", 0.8), Veto("cleat", "three_bolt"),
           Veto("cleat", "none")), PEDAL_TEXT["two_bolt"], "CP"),
     Rule("cycling.pedal.three_bolt", lambda c: c.brief.pedal == "three_bolt",
          (Rank("cleat", "three_bolt", 1.0), Rank("cleat", "both", 0.8), Veto("cleat", "two_bolt"),
           Veto("cleat", "none")), PEDAL_TEXT["three_bolt"], "CP"),
+    Rule("cycling.three_carried", lambda c: c.brief.pedal == "three_bolt",
+         (Veto("sole", "grip_flat"), Limit("bend_n_mm_per_deg", least=CARRIES_THREE_BOLTS)),
+         "Three bolts only on soles that can carry them: a soft grippy one bends round the cleat.", "HD"),
     Rule("cycling.pedal.undecided_road", lambda c: c.brief.pedal == "undecided"
          and c.does("road_race", "road_fast", "triathlon"),
          (Rank("cleat", "three_bolt", 1.0), Rank("cleat", "both", 0.9), Rank("cleat", "two_bolt", 0.6)),
@@ -153,7 +177,7 @@ RULES: tuple[Rule, ...] = (
     Rule("cycling.closure_budget", lambda c: c.brief.budget is not None and c.brief.budget < 90,
          (Rank("closure", "strap_2", 0.5), Rank("closure", "strap_3", 0.5), Rank("closure", "laces", 0.4)),
          "Straps and laces cost least, and last.", "CP"),
-    Rule("cycling.laces_tuck", lambda c: c.does("road_race", "road_fast", "triathlon", "town", "commute"),
+    Rule("cycling.laces_tuck", lambda c: c.does("town"),
          (Caution("spec"),), "With laces: tuck the ends away and tie them so that a loose end fails slowly.", "CP"),
     Rule("cycling.uppers", lambda c: True,
          (Rank("upper", "microfibre", 0.9), Rank("upper", "synthetic", 0.8), Rank("upper", "knit", 0.5),
@@ -177,10 +201,17 @@ RULES: tuple[Rule, ...] = (
          (Band("ball_room_mm", -5, 4), Band("instep_room_mm", -8, 4), Band("heel_room_mm", -3.5, 1.5)),
          "Snug all round, no pressure on top.", "HD"),
     Rule("cycling.long_rides", lambda c: (c.brief.ride_km or 0) >= 60,
-         (Move("ball_room_mm", 2, 3), Move("instep_room_mm", 1, 2)), "The foot swells on long rides.", "CP"),
+         (Move("ball_room_mm", 2, 3), Move("instep_room_mm", 1, 2), Caution("ride_km")),
+         "The foot swells on long rides: there is room for it, and a closure that is let out on the way.", "CP"),
+    Rule("cycling.high_arch", lambda c: c.arch("high"), (Move("instep_room_mm", 1, 1.5), Caution("feet")),
+         "A high arch: room over the instep, and an insole that carries it.", "CP"),
+    Rule("cycling.bunion", lambda c: c.bunion, (Move("ball_room_mm", 1, 2),),
+         "A bump at the big toe: room there.", "CP"),
     Rule("cycling.numb", lambda c: c.has("numbness", "forefoot"), (Move("ball_room_mm", 2, 3),),
          "Numb or sore at the ball: room there, and the cleat further back.", "HD"),
-    Rule("cycling.cleat_place", lambda c: c.brief.pedal != "flat", (Caution("pedal"),),
+    Rule("cycling.cleat_place",
+         lambda c: c.brief.pedal != "flat" and not (c.brief.pedal == "undecided" and c.does("town")),
+         (Caution("pedal"),),
          "The pedal axle belongs under the line between the heads of the 1st and 5th toes.", "CP"),
     Rule("cycling.saddle", lambda c: c.brief.wears_now != "" or c.brief.present.kind is not None,
          (Caution("present"),), "Another sole is another stack: move the saddle by as much.", "CP"),

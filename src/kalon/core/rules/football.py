@@ -103,7 +103,13 @@ def _turf_barred(case: Case) -> bool:
         case "fine_when_dry":
             return case.brief.wet
         case _:
-            return case.brief.discipline != "casual"
+            return case.does("match")
+
+
+def _round_studs(case: Case) -> tuple[Effect, ...]:
+    """Round studs first, where the ground takes studs at all."""
+    studs = case.brief.surface is None or "firm_ground_round" in PLATES[case.brief.surface][0]
+    return (*((Rank("plate", "firm_ground_round", 0.1),) if studs else ()), Caution("history"))
 
 
 def _toe_room(case: Case) -> tuple[Band, ...]:
@@ -113,15 +119,15 @@ def _toe_room(case: Case) -> tuple[Band, ...]:
 
 def _toe_room_leather(case: Case) -> tuple[Band, ...]:
     low, high = case.house.room("football_leather_new")
-    closer = 2.0 if case.school("leather_give") == "full_size" else 0.0
+    closer = {"full_size": 3.0, "quarter_size": 0.5}.get(case.school("leather_give"), 0.0)
     return (Band("toe_room_leather_mm", low - closer, high - closer),)
 
 
 LEATHER_TEXTS = {
     "by_construction": "Leather: toes nearly touching when new; lined or unlined, it gives about a quarter size on a "
     "plate, mostly in width.",
-    "quarter_size": "Leather: toes nearly touching when new; it gives about a quarter size.",
-    "full_size": "Your school lets leather give a full size: toes touching when new. On a plate it gives 1–2 mm.",
+    "quarter_size": "This shop lets leather give a quarter size, always: toes nearly touching when new.",
+    "full_size": "This shop lets leather give a full size: toes touching when new. On a plate it gives 1–2 mm.",
 }
 
 
@@ -141,8 +147,7 @@ RULES: tuple[Rule, ...] = (
          "A flat gum sole finds nothing to hold in grass.", "HD"),
     Rule("football.knee_no_blades", lambda c: c.has("knee"), (Veto("plate", "firm_ground_blade"),),
          "Round studs: you noted a knee. Blades bite when the foot should turn.", "CP"),
-    Rule("football.knee_round", lambda c: c.has("knee"),
-         (Rank("plate", "firm_ground_round", 0.1), Caution("history")),
+    Rule("football.knee_round", lambda c: c.has("knee"), _round_studs,
          "Any knee history: round studs, and nothing that grips in a turn.", "CP"),
     Rule("football.turf_on_artificial", _turf_barred, (Veto("plate", "turf"),),
          "Turf shoes lose grip in fast turns on artificial grass: not here.", "CP", "turf_on_artificial"),
@@ -219,7 +224,7 @@ RULES: tuple[Rule, ...] = (
     Rule("football.collar_low", lambda c: c.school("ankle") == "low", (Band("collar_mm", 45, 80, 0.2),),
          "A low collar; a sock collar is a matter of liking, the evidence is thin.", "CP", "ankle"),
     Rule("football.collar_high", lambda c: c.school("ankle") == "high", (Band("collar_mm", 80, 130, 0.5),),
-         "A high collar, as your school has it; the evidence is thin.", "CP", "ankle"),
+         "A high collar, as this shop prefers; the evidence is thin.", "CP", "ankle"),
     Rule("football.full_foot", lambda c: c.volume("high"),
          (Rank("upper", "leather_unlined", 0.25), Rank("upper", "leather_thin", 0.25), Rank("upper", "knit", 0.15)),
          "A full foot: soft uppers end wide, stiff synthetics stay narrow all season.", "CP"),

@@ -6,6 +6,10 @@ from ..mechanics.squat import Bar, SquatIn, smallest_heel
 from .engine import Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Weigh
 
 SQUATS = ("powerlifting_squat", "machines")
+STIFF_ANKLE_DEG = 30.0
+"""Below this the ankle counts as stiff. House default."""
+HIGHEST_WORN = (18.0, 22.0)
+"""Heel taken when none sold reaches the wanted lean, mm. House default."""
 UNDER_LOAD = ("olympic", "powerlifting_squat", "deadlift", "general_strength", "machines")
 DEFAULT_STATURE_MM = 1720.0
 DEFAULT_ANKLE_DEG = 33.0
@@ -43,12 +47,24 @@ def wanted_lean_deg(case: Case, bar: Bar) -> float:
     return case.house[f"squat.lean_{bar}"]
 
 
+def out_of_reach(case: Case) -> bool:
+    """Whether no heel sold brings this lifter's trunk to the wanted lean."""
+    man = lifter(case)
+    wanted = wanted_lean_deg(case, man.bar)
+    _, lean = smallest_heel(man, wanted)
+    return lean is None or lean > wanted
+
+
 def _heel_band(case: Case) -> tuple[Effect, ...]:
     side = case.school("squat_heel")
     if side == "flat":
         return (Band("drop_mm", 0, 3, 1.8),)
     if side == "raised":
         return (Band("drop_mm", 15, 22, 1.8),)
+    if case.does("machines"):
+        return (Band("drop_mm", 8, 18, 1.0),)
+    if out_of_reach(case):
+        return (Band("drop_mm", *HIGHEST_WORN, 1.8),)
     heel = computed_heel(case)
     return (Band("drop_mm", max(heel - 2, 0), heel + 3, 1.8),)
 
@@ -56,10 +72,23 @@ def _heel_band(case: Case) -> tuple[Effect, ...]:
 def _heel_text(case: Case) -> str:
     side = case.school("squat_heel")
     if side != "computed":
-        return f"Your school keeps the heel {side}, whatever the computation says ({computed_heel(case):g} mm)."
+        said = "" if case.does("machines") else f", whatever the computation says ({computed_heel(case):g} mm)"
+        return f"This shop prefers the heel {side}{said}. A heel moves the ankle's range, it adds none."
+    if case.does("machines"):
+        return (
+            "Hack squat and leg press: the machine carries the balance; a raised heel gives depth where it doesn't "
+            "line up with the ankle."
+        )
     man = lifter(case)
     wanted = wanted_lean_deg(case, man.bar)
     heel, lean = smallest_heel(man, wanted)
+    if out_of_reach(case):
+        low, high = HIGHEST_WORN
+        best = f"{lean:.0f}° with {heel:g} mm" if lean is not None else "no balance with any"
+        return (
+            f"No heel sold brings the trunk to {wanted:g}° or less ({best}{_guessed(case)}): {low:g} to {high:g} mm, "
+            "and work on the ankle. It moves the ankle's range, it adds none."
+        )
     got = f"{lean:.0f}° of trunk lean" if lean is not None else "no balance even so"
     return (
         f"{heel:g} mm is the least heel that brings the trunk to {wanted:g}° or less: {got}"
@@ -68,20 +97,37 @@ def _heel_text(case: Case) -> str:
 
 
 def _olympic(case: Case) -> tuple[Effect, ...]:
+    if out_of_reach(case):
+        return (Band("drop_mm", *HIGHEST_WORN, 2.0),)
     heel = max(computed_heel(case), case.house["squat.olympic_least"])
     return (Band("drop_mm", heel - 2, heel + 4, 2.0),)
 
 
 def _olympic_text(case: Case) -> str:
+    if out_of_reach(case):
+        low, high = HIGHEST_WORN
+        return (
+            f"Snatch, clean and jerk: a raised rigid heel of {low:g} to {high:g} mm; none sold brings this trunk as "
+            f"upright as wanted{_guessed(case)}. It moves the ankle's range, it adds none."
+        )
     return (
         f"Snatch, clean and jerk: a raised rigid heel of {case.house['squat.olympic_least']:g} mm or more; "
-        f"this lifter asks for {computed_heel(case):g} mm{_guessed(case)}."
+        f"this lifter asks for {computed_heel(case):g} mm{_guessed(case)}. It moves the ankle's range, it adds none."
     )
 
 
 RULES: tuple[Rule, ...] = (
     Rule("lifting.heel.olympic", lambda c: c.brief.discipline == "olympic", _olympic, _olympic_text, "CP"),
     Rule("lifting.heel.squat", lambda c: c.brief.discipline in SQUATS, _heel_band, _heel_text, "HD", "squat_heel"),
+    Rule("lifting.ankle_work", lambda c: c.does("olympic", "powerlifting_squat") and out_of_reach(c),
+         (Caution("knee_to_wall_cm"),),
+         "No heel alone brings this squat upright: work on the ankle, with a coach or physiotherapist.", "CP"),
+    Rule("lifting.stiff_ankle", lambda c: c.does("general_strength", "mixed_training")
+         and c.brief.ankle_deg is not None and c.brief.ankle_deg < STIFF_ANKLE_DEG, (Caution("knee_to_wall_cm"),),
+         "A stiff ankle: flat shoes for this work; for deep squats a wedge, or lifting shoes as a second pair.", "CP"),
+    Rule("lifting.deadlift_flat", lambda c: c.does("deadlift") and c.school("squat_heel") == "raised",
+         (Caution("schools"),), "The heel this shop prefers is for squats: a deadlift stays flat, every millimetre "
+         "lengthens the pull.", "CP", "squat_heel"),
     Rule("lifting.heel.deadlift", lambda c: c.brief.discipline == "deadlift", (Band("drop_mm", 0, 2, 2.0),),
          "Deadlifts: flat, so the pull is short and the force goes into the floor.", "CP"),
     Rule("lifting.heel.general", lambda c: c.brief.discipline == "general_strength", (Band("drop_mm", 0, 4, 1.2),),
@@ -146,7 +192,9 @@ RULES: tuple[Rule, ...] = (
          (Caution("history"),), "Achilles trouble and a flat shoe: go down in heel over weeks, not at once.", "CP"),
     Rule("lifting.runs_often", lambda c: c.brief.discipline == "gym_running" and c.brief.sessions_per_week >= 3,
          (Caution("sessions_per_week"),), "Running three or more times a week: a real running shoe.", "CP"),
-    Rule("lifting.not_safety", lambda c: True, (Caution("spec"),),
+    Rule("lifting.bunion", lambda c: c.bunion, (Move("ball_room_mm", 1, 2),),
+         "A bump at the big toe: room there.", "CP"),
+    Rule("lifting.not_safety", lambda c: not c.does("gym_running"), (Caution("spec"),),
          "Lifting is dangerous in any shoe: training and spotting belong to a coach.", "CP"),
     Rule("lifting.equipment_rules", lambda c: c.brief.level == "competitive", (Caution("level"),),
          "Competing: the federation's equipment rules come first.", "CP"),

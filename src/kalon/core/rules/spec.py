@@ -34,7 +34,7 @@ from .hand import HandWeight, with_weights
 from .scales import CHOICES, LEATHERS, PROPERTIES, ROOMS
 from .words import SPORTS, Sport, every_school
 
-VERSION = "2026-11.3"
+VERSION = "2026-11.4"
 """Kept with every fitting; raise it when a rule's effect changes."""
 
 RULES: dict[Sport, tuple[Rule, ...]] = {

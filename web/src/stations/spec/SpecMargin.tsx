@@ -53,6 +53,8 @@ const ANSWERS: Record<string, string> = {
   event_on: "the first event",
   present: "what they wear now",
   sessions_per_week: "how often",
+  ride_km: "how far they ride",
+  knee_to_wall_cm: "the ankle",
 };
 
 /** The answer or finding that raised a caution, and the way there. */

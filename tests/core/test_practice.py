@@ -1,0 +1,137 @@
+"""What must come of a brief, whichever rules bring it about: the handbook's statements, brief by brief."""
+
+from __future__ import annotations
+
+import pytest
+
+from kalon.core.feet.cautions import cautions_of
+from kalon.core.rules.engine import Spec
+from kalon.core.rules.spec import spec_for
+from tests.core.law import case_of, holds
+from tests.made import FEET
+
+
+def spec_of(line: str) -> Spec:
+    case = case_of(line)
+    return spec_for(case.brief, case.feet)
+
+
+COMES: list[tuple[str, str]] = [
+    # Flat pedals: a grippy sole that gives, whatever the ride and the power.
+    ("cycling road_race pedal=flat power_w=900", "first sole grip_flat"),
+    ("cycling road_race pedal=flat power_w=900", "high bend_n_mm_per_deg <= 1000"),
+    ("cycling road_race pedal=flat school.cycling_stiffness=stiffest", "high bend_n_mm_per_deg <= 1000"),
+    ("cycling mtb_downhill pedal=two_bolt power_w=900", "high bend_n_mm_per_deg <= 1000"),
+    ("cycling town pedal=undecided school.cycling_stiffness=stiffest", "high bend_n_mm_per_deg <= 900"),
+    # The stiffest that can be paid: less stiffer on a small budget, none at all below carbon composite.
+    ("cycling road_fast pedal=three_bolt school.cycling_stiffness=stiffest", "high bend_n_mm_per_deg >= 5700"),
+    ("cycling road_fast pedal=three_bolt school.cycling_stiffness=stiffest budget=120",
+     "high bend_n_mm_per_deg <= 5000"),
+    ("cycling road_fast pedal=three_bolt school.cycling_stiffness=stiffest budget=60",
+     "high bend_n_mm_per_deg <= 4500"),
+    ("cycling mtb_downhill pedal=three_bolt", "low bend_n_mm_per_deg >= 900"),
+    ("cycling road_fast pedal=three_bolt ride_km=120", "high ball_room_mm >= 7"),
+    # Squats: out of reach of any heel, 18 to 22 mm; machines by their own reason.
+    ("lifting powerlifting_squat dorsiflexion_deg=12", "band drop_mm 18 to 22"),
+    ("lifting olympic dorsiflexion_deg=12", "band drop_mm 18 to 22"),
+    ("lifting machines dorsiflexion_deg=12", "band drop_mm 8 to 18"),
+    ("lifting machines dorsiflexion_deg=38", "band drop_mm 8 to 18"),
+    ("lifting deadlift school.squat_heel=raised", "high drop_mm <= 2"),
+    # Climbing: volumes, hooks, feet.
+    ("climbing indoor_boulder", "high downturn_deg <= 15"),
+    ("climbing indoor_boulder", "score closure slipper <= 0.6"),
+    ("climbing gritstone", "weight heel_rubber >= 1.5"),
+    ("climbing gritstone", "weight toe_rubber <= 0.3"),
+    ("climbing gritstone school.boulder_closure=laces", "first closure laces"),
+    ("climbing indoor_boulder feet=odd", "first closure laces"),
+    ("climbing outdoor_boulder toe_strength=weak", "first midsole full"),
+    ("climbing board body_kg=95", "first midsole full"),
+    ("climbing steep_sport level=new", "first midsole full"),
+    ("climbing mileage", "first closure slipper"),
+    ("climbing steep_sport history=numbness", "high downturn_deg <= 8"),
+    ("climbing steep_sport history=numbness", "high toe_room_mm <= 1"),
+    ("climbing board growing=yes", "high downturn_deg <= 6"),
+    ("climbing board growing=yes", "high asymmetry_deg <= 8"),
+    # Football: nubs in training, studs only where the ground takes them, schools that move the room.
+    ("football training surface=artificial_grass level=new", "score plate turf >= 0.3"),
+    ("football match surface=carpet_turf history=knee", "score plate firm_ground_round <= 0"),
+    ("football match surface=indoor_hall history=knee", "score plate firm_ground_round <= 0"),
+    ("football match surface=firm_natural school.leather_give=quarter_size", "band toe_room_leather_mm 1.5 to 6.5"),
+    ("football match surface=firm_natural school.leather_give=full_size", "band toe_room_leather_mm -1 to 4"),
+    # Court: low, cushioned no more than it takes, clay where it is played on.
+    ("court badminton", "high drop_mm <= 7.5"),
+    ("court tennis body_kg=110 history=heel_pain", "high cushion <= 7.5"),
+    ("court volleyball body_kg=110 feet=high_arch", "high cushion <= 7.5"),
+    ("court badminton floor=clay", "score sole grip_flat <= 0.5"),
+    ("court dance_fitness history=heel_pain body_kg=45", "low cushion >= 3"),
+    # Growing room: 2 mm where slack does harm in cutting, none on top of half a size up.
+    ("football match surface=firm_natural growing=yes", "high toe_room_mm <= 16"),
+    ("court tennis growing=yes", "high toe_room_mm <= 14"),
+    ("court badminton growing=yes school.court_size=half_up", "high toe_room_mm <= 16"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("line", "said"), COMES)
+def test_it_comes(line: str, said: str) -> None:
+    assert holds(said, spec_of(line), ""), f"{line}: {said}"
+
+
+CAUTIONS: list[tuple[str, str, bool]] = [
+    ("climbing first_shoe", "lifting.not_safety", False),
+    ("lifting gym_running", "lifting.not_safety", False),
+    ("lifting deadlift", "lifting.not_safety", True),
+    ("cycling road_race pedal=three_bolt", "cycling.laces_tuck", False),
+    ("cycling town pedal=undecided", "cycling.cleat_place", False),
+    ("cycling road_race pedal=three_bolt", "cycling.cleat_place", True),
+    ("football match surface=firm_natural history=knee", "caution.pain", True),
+    ("football match surface=firm_natural history=back", "caution.pain", True),
+    ("climbing board growing=yes school.climbing_fit=performance_tight", "climbing.tight_refused", True),
+    ("climbing board growing=yes school.climbing_fit=performance_tight", "climbing.tight_ack", False),
+    ("lifting mixed_training dorsiflexion_deg=25", "lifting.stiff_ankle", True),
+    ("lifting mixed_training dorsiflexion_deg=35", "lifting.stiff_ankle", False),
+]
+
+
+@pytest.mark.parametrize(("line", "rule", "there"), CAUTIONS)
+def test_cautions_stand_where_they_bear_and_nowhere_else(line: str, rule: str, there: bool) -> None:
+    assert any(c.rule == rule for c in spec_of(line).cautions) == there
+
+
+def test_no_football_boot_is_cautioned_about_downturn() -> None:
+    said = " ".join(c.text for c in spec_of("football match surface=firm_natural").cautions)
+    assert "downturn" not in said.lower()
+
+
+@pytest.mark.parametrize("discipline", ["indoor_general", "sandstone_slab", "gritstone", "indoor_boulder"])
+def test_body_mass_counts_for_soft_shoes_too(discipline: str) -> None:
+    light, heavy = (spec_of(f"climbing {discipline} body_kg={kg}") for kg in (48, 92))
+    assert light.properties["bend_n_mm_per_deg"].high < heavy.properties["bend_n_mm_per_deg"].high
+
+
+def test_steep_rock_is_stiffer_by_its_own_usual_edge() -> None:
+    asked = spec_of("climbing steep_sport edge_mm=8").properties["bend_n_mm_per_deg"]
+    unasked = spec_of("climbing steep_sport").properties["bend_n_mm_per_deg"]
+    assert (asked.low, asked.high) == (unasked.low, unasked.high)
+
+
+def test_a_high_arch_counts_once_in_court() -> None:
+    high = spec_of("court badminton feet=high_arch").properties["cushion"]
+    assert len([r for r in high.reasons if "arch" in r.text.lower()]) <= 1
+
+
+NOTES: list[tuple[str, set[str]]] = [
+    ("no pain at all", set()),
+    ("No pain, no numbness; likes thin socks.", set()),
+    ("old healed sprain, left", set()),
+    ("never any blisters", set()),
+    ("pain-free since spring", set()),
+    ("no pain before, now pain at the heel", {"caution.pain"}),
+    ("sore at the ball after matches", {"caution.pain"}),
+    ("sprained on Tuesday", {"caution.surgery"}),
+    ("toes go numb", {"caution.wounds"}),
+]
+
+
+@pytest.mark.parametrize(("note", "raised"), NOTES)
+def test_a_note_raises_what_it_says_and_nothing_it_denies(note: str, raised: set[str]) -> None:
+    assert {c.rule for c in cautions_of(FEET.model_copy(update={"note": note}))} == raised
