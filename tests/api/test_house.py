@@ -159,8 +159,11 @@ def test_the_cheapest_school_orders_by_price_and_budgets_are_marked(running: Web
     fitting = ready_to_pull(client)
     patch(client, fitting, "brief", {"schools/price": "cheapest_that_fits", "budget": 80})
     places = client.get(f"/api/fittings/{fitting}/pull").json()["places"]
-    fits = [p["pair"]["price_minor"] for p in places if p["fit"] >= 0.75]
-    assert fits == sorted(fits)
+    fits = [p["hope"] == "should_fit" for p in places]
+    assert any(fits)
+    assert fits == sorted(fits, reverse=True)
+    prices = [p["pair"]["price_minor"] for p in places if p["hope"] == "should_fit"]
+    assert prices == sorted(prices)
     assert all(p["over_budget"] == (p["pair"]["price_minor"] > 8000) for p in places)
 
 

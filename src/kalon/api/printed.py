@@ -125,6 +125,7 @@ def fit_sheet_pdf(sheet: dict[str, Any]) -> bytes:
             + _safe(sheet["fit"]["verdict"]),
             body,
         ),
+        Paragraph(_safe(f"Wanted: {sheet['wanted'][:1].lower()}{sheet['wanted'][1:]}"), body),
         Paragraph(_safe(_price_line(sheet)), body),
         Paragraph("Room by zone, new (hollow) and settled (full); the box is what is wanted", head),
         GapBars(sheet["fit"]["zones"], 174 * mm),

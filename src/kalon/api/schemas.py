@@ -565,9 +565,12 @@ class HandOut(Wire):
 
 
 class SpecView(Wire):
-    """The spec with what it stands on; `moved` says what answers tried on top change."""
+    """The spec with what it stands on, said in a sentence and, band by band, in a hand's words; `moved` says what
+    answers tried on top change."""
 
     spec: Spec
+    sentence: str
+    words: dict[str, str]
     mechanics: Mechanics
     present: dict[str, Lies]
     moved: list[str]

@@ -6,6 +6,8 @@ from typing import Any
 from uuid import UUID
 
 from ..core.errors import Conflict
+from ..core.rules.aloud import sentence
+from ..core.rules.engine import Spec
 from ..core.sizes import SizeConvertIn, size_convert
 from ..store import fittings, house, sales
 from ..store.athletes import get as get_athlete
@@ -44,6 +46,7 @@ def fit_sheet(cx: Cx, shop_name: str, fitting_id: UUID) -> dict[str, Any]:
         "foot_notes": kept["foot_notes"],
         "brief": kept["brief"],
         "spec": kept["spec"],
+        "wanted": sentence(Spec.model_validate(kept["spec"])),
         "fit": settled["size"],
         "gives_up": [p["text"] for p in settled["gives_up"]],
         "note": kept["note"],

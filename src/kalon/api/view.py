@@ -12,6 +12,7 @@ from ..core.feet.gauge import is_complete, read_feet
 from ..core.fit.foot import FIT_ZONES
 from ..core.house import DEFAULTS, House, group
 from ..core.parts import PARTS
+from ..core.rules.aloud import hand_words, sentence
 from ..core.rules.bench import mechanics
 from ..core.rules.brief import still_to_ask
 from ..core.rules.changes import changes
@@ -132,6 +133,8 @@ def spec_view(cx: Cx, fitting_id: UUID, sets: dict[str, Any] | None = None) -> S
     says = schools_say(case.brief, case.feet, case.house, spec, case.norms)
     return SpecView(
         spec=spec.model_copy(update={"schools": says}),
+        sentence=sentence(spec),
+        words=hand_words(spec),
         mechanics=mechanics(case, spec),
         present=lies(case.brief.present),
         moved=changes(on.spec, spec) if sets else [],

@@ -3469,10 +3469,17 @@ export interface components {
         };
         /**
          * SpecView
-         * @description The spec with what it stands on; `moved` says what answers tried on top change.
+         * @description The spec with what it stands on, said in a sentence and, band by band, in a hand's words; `moved` says what
+         *     answers tried on top change.
          */
         SpecView: {
             spec: components["schemas"]["Spec"];
+            /** Sentence */
+            sentence: string;
+            /** Words */
+            words: {
+                [key: string]: string;
+            };
             mechanics: components["schemas"]["Mechanics"];
             /** Present */
             present: {

@@ -95,16 +95,21 @@ export default function Spec() {
         />
       }
     >
-      <Announced text={specSaid(shown, words.data.choices, word)} />
-      <div className="mb-3 flex flex-wrap items-center gap-3">
+      <Announced text={`${view.sentence} ${shown.cautions.length} cautions.`} />
+      <div className="mb-2 flex items-start justify-between gap-4 max-md:block">
+        <p data-sentence className="max-w-[44rem] font-semibold text-lg leading-snug">
+          {view.sentence}
+        </p>
         {!locked && (
-          <Button aria-expanded={open} onClick={toggle}>
+          <Button aria-expanded={open} onClick={toggle} className="shrink-0">
             What if … <span className="font-mono text-faint text-xs">W</span>
           </Button>
         )}
-        {trying && <b className="border-2 border-ink border-dashed px-2 py-1">Tried, not kept</b>}
-        <Newer view={now.data} />
       </div>
+      {trying && (
+        <b className="mb-2 block w-fit border-2 border-ink border-dashed px-2 py-1">Tried, not kept</b>
+      )}
+      <Newer view={now.data} />
       <div className="grid grid-cols-[minmax(0,1fr)_350px] gap-6 max-lg:grid-cols-1">
         <section aria-label="Wanted, weightiest first">
           {bands.map(([name, band]) => {
@@ -118,8 +123,8 @@ export default function Spec() {
               >
                 <div>
                   <figcaption className="pt-1 leading-tight">
-                    <b>{scale.name}</b>{" "}
-                    <span className="whitespace-nowrap font-mono text-sm">
+                    <b>{scale.name}</b> {view.words[name]}{" "}
+                    <span className="whitespace-nowrap font-mono text-faint text-sm">
                       {band.low}–{band.high}
                     </span>{" "}
                     <span className="text-faint text-sm">{scale.unit}</span>
@@ -185,18 +190,6 @@ export default function Spec() {
       )}
     </Station>
   );
-}
-
-/** What leads every choice, in a sentence. */
-function specSaid(
-  spec: View["spec"],
-  names: Record<string, string>,
-  word: (value: string) => string,
-): string {
-  const leading = Object.entries(spec.choices).map(
-    ([name, ranked]) => `${names[name] ?? name}: ${word(ranked[0]?.value ?? "")}`,
-  );
-  return `The spec. ${leading.join("; ")}. ${spec.cautions.length} cautions.`;
 }
 
 function Newer({ view }: { view: View }) {

@@ -1,0 +1,143 @@
+"""The spec said aloud: what a hand finds in a shoe before any number, and the whole shoe in one sentence."""
+
+from __future__ import annotations
+
+import re
+
+from .changes import value_word
+from .engine import Spec
+from .scales import LEATHERS
+
+HAND_WORDS: dict[str, tuple[tuple[float, str], ...]] = {
+    "drop_mm": ((3, "no drop"), (7, "a low heel"), (13, "a raised heel"), (99, "a raised rigid heel")),
+    "heel_stack_mm": (
+        (12, "little under the heel"),
+        (24, "a middling height under the heel"),
+        (99, "much under the heel"),
+    ),
+    "bend_n_mm_per_deg": (
+        (70, "a sole that folds in half"),
+        (150, "a sole that folds at the ball"),
+        (260, "a sole that folds at the ball with a push"),
+        (420, "a sole hard to fold"),
+        (9999, "a sole you cannot fold"),
+    ),
+    "twist_n_mm_per_deg": (
+        (130, "a middle that wrings easily"),
+        (280, "a middle that wrings with a push"),
+        (9999, "a middle that hardly wrings"),
+    ),
+    "downturn_deg": ((4, "toes that lie flat"), (12, "a moderate hook"), (99, "a strong hook")),
+    "asymmetry_deg": (
+        (6, "a nearly straight last"),
+        (12, "a last drawn a little to the big toe"),
+        (99, "a last drawn to the big toe"),
+    ),
+    "cushion": (
+        (2, "hardly any foam"),
+        (4.5, "a thin cushion"),
+        (6.5, "cushioned"),
+        (10, "soft, deep foam"),
+    ),
+    "heel_flare": (
+        (0.99, "a heel narrower than the upper"),
+        (1.15, "a heel a little wider than the upper"),
+        (9, "a flared heel"),
+    ),
+    "heel_round_mm": ((5, "a square heel"), (10, "a rounded heel"), (99, "a heel rounded to land on")),
+    "heel_counter": (
+        (4, "a soft heel you can press in"),
+        (6.5, "a heel that holds"),
+        (10, "a firm heel you cannot press in"),
+    ),
+    "collar_mm": ((78, "a low collar"), (96, "a collar at the ankle"), (999, "a high collar")),
+    "toe_rubber": ((0.35, "little rubber over the toe"), (0.6, "rubber over the toe"), (1, "rubber all over the toes")),
+    "heel_rubber": ((0.4, "a thin heel cup"), (0.65, "a rubbered heel"), (1, "a thick rubber heel cup")),
+}
+"""What the hand says up to each value, in the unit of the property. House defaults."""
+OF_SPORT: dict[tuple[str, str], tuple[tuple[float, str], ...]] = {
+    ("cycling", "bend_n_mm_per_deg"): (
+        (1100, "a sole that gives under the hand"),
+        (2500, "a sole you cannot fold"),
+        (9999, "a sole stiff as a board"),
+    ),
+    ("ice", "bend_n_mm_per_deg"): (
+        (300, "a boot that folds forward"),
+        (500, "a firm boot"),
+        (9999, "a boot you cannot fold"),
+    ),
+    ("ice", "collar_mm"): ((999, "over the ankle"),),
+}
+
+LEADS = {
+    "soft_ground": "long studs", "firm_ground_round": "round studs", "firm_ground_blade": "blades",
+    "hard_ground": "many short studs", "artificial_grass": "many short round studs", "turf": "rubber nubs",
+    "indoor": "a flat gum sole", "gum_court": "a flat gum sole", "flat_dense": "a flat dense sole", "lug": "lugs",
+    "grip_flat": "a flat sole that grips", "spikes_full": "full spikes", "spikes_half": "spikes in front",
+    "rubber_spikes": "rubber spikes", "pimpled": "rubber pimples", "slipper": "a slip-on",
+    "leather_unlined": "leather that gives", "leather_lined": "lined leather", "leather_thin": "thin leather",
+    "suede": "suede that gives", "microfibre": "microfibre that holds its shape",
+    "synthetic": "a synthetic that holds its shape", "knit": "a knit", "mesh": "a mesh that breathes",
+    "dial": "a dial", "ratchet": "a ratchet", "laces_strap": "laces and a strap",
+    "two_bolt": "cleats on two bolts", "three_bolt": "cleats on three bolts", "both": "holes for either cleat",
+}  # fmt: skip
+"""Choices as they are said of a whole shoe; the others are said as they are called."""
+STREET_ROOM_MM, HALF_SIZE_MM = 13.5, 4.23
+"""Room at the toe of a street shoe, and half a size. House default; 2/3 of a centimetre a size."""
+OF_A_SHOE = {"midsole": {"full": "a full midsole", "split": "a split midsole", "none": "no midsole"}}
+SAID_PROPERTIES = 2
+
+
+def hand_word(name: str, low: float, high: float, sport: str) -> str:
+    """What a hand finds in the middle of a band; empty where only a scale or a rule can tell."""
+    middle = (low + high) / 2
+    words = OF_SPORT.get((sport, name)) or HAND_WORDS.get(name, ())
+    return next((word for upto, word in words if middle <= upto), words[-1][1] if words else "")
+
+
+def _told(spec: Spec) -> dict[str, str]:
+    found = {n: hand_word(n, b.low, b.high, spec.sport) for n, b in spec.properties.items()}
+    return {name: word for name, word in found.items() if word}
+
+
+def hand_words(spec: Spec) -> dict[str, str]:
+    """Each band in the words of a hand test, those a hand can tell, to stand beside the band's name."""
+    parts = re.compile("^an? (?:sole|middle|last) (?:that )?")
+    return {name: parts.sub("", word) for name, word in _told(spec).items()}
+
+
+def _lead(name: str, value: str) -> str:
+    if name == "cleat" and value == "none":
+        return ""
+    return OF_A_SHOE.get(name, {}).get(value) or LEADS.get(value) or value_word(value)
+
+
+def size_said(spec: Spec) -> str:
+    """How the wanted room at the toe compares with a street shoe's: "half a size under your street shoe"."""
+    upper = spec.choices["upper"][0].value if spec.choices.get("upper") else ""
+    own = spec.fit.get("toe_room_leather_mm") if upper in LEATHERS else None
+    room = own or spec.fit.get("toe_room_mm")
+    if room is None:
+        return ""
+    under = round((STREET_ROOM_MM - (room.low + room.high) / 2) / HALF_SIZE_MM)
+    if under <= 0:
+        return "about your street size"
+    whole, half = divmod(under, 2)
+    sizes = {0: "", 1: "a size", 2: "two sizes", 3: "three sizes"}.get(whole, f"{whole} sizes")
+    said = " and ".join(p for p in (sizes, "a half" if half and whole else "half a size" if half else "") if p)
+    return f"{said} under your street shoe"
+
+
+def sentence(spec: Spec) -> str:
+    """What a fitter would say of the whole shoe.
+
+    The first of each choice, the weightiest of what a hand can tell, and the size against a street shoe."""
+    order = ("plate", "sole", "cleat", "midsole", "upper", "closure")
+    leads = [_lead(name, spec.choices[name][0].value) for name in order if spec.choices.get(name)]
+    words = _told(spec)
+    weighty = sorted((n for n in words), key=lambda n: (-spec.properties[n].weight, n))[:SAID_PROPERTIES]
+    parts = [p for p in (*leads, *(words[n] for n in weighty)) if p]
+    said = ", ".join(dict.fromkeys(parts))
+    size = size_said(spec)
+    whole = f"{said}; {size}" if size else said
+    return f"{whole[:1].upper()}{whole[1:]}." if whole else ""
