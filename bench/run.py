@@ -157,14 +157,14 @@ def redraw(page: Page, url: str) -> None:
     line("a changed foot number redrawn", float(page.evaluate(REDRAW)), 1000 / 60, 100)
 
 
-RESPEC = """async field => {
+RESPEC = """async (field, first = 60) => {
   const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set;
   const said = () => document.querySelector('[data-moved]')?.innerText;
   const times = [];
   for (let i = 0; i < 11; i++) {
     const was = said();
     const began = performance.now();
-    set.call(field, String(60 + 7 * i));
+    set.call(field, String(first + 7 * i));
     field.dispatchEvent(new Event('input', { bubbles: true }));
     while (said() === was || said() === '…') await new Promise(requestAnimationFrame);
     await new Promise(requestAnimationFrame);

@@ -126,11 +126,12 @@ def house_out(cx: Cx) -> HouseOut:
 def spec_view(cx: Cx, fitting_id: UUID, sets: dict[str, Any] | None = None) -> SpecView:
     """The spec with what it stands on: mechanics, the present shoe, other schools, and weights moved by hand.
 
-    With `sets` tried on top it says what they move."""
+    With `sets` tried on top it says what they move, and leaves out what other schools would have said: a tried answer
+    is to be drawn at once, and the schools can be tried themselves."""
     on = bench.load(cx, fitting_id)
     case, spec = on.what_if(sets) if sets else (on.case, on.spec)
     hands = fittings.moved_by(cx, fitting_id)
-    says = schools_say(case.brief, case.feet, case.house, spec, case.norms)
+    says = [] if sets else schools_say(case.brief, case.feet, case.house, spec, case.norms)
     return SpecView(
         spec=spec.model_copy(update={"schools": says}),
         sentence=sentence(spec),

@@ -1,5 +1,5 @@
 /** Both feet in plan, to scale, as they were captured or as their numbers make them, with what is laid under. */
-import type { ReactNode } from "react";
+import { memo, type ReactNode } from "react";
 import type { Schemas, Side } from "../api/client";
 import {
   BALL_LATERAL,
@@ -177,6 +177,27 @@ const said = (s: FootShape & { typed: boolean }) =>
     ? `${Number(s.length.toFixed(1))} mm long, ${s.ballWidth.toFixed(0)} mm wide at the ball`
     : "not measured yet";
 
+interface EarlierProps {
+  earlier: PlanSide["earlier"];
+  ink: string;
+}
+
+/** Outlines of earlier visits in millimetres, drawn once and not with each digit typed over them. */
+const EarlierOutlines = memo(function EarlierOutlines({ earlier, ink }: EarlierProps) {
+  return earlier.map((e) => (
+    <path
+      key={e.on}
+      d={closedPath(e.outline.map(([fx = 0, fy = 0]) => [fy, -fx] as const))}
+      fill="none"
+      stroke={ink}
+      strokeWidth="1"
+      vectorEffect="non-scaling-stroke"
+      strokeDasharray="2 3"
+      data-earlier={e.on}
+    />
+  ));
+});
+
 interface FootProps {
   side: Side;
   of: PlanSide;
@@ -221,17 +242,9 @@ function Foot({ side, of, other, scale, x, heelY, edge, leaders }: FootProps) {
           />
         );
       })}
-      {of.earlier.map((e) => (
-        <path
-          key={e.on}
-          d={path(e.outline)}
-          fill="none"
-          stroke={ink}
-          strokeWidth="1"
-          strokeDasharray="2 3"
-          data-earlier={e.on}
-        />
-      ))}
+      <g transform={`translate(${x} ${heelY}) scale(${place.sign * scale} ${scale})`}>
+        <EarlierOutlines earlier={of.earlier} ink={ink} />
+      </g>
       {other && !of.under && !of.earlier.length && (
         <path
           d={path(other)}

@@ -14,12 +14,21 @@ const isDay = (iso: string) => iso.length === 10;
 /** A day as an instant that is the same day written in UTC, whatever the browser's zone. */
 export const atUtc = (iso: string): Date => new Date(`${iso.slice(0, 10)}T00:00:00Z`);
 
+/** Making a formatter takes a hundred times as long as using it. */
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+function formatIn(zone: string | undefined, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const key = `${zone} ${JSON.stringify(options)}`;
+  const known = formats.get(key);
+  if (known) return known;
+  const made = new Intl.DateTimeFormat("en-GB", { ...options, ...(zone ? { timeZone: zone } : {}) });
+  formats.set(key, made);
+  return made;
+}
+
 const inZone = (iso: string, options: Intl.DateTimeFormatOptions): string => {
-  const zone = isDay(iso) ? "UTC" : shopZone;
-  return (isDay(iso) ? atUtc(iso) : new Date(iso)).toLocaleString("en-GB", {
-    ...options,
-    ...(zone ? { timeZone: zone } : {}),
-  });
+  const when = isDay(iso) ? atUtc(iso) : new Date(iso);
+  return formatIn(isDay(iso) ? "UTC" : shopZone, options).format(when);
 };
 
 /** A day as people write it. */
@@ -36,8 +45,4 @@ export const daysBetween = (from: string, to: string): number =>
 
 /** The time of day at the shop, as 17:30. */
 export const clock = (): string =>
-  new Date().toLocaleTimeString("en-GB", {
-    hour: "2-digit",
-    minute: "2-digit",
-    ...(shopZone ? { timeZone: shopZone } : {}),
-  });
+  formatIn(shopZone, { hour: "2-digit", minute: "2-digit" }).format(new Date());

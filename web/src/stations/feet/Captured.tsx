@@ -1,4 +1,5 @@
 /** What was captured of these feet, each with its doubts, to be checked or taken out. */
+import { memo, useRef, useState } from "react";
 import { useDesk } from "../../api/desk";
 import { Button } from "../../ui/Button";
 import { day, timeOf } from "../../ui/clock";
@@ -13,12 +14,29 @@ interface Props {
 
 export function Captured({ captures, onCorrect }: Props) {
   const { fitting, locked } = useDesk();
+  const acts = useRef({ remove: captures.remove, correct: onCorrect });
+  acts.current = { remove: captures.remove, correct: onCorrect };
+  const [hand] = useState(() => ({
+    remove: (capture: Capture) => void acts.current.remove(capture),
+    correct: (capture: Capture) => acts.current.correct(capture),
+  }));
   if (!fitting.captures.length) return null;
+  return <List captures={fitting.captures} locked={locked} hand={hand} />;
+}
+
+interface ListProps {
+  captures: Capture[];
+  locked: boolean;
+  hand: { remove: (capture: Capture) => void; correct: (capture: Capture) => void };
+}
+
+/** Drawn when a capture comes or goes, not with each digit typed. */
+const List = memo(function List({ captures, locked, hand }: ListProps) {
   return (
     <>
       <Heading>Captured</Heading>
       <ul className="space-y-2" aria-label="Captured">
-        {fitting.captures.map((c) => (
+        {captures.map((c) => (
           <li key={c.id} className="border-line border-b pb-1" data-capture={`${c.kind}/${c.side}`}>
             <p className="leading-tight">
               <b style={{ color: `var(--${c.side})` }}>{sideName(c.side)}</b> {c.kind}
@@ -37,7 +55,7 @@ export function Captured({ captures, onCorrect }: Props) {
                 <Button
                   kind="quiet"
                   className="text-sm underline"
-                  onClick={() => onCorrect(c)}
+                  onClick={() => hand.correct(c)}
                   disabled={locked}
                 >
                   Check
@@ -46,7 +64,7 @@ export function Captured({ captures, onCorrect }: Props) {
               <Button
                 kind="quiet"
                 className="text-sm underline"
-                onClick={() => void captures.remove(c)}
+                onClick={() => hand.remove(c)}
                 disabled={locked}
                 aria-label={`Take out the ${c.side} ${c.kind}`}
               >
@@ -66,4 +84,4 @@ export function Captured({ captures, onCorrect }: Props) {
       </ul>
     </>
   );
-}
+});

@@ -1,5 +1,5 @@
 /** Feet: what was captured and typed, drawn to scale, each number where it is measured. */
-import { lazy, Suspense, useCallback, useState } from "react";
+import { lazy, Suspense, useCallback, useMemo, useState } from "react";
 import type { Schemas, Side } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { useKeys } from "../../shell/keys";
@@ -33,7 +33,11 @@ export default function Feet() {
   );
   const kinds = new Set(fitting.captures.map((c) => c.kind));
   const time = useOverTime();
-  const earlier = time?.visits.filter((v) => v.fitting_id !== fitting.id) ?? [];
+  const visits = time?.visits;
+  const earlier = useMemo(
+    () => visits?.filter((v) => v.fitting_id !== fitting.id) ?? [],
+    [visits, fitting.id],
+  );
   const unders: Under[] = [
     "none",
     ...(["scan", "tracing", "mat"] as const).filter((k) => kinds.has(k)),

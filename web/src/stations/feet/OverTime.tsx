@@ -1,4 +1,5 @@
 /** The feet over a day and over years: swelling, and growth with the day to measure again. */
+import { memo } from "react";
 import type { Side } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { DayCurve, GrowthCurve } from "../../benches/OverTime";
@@ -13,12 +14,22 @@ export function OverTime() {
   const { bodies } = useDesk();
   const time = useOverTime();
   if (!time?.swelling.length) return null;
+  return <Curves time={time} at={bodies.feet.time_of_day ?? null} />;
+}
+
+interface CurvesProps {
+  time: NonNullable<ReturnType<typeof useOverTime>>;
+  at: string | null;
+}
+
+/** Drawn when what is computed of the feet changes, not with each digit typed. */
+const Curves = memo(function Curves({ time, at }: CurvesProps) {
   const largest = (field: "by_evening_mm" | "after_effort_mm", measure: string) =>
     Math.max(...time.swelling.filter((s) => s.measure === measure).map((s) => s[field]), 0).toFixed(1);
   return (
     <>
       <Heading>Over the day</Heading>
-      <DayCurve swelling={time.swelling} at={bodies.feet.time_of_day ?? null} />
+      <DayCurve swelling={time.swelling} at={at} />
       <p className="text-faint text-sm">
         By evening: length +{largest("by_evening_mm", "length_mm")} mm, ball +
         {largest("by_evening_mm", "ball_girth_mm")} mm; after a long effort ball +
@@ -43,4 +54,4 @@ export function OverTime() {
       })}
     </>
   );
-}
+});

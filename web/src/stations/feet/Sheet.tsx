@@ -1,10 +1,11 @@
 /** The drawing of both feet: from above, from the side, turned, with what is laid under. */
-import { lazy, type ReactNode, Suspense } from "react";
+import { lazy, type ReactNode, Suspense, useMemo } from "react";
 import type { Schemas, Side } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { PaperUnder, PrintKey, PrintUnder } from "../../benches/FeetLayers";
 import { outlineFrom, type Place, type PlanSide, shapeOf } from "../../benches/FeetPlan";
 import { FeetSide } from "../../benches/FeetSide";
+import type { FootShape } from "../../drawing/foot";
 import { OneOf } from "../../ui/choice";
 import { day } from "../../ui/clock";
 import { useSize } from "../../ui/useSize";
@@ -51,6 +52,10 @@ export function Sheet({ view, under, unders, onUnder, earlier, turned, onTurned 
     left: shapeOf(bodies.feet.left, fitting.found.left),
     right: shapeOf(bodies.feet.right, fitting.found.right),
   };
+  const outlines = {
+    left: useEarlier(under === "earlier" ? earlier : NONE, "left", shapes.left),
+    right: useEarlier(under === "earlier" ? earlier : NONE, "right", shapes.right),
+  };
   const underOf = (side: Side): ((place: Place) => ReactNode) | undefined => {
     const { tracing, mat, scan } = drawn[side];
     if (under === "tracing" && tracing.shape && tracing.capture) {
@@ -73,13 +78,7 @@ export function Sheet({ view, under, unders, onUnder, earlier, turned, onTurned 
           shape: shapes[side],
           outline: from?.outline.length ? from.outline : undefined,
           under: underOf(side),
-          earlier:
-            under === "earlier"
-              ? earlier.flatMap((e) => {
-                  const outline = e.outlines[side] ?? outlineFrom(e[side], shapes[side]);
-                  return outline ? [{ on: e.on, outline }] : [];
-                })
-              : [],
+          earlier: outlines[side],
         },
       ];
     }),
@@ -145,6 +144,20 @@ export function Sheet({ view, under, unders, onUnder, earlier, turned, onTurned 
       )}
     </div>
   );
+}
+
+const NONE: Schemas["VisitOut"][] = [];
+
+/** Outlines of earlier visits, as captured or from their numbers with this foot's toes; the same until those change. */
+function useEarlier(visits: Schemas["VisitOut"][], side: Side, like: FootShape): PlanSide["earlier"] {
+  const { toes, bunion, arch } = like;
+  return useMemo(() => {
+    const shape = { toes, bunion, arch, length: 0, ballWidth: 0, heelWidth: 0 };
+    return visits.flatMap((v) => {
+      const outline = v.outlines[side] ?? outlineFrom(v[side], shape);
+      return outline ? [{ on: v.on, outline }] : [];
+    });
+  }, [visits, side, toes, bunion, arch]);
 }
 
 function ScanUnder({ shape, place, side }: { shape: Shape; place: Place; side: Side }) {

@@ -1,6 +1,6 @@
 /** Bringing files and practice devices to a fitting, with progress; correcting and removing what was captured. */
-import { useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useState, useSyncExternalStore } from "react";
+import { replaceEqualDeep, useQuery } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from "react";
 import { ask, away, http, type Schemas, type Side, troubleOf } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
@@ -150,7 +150,8 @@ export function useShape(capture: Capture | undefined) {
 export function useOverTime() {
   const { fitting } = useDesk();
   const versions = [fitting.parts.feet.version, ...fitting.captures.map((c) => c.version)];
-  return useQuery({
+  const kept = useRef<Schemas["FeetOverTime"]>(undefined);
+  const { data } = useQuery({
     queryKey: ["of", fitting.id, "feet-over-time", versions.join()],
     queryFn: () =>
       ask(
@@ -159,7 +160,10 @@ export function useOverTime() {
         }),
       ),
     placeholderData: (old) => old,
-  }).data;
+  });
+  // What an edit leaves as it was stays the same object, so that it isn't drawn again.
+  kept.current = replaceEqualDeep(kept.current, data);
+  return kept.current;
 }
 
 /** Files dropped anywhere on the page while the station is open. */
