@@ -28,6 +28,7 @@ from ..fit.size import (
 )
 from ..fit.stretch import Build, Upper, give_of, settled_stretch
 from ..house import HOUSE
+from ..rules.aloud import short_word
 from ..rules.changes import CHOICE_NAMES, value_word
 from ..rules.engine import Spec, SpecBand
 from ..rules.scales import CHOICE_WEIGHT, scale
@@ -124,6 +125,26 @@ def _amount(value: float, unit: str) -> str:
     return f"{value:g} {unit}".replace(" °", "°")
 
 
+def _as_wanted(name: str, value: float, sport: str) -> str:
+    """A property in its band, in a hand's words first: "Downturn: a strong hook, as wanted (20°)."."""
+    drawn = scale(name, sport)
+    word, amount = short_word(name, value, value, sport), _amount(value, drawn.unit)
+    return f"{drawn.name}: {word}, as wanted ({amount})." if word else f"{drawn.name} {amount}, as wanted."
+
+
+def _off(name: str, value: float, band: SpecBand, sport: str) -> str:
+    """A property outside its band: what the hand finds, what was wanted, and by how much."""
+    drawn = scale(name, sport)
+    side = "below" if value < band.low else "above"
+    by = round(band.low - value if value < band.low else value - band.high, 2)
+    amount = f"{_amount(by, drawn.unit)} {side} {band.low:g}–{band.high:g}"
+    found, wanted = (short_word(name, *ends, sport) for ends in ((value, value), (band.low, band.high)))
+    if not found:
+        return f"{drawn.name} {_amount(value, drawn.unit)}: {amount}."
+    said = f"{found}, a little {side} the wanted" if found == wanted else f"{found}; wanted: {wanted}"
+    return f"{drawn.name}: {said} ({_amount(value, drawn.unit)}, {amount})."
+
+
 @dataclass(frozen=True)
 class Met:
     """How well a shoe meets a spec: the share of what is known of it, 0…1 (none where nothing is), how much of the
@@ -153,17 +174,9 @@ def judge(shoe: Shoe, spec: Spec) -> Met:
         counted += band.weight
         got += band.weight * part
         if part >= 1:
-            helps.append(Point(text=f"{drawn.name} {_amount(value, drawn.unit)}, as wanted.", share=band.weight))
+            helps.append(Point(text=_as_wanted(name, value, spec.sport), share=band.weight))
         else:
-            side = "below" if value < band.low else "above"
-            by = band.low - value if value < band.low else value - band.high
-            costs.append(
-                Point(
-                    text=f"{drawn.name} {_amount(value, drawn.unit)}: {_amount(round(by, 1), drawn.unit)} {side} "
-                    f"{band.low:g}–{band.high:g}.",
-                    share=band.weight * (1 - part),
-                )
-            )
+            costs.append(Point(text=_off(name, value, band, spec.sport), share=band.weight * (1 - part)))
     for name, ranked in spec.choices.items():
         weight = moved.weight if (moved := spec.choice_weights.get(name)) else CHOICE_WEIGHT[name]
         total += weight
@@ -175,14 +188,12 @@ def judge(shoe: Shoe, spec: Spec) -> Met:
         part = max(scores.get(value_name, 0.0), UNASKED)
         counted += weight
         got += weight * part
-        words = value_name.replace("_", " ")
+        words = value_word(value_name)
         if part >= 0.85:
-            helps.append(Point(text=f"{name.capitalize()}: {words}.", share=weight * part))
+            helps.append(Point(text=f"{CHOICE_NAMES[name]}: {words}.", share=weight * part))
         else:
-            best = ranked[0].value.replace("_", " ")
-            costs.append(
-                Point(text=f"{name.capitalize()}: {words}; {best} would serve best.", share=weight * (1 - part))
-            )
+            best = value_word(ranked[0].value)
+            costs.append(Point(text=f"{CHOICE_NAMES[name]}: {words}; best {best}.", share=weight * (1 - part)))
     helps.sort(key=lambda p: -p.share)
     costs.sort(key=lambda p: -p.share)
     unknown.sort(key=lambda u: -u[0])

@@ -86,6 +86,8 @@ STREET_ROOM_MM, HALF_SIZE_MM = 13.5, 4.23
 """Room at the toe of a street shoe, and half a size. House default; 2/3 of a centimetre a size."""
 OF_A_SHOE = {"midsole": {"full": "a full midsole", "split": "a split midsole", "none": "no midsole"}}
 SAID_PROPERTIES = 2
+PART = re.compile("^an? (?:sole|middle|last) (?:that )?")
+"""What a band's own name says already."""
 
 
 def hand_word(name: str, low: float, high: float, sport: str) -> str:
@@ -102,8 +104,12 @@ def _told(spec: Spec) -> dict[str, str]:
 
 def hand_words(spec: Spec) -> dict[str, str]:
     """Each band in the words of a hand test, those a hand can tell, to stand beside the band's name."""
-    parts = re.compile("^an? (?:sole|middle|last) (?:that )?")
-    return {name: parts.sub("", word) for name, word in _told(spec).items()}
+    return {name: PART.sub("", word) for name, word in _told(spec).items()}
+
+
+def short_word(name: str, low: float, high: float, sport: str) -> str:
+    """`hand_word` beside the property's name: "folds at the ball" for "a sole that folds at the ball"."""
+    return PART.sub("", hand_word(name, low, high, sport))
 
 
 def _lead(name: str, value: str) -> str:

@@ -123,10 +123,11 @@ def _stiffness_band(case: Case) -> tuple[Effect, ...]:
 
 def _stiffness_text(case: Case) -> str:
     wanted, on = stiffness(case), stance(case)
+    word = stiffness_class(wanted)
     return (
-        f"{case.brief.body_kg:g} kg on a {on.edge_mm:g} mm edge for {on.stance_min:g} min asks the sole for "
-        f"{sole_wanted(on):.0f} N·mm per degree; with {100 * edge_share(case):.0f} % small edges and the rest smears "
-        f"and steep holds, about {wanted:.0f}, {stiffness_class(wanted)}."
+        f"{word[0].upper()}{word[1:]}: {100 * edge_share(case):.0f} % small edges, the rest smears and steep holds. "
+        f"{case.brief.body_kg:g} kg on a {on.edge_mm:g} mm edge for {on.stance_min:g} min alone asks for "
+        f"{sole_wanted(on):.0f} N·mm per degree; all together about {wanted:.0f}."
     )
 
 

@@ -85,8 +85,8 @@ def _power_text(case: Case) -> str:
     lost = [loss_w(force_n(case), offset, k, cadence) for k in (low, high)]
     guessed = "" if case.brief.power_w else " (usual for the level)"
     return (
-        f"{power:g} W for a minute{guessed} loses {lost[0]:.1f} W in the softest sole of this kind and {lost[1]:.1f} W "
-        "in the stiffest. Whether that matters is disputed."
+        f"A stiff sole loses less, and whether that matters is disputed: of {power:g} W for a minute{guessed} "
+        f"{lost[0]:.1f} W go in the softest sole of this kind and {lost[1]:.1f} W in the stiffest."
     )
 
 

@@ -32,7 +32,7 @@ RULES: tuple[Rule, ...] = (
     *(_grass(role) for role in ROLE_SOLES),
     Rule("field.batter_full", lambda c: c.brief.wicket == "grass" and c.brief.role == "batter"
          and c.school("batter_spikes") == "full", (Rank("sole", "spikes_full", 0.8),),
-         "Full spikes for batters, as your school has it; it is personal.", "CP", "batter_spikes"),
+         "Full spikes for batters, as this shop prefers; it is personal.", "CP", "batter_spikes"),
     Rule("field.artificial", lambda c: c.brief.wicket == "artificial_outdoor",
          (Rank("sole", "rubber_spikes", 1.0), Rank("sole", "pimpled", 0.8), Rank("sole", "gum_court", 0.4)),
          "An artificial wicket outdoors: rubber spikes or a rubber sole.", "CP"),
@@ -52,7 +52,7 @@ RULES: tuple[Rule, ...] = (
     Rule("field.collar", lambda c: not _bowls_fast(c) and c.school("ankle") == "low", (Band("collar_mm", 50, 95, 0.4),),
          "A low or middle collar to run in.", "CP", "ankle"),
     Rule("field.collar_school", lambda c: not _bowls_fast(c) and c.school("ankle") == "high",
-         (Band("collar_mm", 95, 135, 0.6),), "A high collar, as your school has it.", "CP", "ankle"),
+         (Band("collar_mm", 95, 135, 0.6),), "A high collar, as this shop prefers.", "CP", "ankle"),
     Rule("field.collar_pace", _bowls_fast, (Band("collar_mm", 100, 140, 1.5),),
          "Bowling fast: high support at the ankle.", "CP"),
     Rule("field.ankle", lambda c: c.has("ankle"), (Limit("collar_mm", least=90), Weigh("collar_mm", 0.5)),

@@ -54,9 +54,14 @@ RUNNING_LOAD = 2.0
 """A player on one foot, in body weights. House default."""
 TEST_LOAD_N = 451.0
 """Load of the turf test whose turning window the house keeps to. From memory."""
+HOLDS_WELL, HOLDS = 0.6, 0.4
+"""Grip from which a plate holds well, and holds, of the load. House defaults."""
+FELT = 0.7
+"""Share of the pressure that hurts from which a stud is felt. House default."""
 PLATE_WORDS = {
     "soft_ground": "Long studs", "firm_ground_round": "Round studs", "firm_ground_blade": "Blades",
-    "hard_ground": "Many short studs", "artificial_grass": "Short round studs", "turf": "Nubs", "indoor": "Flat gum",
+    "hard_ground": "Many short studs", "artificial_grass": "Short round studs", "turf": "Nubs",
+    "indoor": "Flat gum soles",
 }  # fmt: skip
 
 
@@ -81,11 +86,14 @@ def _grip(name: str) -> Rule:
         return (Rank("plate", name, 0.15 * holds - 0.2 * hurts - 0.3 * catches - turn),)
 
     def text(case: Case) -> str:
-        found, high = plate_on_ground(case, name), case.house["studs.torque_high"]
-        turning = "more than is wanted" if found.torque_n_m > high else "free enough"
+        found, house = plate_on_ground(case, name), case.house
+        holds = "hold well" if found.forward >= HOLDS_WELL else "hold" if found.forward >= HOLDS else "slip"
+        turns = "catch in a turn" if found.torque_n_m > house["studs.torque_high"] else "let the foot turn"
+        felt = found.worst_kpa / house["studs.pressure_most"]
+        press = "press through the sole" if felt > 1 else "are felt underfoot" if felt > FELT else "are not felt"
         return (
-            f"{PLATE_WORDS[name]} here: grip {found.forward:.2f} of the load, turning takes {found.torque_n_m:.0f} N·m "
-            f"({turning}), {found.worst_kpa:.0f} kPa under the worst stud."
+            f"{PLATE_WORDS[name]} here {holds}, {turns} and {press} (grip {found.forward:.2f} of the load, turning "
+            f"{found.torque_n_m:.0f} N·m, {found.worst_kpa:.0f} kPa under the worst)."
         )
 
     def when(case: Case) -> bool:

@@ -24,9 +24,11 @@ def _boot(case: Case) -> tuple[Effect, ...]:
 
 
 def _boot_text(case: Case) -> str:
+    wanted = boot(case)
+    word = "soft" if wanted < 320 else "middling" if wanted < 500 else "stiff"
     return (
-        f"{case.brief.body_kg:g} kg, {case.brief.sessions_per_week:g} times a week: about {boot(case):.0f} N·mm per "
-        "degree. Body and hours decide, not level alone: a heavy beginner needs a stiff boot."
+        f"A {word} boot: body and hours decide, not level alone; a heavy beginner needs a stiff one. "
+        f"{case.brief.body_kg:g} kg, {case.brief.sessions_per_week:g} times a week: about {wanted:.0f} N·mm per degree."
     )
 
 
