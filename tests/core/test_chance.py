@@ -97,7 +97,7 @@ BANDS = {
 @pytest.mark.parametrize(("upper", "build"), list(TABLE))
 def test_a_stated_chance_comes_true_that_often(upper: Upper, build: Build, band: str) -> None:
     """Said 30, 50, 70 and 90 in 100 come true within four points, for every upper; four spreads of the count more."""
-    found = judged(upper, build, BANDS[band], 6_000, seed=11)
+    found = judged(upper, build, BANDS[band], 2_500, seed=11)
     for said, true in ((found.zones.ravel(), found.zone_true.ravel()), (found.joint, found.joint_true)):
         for many, mean, came in came_true(said, true).values():
             assert came == pytest.approx(mean, abs=0.04 + 4 * np.sqrt(mean * (1 - mean) / many))
@@ -108,7 +108,7 @@ def test_zones_that_share_their_errors_fit_no_less_often_than_said(shared: float
     """Counted as independent, which errs to the careful side: what it costs stands in the benchmark."""
     said, true = [], []
     for i, (upper, build) in enumerate(TABLE):
-        found = judged(upper, build, BANDS["boot"], 4_000, seed=100 + i, shared=shared)
+        found = judged(upper, build, BANDS["boot"], 2_000, seed=100 + i, shared=shared)
         said.append(found.joint)
         true.append(found.joint_true)
     for _, mean, came in came_true(np.concatenate(said), np.concatenate(true)).values():

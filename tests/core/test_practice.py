@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import random
+
 import pytest
 
 from kalon.core.feet.cautions import cautions_of
+from kalon.core.rules.blend import SERVES
+from kalon.core.rules.brief import Brief
 from kalon.core.rules.engine import Spec
-from kalon.core.rules.spec import spec_for
+from kalon.core.rules.spec import plain_answers, spec_for
+from kalon.core.rules.words import SPORTS, SURFACES
 from tests.core.law import case_of, holds
 from tests.made import FEET
 
@@ -135,3 +140,49 @@ NOTES: list[tuple[str, set[str]]] = [
 @pytest.mark.parametrize(("note", "raised"), NOTES)
 def test_a_note_raises_what_it_says_and_nothing_it_denies(note: str, raised: set[str]) -> None:
     assert {c.rule for c in cautions_of(FEET.model_copy(update={"note": note}))} == raised
+
+
+def _two(rng: random.Random) -> tuple[Brief, list[tuple[float, Spec]]]:
+    """A brief with two disciplines of a sport on grounds of their own, and the spec of each alone."""
+    sport = rng.choice([s for s, words in SPORTS.items() if len(words.disciplines) > 1])
+    words = SPORTS[sport]
+    one, two = rng.sample([d.value for d in words.disciplines], 2)
+    share = rng.choice((20, 30, 40, 45))
+    answers = rng.choice(plain_answers(sport))
+    also: dict[str, object] = {"discipline": two, "share_pct": share}
+    if sport == "football":
+        also["surface"] = rng.choice([s.value for s in SURFACES])
+    histories: list[list[str]] = [[], ["knee"], ["ankle"], ["numbness"], ["heel_pain", "back"]]
+    brief = Brief.model_validate(
+        {"sport": sport, "discipline": one, "body_kg": rng.uniform(45, 110), "history": rng.choice(histories),
+         "level": rng.choice(("new", "club", "competitive")), "also": [also], **answers}
+    )  # fmt: skip
+    return brief, [(part, spec_for(alone)) for part, alone in brief.each()]
+
+
+def test_a_thousand_pairs_for_two_have_no_nonsensical_winner() -> None:
+    """What leads a pair for two disciplines leads one of them, unless both firsts are ruled out, and serves the larger
+    share; where it doesn't serve both, two pairs are named."""
+    rng = random.Random(20)
+    led = 0
+    for _ in range(1000):
+        brief, alone = _two(rng)
+        both = spec_for(brief)
+        largest = max(alone, key=lambda p: p[0])[1]
+        out = {(v.name, v.value) for v in both.vetoes}
+        for choice, ranked in both.choices.items():
+            winner = ranked[0].value
+            assert ranked[0].score == 1
+            firsts = {s.choices[choice][0].value for _, s in alone if choice in s.choices}
+            open_firsts = {v for v in firsts if (choice, v) not in out}
+            of_largest = {c.value: c.score for c in largest.choices.get(choice, [])}
+            led += winner in firsts
+            said = [c.text for c in both.cautions if c.rule == "engine.pulls_apart"]
+            if of_largest and any(of_largest.get(v, 0) >= SERVES for v in open_firsts):
+                assert winner in firsts, (brief, choice)
+                assert of_largest.get(winner, 0) >= SERVES, (brief, choice)
+            for _, s in alone:
+                served = {c.value: c.score for c in s.choices.get(choice, [])}
+                if served and served.get(winner, 0) < SERVES:
+                    assert said and "two pairs" in said[0], (brief, choice)
+    assert led > 1500

@@ -46,6 +46,27 @@ def _ends(parts: Sequence[tuple[float, float, float]], apart: float) -> tuple[fl
     return low, high, False
 
 
+SERVES = 0.4
+"""Score from which a value serves a discipline that likes another better. House default."""
+
+
+def _serves(spec: Spec, choice: str, value: str) -> float:
+    return next((c.score for c in spec.choices.get(choice, []) if c.value == value), 0.0)
+
+
+def _winner(shared: Shared, choice: str, left: dict[str, float]) -> str:
+    """What leads a choice for all: the best of the disciplines' own firsts, if it serves the largest share too.
+
+    A value nobody likes best never leads, though it be everybody's second, unless all firsts are ruled out; and the
+    smaller share's first never leads where it doesn't serve the larger one."""
+    by_share = sorted((p for p in shared if choice in p[1].choices), key=lambda p: -p[0])
+    firsts = [v for _, s in by_share if (v := s.choices[choice][0].value) in left]
+    largest = by_share[0][1]
+    able = [v for v in firsts if _serves(largest, choice, v) >= SERVES]
+    among = able or [c.value for c in largest.choices[choice] if c.value in left] or list(left)
+    return max(among, key=lambda v: (left[v], -among.index(v)))
+
+
 def _grained(value: float, grain: float) -> float:
     return round(round(value / grain) * grain, 2)
 
@@ -95,15 +116,19 @@ def blend(shared: Shared) -> Spec:
                 reasons.setdefault(c.value, []).append(c.reasons)
         left = {v: s for v, s in scores.items() if (choice, v) not in out}
         if left:
-            best = max(left.values())
+            winner = _winner(shared, choice, left)
+            best = left[winner]
             ranked = [
-                SpecChoice(value=v, score=round(s / best, 3), reasons=_joined(reasons[v])) for v, s in left.items()
+                SpecChoice(value=v, score=round(min(s / best, 1.0), 3), reasons=_joined(reasons[v]))
+                for v, s in left.items()
             ]
-            choices[choice] = sorted(ranked, key=lambda c: (-c.score, c.value))
+            choices[choice] = sorted(ranked, key=lambda c: (c.value != winner, -c.score, c.value))
             first = {s.choices[choice][0].value for _, s in shared if choice in s.choices}
             lost = sorted(v for v in first if (choice, v) in out)
             if lost:
                 pulls.append(f"{choice} ({', '.join(value_word(v) for v in lost)} is ruled out by another of them)")
+            elif any(_serves(s, choice, winner) < SERVES for _, s in shared if choice in s.choices):
+                pulls.append(f"{choice} ({value_word(winner)} serves one of them and not the other)")
         elif scores:
             cautions[f"engine.no_{choice}_left", choice] = all_out(choice)
     if pulls:
