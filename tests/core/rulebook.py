@@ -801,4 +801,5 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
     "court.dance_heel": ("court dance_fitness history=heel_pain body_kg=45", ("low cushion >= 3",)),
     "court.dance_leather": ("court dance_fitness", ("band toe_room_leather_mm 5.5 to 10.5",)),
     "caution.child_heel": ("football match surface=soft_natural growing=yes history=heel_pain", ("must",)),
+    "ice.heat_mould": ("ice hockey", ("says",)),
 }

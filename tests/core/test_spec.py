@@ -13,8 +13,8 @@ from kalon.core.rules.bench import mechanics
 from kalon.core.rules.changes import changes
 from kalon.core.rules.engine import Case
 from kalon.core.rules.hand import HandWeight
-from kalon.core.rules.present import HAND_TESTS, PresentShoe, lies
-from kalon.core.rules.scales import PROPERTIES
+from kalon.core.rules.present import HAND_TESTS, OF_SPORT, PresentShoe, lies
+from kalon.core.rules.scales import PROPERTIES, scale
 from kalon.core.rules.spec import SpecIn, check_house, schools_say, spec_for
 from kalon.core.rules.spec import spec as spec_call
 from kalon.core.rules.words import SPORTS
@@ -237,11 +237,29 @@ def test_hand_tests_lie_on_the_scales() -> None:
         for name, value, off in findings.values():
             assert PROPERTIES[name].low <= value <= PROPERTIES[name].high
             assert off > 0
-    found = lies(PresentShoe(fold="in_half", drop_mm=9))
+    found = lies(PresentShoe(fold="in_half", drop_mm=9), "football")
     assert found["bend_n_mm_per_deg"].value < 120
     assert found["drop_mm"].value == 9
-    assert lies(PresentShoe(fold="in_half", model={"bend_n_mm_per_deg": 300}))["bend_n_mm_per_deg"].give_or_take == 0
-    assert lies(PresentShoe()) == {}
+    assert (
+        lies(PresentShoe(fold="in_half", model={"bend_n_mm_per_deg": 300}), "football")[
+            "bend_n_mm_per_deg"
+        ].give_or_take
+        == 0
+    )
+    assert lies(PresentShoe(), "football") == {}
+
+
+def test_hand_tests_go_with_the_sport_of_the_shoe() -> None:
+    """A race cycling shoe that hardly folds is several times as stiff as a boot that hardly folds."""
+    hardly = PresentShoe(fold="hardly")
+    boot, race = (lies(hardly, sport)["bend_n_mm_per_deg"] for sport in ("football", "cycling"))
+    assert race.value - race.give_or_take > boot.value + boot.give_or_take
+    street = lies(PresentShoe(kind="street", fold="hardly"), "cycling")["bend_n_mm_per_deg"]
+    assert street == boot
+    for (sport, test), findings in OF_SPORT.items():
+        for name, value, _ in findings.values():
+            assert scale(name, sport).low <= value <= scale(name, sport).high
+        assert set(findings) == set(HAND_TESTS[test])
 
 
 # Mechanics as the station draws them

@@ -137,7 +137,7 @@ def spec_view(cx: Cx, fitting_id: UUID, sets: dict[str, Any] | None = None) -> S
         sentence=sentence(spec),
         words=hand_words(spec),
         mechanics=mechanics(case, spec),
-        present=lies(case.brief.present),
+        present=lies(case.brief.present, case.brief.sport),
         moved=changes(on.spec, spec) if sets else [],
         hands={n: HandOut(by=r["by"], at=r["at"]) for n, r in hands.items() if _by_hand(spec, n)},
         house_version=case.house.version,

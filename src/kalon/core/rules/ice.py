@@ -56,6 +56,8 @@ RULES: tuple[Rule, ...] = (
     Rule("ice.mass", lambda c: True, (Band("mass_g", 520, 700, 0.2),), "Weight counts last.", "HD"),
     Rule("ice.light", lambda c: c.brief.level == "competitive", (Move("mass_g", -40, -40), Weigh("mass_g", 0.3)),
          "Competing: lighter tires later.", "HD"),
+    Rule("ice.heat_mould", lambda c: True, (Caution("spec"),),
+         "Skates may be heat-moulded here, with the maker's own equipment and procedure; never in a home oven.", "MEM"),
     Rule("ice.toe_room", lambda c: True, lambda c: (Band("toe_room_mm", *c.house.room("ice")),),
          "Toes just brush the cap standing, and clear it in a knee bend.", "MEM"),
     Rule("ice.room", lambda c: True,

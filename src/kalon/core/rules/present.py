@@ -27,6 +27,21 @@ HAND_TESTS: dict[str, dict[str, tuple[str, float, float]]] = {
     "collar": {"flops": ("collar_mm", 55, 15), "stands": ("collar_mm", 70, 20), "high": ("collar_mm", 115, 25)},
 }  # fmt: skip
 """By test and finding: property, value and how far off it may be."""
+OF_SPORT: dict[tuple[str, str], dict[str, tuple[str, float, float]]] = {
+    ("cycling", "fold"): {
+        "in_half": ("bend_n_mm_per_deg", 150, 100), "at_ball": ("bend_n_mm_per_deg", 700, 400),
+        "hardly": ("bend_n_mm_per_deg", 3500, 1500),
+    },
+    ("ice", "fold"): {
+        "in_half": ("bend_n_mm_per_deg", 180, 60), "at_ball": ("bend_n_mm_per_deg", 320, 90),
+        "hardly": ("bend_n_mm_per_deg", 560, 150),
+    },
+    ("ice", "collar"): {
+        "flops": ("collar_mm", 110, 15), "stands": ("collar_mm", 125, 15), "high": ("collar_mm", 140, 15),
+    },
+}  # fmt: skip
+"""Where a shoe of the sport is another thing under the same hand: a race cycling shoe hardly folds, and is several
+times as stiff as a boot that hardly folds."""
 
 
 class PresentShoe(Contract):
@@ -52,12 +67,16 @@ class Lies(Contract):
     mark: Mark
 
 
-def lies(shoe: PresentShoe) -> dict[str, Lies]:
-    """By property: what is known of the shop's own pair, else what hand tests and scales say."""
+def lies(shoe: PresentShoe, sport: str) -> dict[str, Lies]:
+    """By property: what is known of the shop's own pair, else what hand tests and scales say.
+
+    Hand tests go with the sport, unless the shoe worn is of another kind."""
+    of_sport = shoe.kind in (None, "this_sport")
     found: dict[str, Lies] = {}
     for test, findings in HAND_TESTS.items():
         if (result := getattr(shoe, test)) is not None:
-            name, value, off = findings[result]
+            own = OF_SPORT.get((sport, test)) if of_sport else None
+            name, value, off = (own or findings)[result]
             found[name] = Lies(value=value, give_or_take=off, mark="HD")
     if shoe.drop_mm is not None:
         found["drop_mm"] = Lies(value=shoe.drop_mm, give_or_take=1, mark="HD")
