@@ -273,8 +273,12 @@ def test_a_heavy_beginner_is_stiffer_than_a_light_competitor_and_hours_count() -
 @given(thigh=st.floats(350, 520), more=st.floats(1, 60))
 @settings(max_examples=20, deadline=None)
 def test_longer_thighs_never_want_less_heel(thigh: float, more: float) -> None:
-    short, long = (band(spec(lifting(dorsiflexion_deg=30, thigh_mm=t)), "drop_mm") for t in (thigh, thigh + more))
-    assert long >= short
+    """As long as any heel sold reaches the wanted lean; beyond that it is 18 to 22 mm, and work on the ankle."""
+    short, long = (spec(lifting(dorsiflexion_deg=30, thigh_mm=t)) for t in (thigh, thigh + more))
+    if any(c.rule == "lifting.ankle_work" for c in long.cautions):
+        assert band(long, "drop_mm") == (18, 22)
+    else:
+        assert band(long, "drop_mm") >= band(short, "drop_mm")
 
 
 # Every sport
@@ -305,4 +309,5 @@ def test_growing_feet_get_room_where_slack_does_no_harm(sport: str) -> None:
 def test_nobody_is_told_to_use_an_oven(sport: str) -> None:
     found = spec(PLAIN[sport].model_copy(update={"level": "new"}))
     said = [c.text for c in found.cautions if "oven" in c.text]
-    assert said == ["Never soften a shoe in an oven or with close heat: burns, fire, and the glue lets go."]
+    assert "Never soften a shoe in an oven or with close heat: burns, fire, and the glue lets go." in said
+    assert all("never" in text.lower() for text in said)
