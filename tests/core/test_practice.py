@@ -133,6 +133,9 @@ NOTES: list[tuple[str, set[str]]] = [
     ("no pain before, now pain at the heel", {"caution.pain"}),
     ("sore at the ball after matches", {"caution.pain"}),
     ("sprained on Tuesday", {"caution.surgery"}),
+    ("old wound, still open", {"caution.wounds"}),
+    ("not healed fracture", {"caution.surgery"}),
+    ("old operation, 2 months", {"caution.surgery"}),
     ("toes go numb", {"caution.wounds"}),
 ]
 

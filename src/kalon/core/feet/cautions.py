@@ -41,11 +41,11 @@ NOTED: dict[str, str] = {
 DENIED = re.compile(
     r"\b(?:no|not|never|without|free of|denies)\b(?:\s+(?:any|much|real|more|longer|at all))*\s+"
     r"(?:pain|hurt|sore|ache|numb|tingl|wound|blister|ulcer|bleed|diabet|surger|operat|fractur|sprain)\w*|"
-    r"\b(?:old|healed|former)\s+(?:\w+\s+)?(?:sprain|fractur|operat|wound|blister)\w*"
+    r"(?<!not )(?<!badly )\b(?:old healed|well healed|healed|former)\s+(?:\w+\s+)?(?:sprain|fractur)\w*"
     r"|\b(?:pain|symptom)[- ]?free\b",
     re.IGNORECASE,
 )
-"""What a note says there isn't, or was and is healed."""
+"""What a note says there isn't, or was and is healed; in doubt it is left standing and raises its caution."""
 FAR_TURNED_DEG = 20.0
 """Big toe angle from which a podiatrist may help. House default."""
 
