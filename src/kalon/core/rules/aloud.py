@@ -83,7 +83,7 @@ LEADS = {
 }  # fmt: skip
 """Choices as they are said of a whole shoe; the others are said as they are called."""
 STREET_ROOM_MM, HALF_SIZE_MM = 13.5, 4.23
-"""Room at the toe of a street shoe, and half a size. House default; 2/3 of a centimetre a size."""
+"""Room at the toe of a street shoe (house default), and half a size: a UK size is a third of an inch."""
 OF_A_SHOE = {"midsole": {"full": "a full midsole", "split": "a split midsole", "none": "no midsole"}}
 SAID_PROPERTIES = 2
 PART = re.compile("^an? (?:sole|middle|last) (?:that )?")
