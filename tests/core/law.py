@@ -27,6 +27,10 @@ FEET_OF: dict[str, Feet | None] = {
     "low_volume": Feet(left=foot(ball_girth_mm=232, instep_girth_mm=236), right=foot()),
     "high_volume": Feet(left=foot(ball_girth_mm=268, instep_girth_mm=275), right=foot()),
     "flat": Feet(left=foot(arch="low"), right=foot(arch="low")),
+    "unlike_arches": Feet(left=foot(arch="low"), right=foot(arch="high")),
+    "square": Feet(left=foot(toe_shape="square"), right=foot(toe_shape="square")),
+    "second": Feet(left=foot(toe_shape="second_longest"), right=foot(toe_shape="first_longest")),
+    "long": Feet(left=foot(length_mm=300), right=foot(length_mm=300)),
     "high_arch": Feet(left=foot(arch="high"), right=foot(arch="high")),
 }
 """Feet by the name the table calls them."""
@@ -98,6 +102,9 @@ def holds(said: str, spec: Spec, rule: str) -> bool:
         case "weight":
             prop = spec.properties.get(words[0])
             return prop is not None and _compare(prop.weight, words[1], float(words[2]))
+        case "need" | "want" | "avoid":
+            feature = spec.features.get(words[0])
+            return feature is not None and feature.wish == what and _compare(feature.weight, ">=", float(words[1]))
         case "first":
             ranked = spec.choices.get(words[0])
             return bool(ranked) and ranked[0].value == words[1]

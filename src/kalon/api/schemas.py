@@ -19,12 +19,14 @@ from ..core.feet.said import Said
 from ..core.fit.foot import Swelling
 from ..core.fit.size import Hope, SizeFit, SizeRecommendOut
 from ..core.house import House, TaxOn
+from ..core.match.nearest import Like
 from ..core.match.rank import Point
 from ..core.parts import ReturnPart, SettlePart, SpecPart, TrialPart
 from ..core.rules.bench import Mechanics
 from ..core.rules.brief import BriefDraft
 from ..core.rules.engine import Spec
 from ..core.rules.present import Lies
+from ..core.shoes.anatomy import Part
 
 MOST_VERSIONS = 1_000_000_000
 """Far beyond any record's, well within its column."""
@@ -135,6 +137,17 @@ class ScaleOut(Wire):
     unit: str
     low: float
     high: float
+    read: str = ""
+    """How it is read at the bench."""
+
+
+class FeatureOut(Wire):
+    """A feature a shoe has or hasn't: its name, what it does, how one sees it, and where it sits."""
+
+    name: str
+    does: str
+    seen: str
+    part: Part
 
 
 class SportOut(Wire):
@@ -188,6 +201,7 @@ class Vocabulary(Wire):
     zones: dict[str, str]
     pinches: dict[str, str]
     room_scale: ScaleOut
+    features: dict[str, FeatureOut]
     foot_by_label: dict[Literal["eu", "uk"], FootByLabel]
 
 
@@ -380,6 +394,7 @@ class PairOut(Wire):
     build: str
     properties: dict[str, float]
     choices: dict[str, str]
+    features: dict[str, bool] = {}
     price_minor: int
     currency: str = "EUR"
     also_pulled: int = 0
@@ -624,6 +639,7 @@ class ModelOut(Wire):
     maker: str
     name: str
     properties: dict[str, float]
+    features: dict[str, bool]
 
 
 class PlaceOut(Wire):
@@ -642,6 +658,8 @@ class PlaceOut(Wire):
     helps: list[Point]
     costs: list[Point]
     lift: str | None
+    like: Like | None = None
+    """How like the pair they like it is, where one was named."""
     over_budget: bool
 
 

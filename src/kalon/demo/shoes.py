@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from random import Random
 from typing import Any
 
+from .anatomy import anatomy_of
+
 MAKERS = {
     "Orvane": -2.0, "Pellandine": 0.0, "Harrowick": 1.5, "Quenby Last": -1.0,
     "Velmire": 2.0, "Tarnholt": 0.5, "Sundrey": -3.0, "Skerrowe": 0.0,
@@ -153,6 +155,9 @@ def models(random: Random) -> Iterator[dict[str, Any]]:
             maker = makers[turn % len(makers)]
             turn += 1
             upper = kind.uppers[index % len(kind.uppers)]
+            choices = {k: v[index % len(v)] for k, v in kind.choices.items()}
+            hooked = kind.properties.get("downturn_deg", (0, 0))[0] >= 10
+            features, further = anatomy_of(name, kind.names[0], kind.sport, [*choices.values(), upper], hooked)
             widths = ["wide"] if "Wide" in name else ["regular"]
             if turn % 4 == 0:
                 widths.append(random.choice(["narrow", "wide"]) if widths == ["regular"] else "regular")
@@ -163,9 +168,10 @@ def models(random: Random) -> Iterator[dict[str, Any]]:
                 "upper": upper,
                 "build": kind.build,
                 "reinforced": random.choice([0.0, 0.0, 0.2, 0.4]),
-                "choices": {k: v[index % len(v)] for k, v in kind.choices.items()},
+                "choices": choices,
+                "features": features,
                 "properties": {k: round(random.uniform(*v), 2 if v[1] <= 1.3 else 0) for k, v in
-                               kind.properties.items()},
+                               kind.properties.items()} | further,
                 "price_minor": random.randrange(*kind.price) * 100,
                 "lines": [line for w in widths for line in _lines(random, kind, maker, w)],
             }  # fmt: skip

@@ -17,7 +17,7 @@ from ..core.fit.foot import FIT_ZONES, MEASURES, SITTING_NOTE, FootToFit, foot_t
 from ..core.fit.size import ShoeSize, SizeFit, SizeRecommendIn, SizeRecommendOut, gives_most, recommend_for
 from ..core.fit.stretch import give_of
 from ..core.house import HOUSE, House, TaxOn, tax_on
-from ..core.match.rank import Point, judge
+from ..core.match.rank import Point, in_size, judge
 from ..core.parts import ReturnPart, SettlePart, SpecPart, check_paths, with_path
 from ..core.rules.brief import Brief, BriefDraft, complete
 from ..core.rules.engine import Case, Spec
@@ -244,7 +244,7 @@ def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
             ready_share=on.keeps["breakin.ready_share"],
         )
     )
-    costs = judge(shoe, on.spec).costs
+    costs = judge(in_size(shoe, row["eu_label"]), on.spec).costs
     labels = size_convert(SizeConvertIn(system="eu", label=row["eu_label"])).nearest
     return Preview(
         row=row | {"currency": on.now.currency},

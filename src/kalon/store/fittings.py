@@ -131,14 +131,15 @@ def _last_sold(cx: Cx, athlete_id: UUID) -> dict[str, Any]:
     """The pair the shop last sold them, as the brief's present shoe, and its sport."""
     row = cx.execute(
         "SELECT (s.pair ->> 'maker') || ' ' || (s.pair ->> 'name') AS name, s.pair ->> 'sport' AS sport, "
-        "(s.pair ->> 'eu_label')::float AS eu_label, s.pair -> 'properties' AS properties FROM sale s "
+        "(s.pair ->> 'eu_label')::float AS eu_label, s.pair -> 'properties' AS properties, "
+        "coalesce(s.pair -> 'features', '{}') AS features FROM sale s "
         "JOIN fitting f ON f.id = s.fitting_id WHERE f.athlete_id = %s AND s.undone_at IS NULL "
         "ORDER BY s.sold_at DESC LIMIT 1",
         [athlete_id],
     ).fetchone()
     if not row:
         return {}
-    present = {"kind": "this_sport", "model": row["properties"]}
+    present = {"kind": "this_sport", "model": row["properties"], "features": row["features"]}
     return {"sport": row["sport"], "wears_now": f"{row['name']} EU {row['eu_label']:g}", "present": present}
 
 

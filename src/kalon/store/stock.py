@@ -18,7 +18,7 @@ TRAY_HOLDS = 4
 LINE = """
     SELECT l.id, l.model_id, l.width, l.eu_label, l.length_mm, l.ball_girth_mm, l.instep_girth_mm, l.heel_width_mm,
            l.on_hand, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced, m.properties, m.choices,
-           m.price_minor
+           m.features, m.price_minor
     FROM stock_line l JOIN shoe_model m ON m.id = l.model_id
 """
 
@@ -34,6 +34,7 @@ def shoe_of(row: Row, key: str = "model_id") -> Shoe:
         properties=row["properties"],
         choices=row["choices"] | {"upper": row["upper"]},
         price_minor=row["price_minor"],
+        features=row["features"],
     )
 
 
@@ -84,10 +85,18 @@ def listing(cx: Cx, text: str) -> list[Row]:
     ).fetchall()
 
 
+def model(cx: Cx, model_id: UUID) -> Shoe:
+    """One model as the core ranks it. Raises `NotFound`."""
+    row = cx.execute("SELECT * FROM shoe_model WHERE id = %s", [model_id]).fetchone()
+    if not row:
+        raise NotFound("There is no such model here.")
+    return shoe_of(row, "id")
+
+
 def models_of(cx: Cx, sport: str) -> list[Row]:
     """The shop's models of a sport, whether or not any is on the shelf."""
     return cx.execute(
-        "SELECT id, maker, name, properties FROM shoe_model WHERE sport = %s ORDER BY maker, name", [sport]
+        "SELECT id, maker, name, properties, features FROM shoe_model WHERE sport = %s ORDER BY maker, name", [sport]
     ).fetchall()
 
 
@@ -177,9 +186,10 @@ def add_model(cx: Cx, shop_id: UUID, model_id: UUID, values: dict[str, Any]) -> 
     """A new model."""
     cx.execute(
         "INSERT INTO shoe_model (id, shop_id, maker, name, sport, upper, build, reinforced, properties, choices, "
-        "price_minor) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        "features, price_minor) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
         [model_id, shop_id, values["maker"], values["name"], values["sport"], values["upper"], values["build"],
-         values["reinforced"], Jsonb(values["properties"]), Jsonb(values["choices"]), values["price_minor"]],
+         values["reinforced"], Jsonb(values["properties"]), Jsonb(values["choices"]),
+         Jsonb(values.get("features", {})), values["price_minor"]],
     )  # fmt: skip
 
 

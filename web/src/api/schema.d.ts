@@ -434,6 +434,8 @@ export interface paths {
         /**
          * Pull
          * @description The stock of this sport in order, fit first, with reasons; and what was ruled out.
+         *
+         *     With `like`, a model, the order is how like it a shoe is, and each says what differs.
          */
         get: operations["pull_api_fittings__fitting_id__pull_get"];
         put?: never;
@@ -1233,7 +1235,7 @@ export interface components {
              * History
              * @default []
              */
-            history: ("knee" | "ankle" | "heel_pain" | "back" | "hip" | "achilles" | "forefoot" | "numbness" | "diabetes" | "surgery")[];
+            history: ("knee" | "ankle" | "heel_pain" | "back" | "hip" | "achilles" | "forefoot" | "numbness" | "diabetes" | "surgery" | "orthosis" | "older")[];
             /**
              * Schools
              * @default {}
@@ -1250,7 +1252,8 @@ export interface components {
             wears_now: string;
             /**
              * @default {
-             *       "model": {}
+             *       "model": {},
+             *       "features": {}
              *     }
              */
             present: components["schemas"]["PresentShoe"];
@@ -1394,18 +1397,6 @@ export interface components {
             mark: "CP" | "PUB" | "MEM" | "HD";
         };
         /**
-         * Difference
-         * @description Left less right for one measure, and whether it deserves a remedy.
-         */
-        Difference: {
-            /** Measure */
-            measure: string;
-            /** Left Less Right Mm */
-            left_less_right_mm: number;
-            /** Matters */
-            matters: boolean;
-        };
-        /**
          * DueOut
          * @description A follow-up that is due or coming.
          */
@@ -1498,6 +1489,23 @@ export interface components {
             kind: string;
             /** Where */
             where: string[];
+        };
+        /**
+         * FeatureOut
+         * @description A feature a shoe has or hasn't: its name, what it does, how one sees it, and where it sits.
+         */
+        FeatureOut: {
+            /** Name */
+            name: string;
+            /** Does */
+            does: string;
+            /** Seen */
+            seen: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "toe" | "medial" | "lateral" | "sole" | "shank" | "heel" | "collar" | "tongue" | "lacing" | "upper" | "inside" | "last";
         };
         /**
          * Feet
@@ -1605,7 +1613,7 @@ export interface components {
                 [key: string]: string;
             };
             /** Differences */
-            differences: components["schemas"]["Difference"][];
+            differences: components["schemas"]["kalon__core__feet__gauge__Difference"][];
             /** Remedies */
             remedies: string[];
             /** Cautions */
@@ -2061,6 +2069,20 @@ export interface components {
             wanted_lean_deg: number;
         };
         /**
+         * Like
+         * @description How like a shoe is, 0…1, how much of both is known, 0…1, and what differs, most first.
+         */
+        Like: {
+            /** Shoe Id */
+            shoe_id: string;
+            /** Like */
+            like: number;
+            /** Known */
+            known: number;
+            /** Differs */
+            differs: components["schemas"]["kalon__core__match__nearest__Difference"][];
+        };
+        /**
          * LoopOut
          * @description A tape's path round a section, corners in the foot's frame (x forward, y towards the big toe, z up; mm).
          */
@@ -2117,6 +2139,10 @@ export interface components {
             /** Properties */
             properties: {
                 [key: string]: number;
+            };
+            /** Features */
+            features: {
+                [key: string]: boolean;
             };
         };
         /**
@@ -2260,6 +2286,13 @@ export interface components {
             /** Choices */
             choices: {
                 [key: string]: string;
+            };
+            /**
+             * Features
+             * @default {}
+             */
+            features: {
+                [key: string]: boolean;
             };
             /** Price Minor */
             price_minor: number;
@@ -2523,6 +2556,7 @@ export interface components {
             costs: components["schemas"]["Point"][];
             /** Lift */
             lift: string | null;
+            like?: components["schemas"]["Like"] | null;
             /** Over Budget */
             over_budget: boolean;
         };
@@ -2602,6 +2636,13 @@ export interface components {
              */
             model: {
                 [key: string]: number;
+            };
+            /**
+             * Features
+             * @default {}
+             */
+            features: {
+                [key: string]: boolean;
             };
         };
         /**
@@ -2878,6 +2919,11 @@ export interface components {
             low: number;
             /** High */
             high: number;
+            /**
+             * Read
+             * @default
+             */
+            read: string;
         };
         /**
          * SchoolOut
@@ -3324,6 +3370,13 @@ export interface components {
             choices: {
                 [key: string]: components["schemas"]["SpecChoice"][];
             };
+            /**
+             * Features
+             * @default {}
+             */
+            features: {
+                [key: string]: components["schemas"]["SpecFeature"];
+            };
             /** Vetoes */
             vetoes: components["schemas"]["SpecVeto"][];
             /** Cautions */
@@ -3404,6 +3457,22 @@ export interface components {
             score: number;
             /** Reasons */
             reasons: components["schemas"]["Reason"][];
+        };
+        /**
+         * SpecFeature
+         * @description A feature needed, wanted or avoided, how much that counts, and why.
+         */
+        SpecFeature: {
+            /**
+             * Wish
+             * @enum {string}
+             */
+            wish: "need" | "want" | "avoid";
+            /** Weight */
+            weight: number;
+            /** Reasons */
+            reasons: components["schemas"]["Reason"][];
+            by_hand?: components["schemas"]["HandMove"] | null;
         };
         /**
          * SpecPart
@@ -3819,6 +3888,10 @@ export interface components {
                 [key: string]: string;
             };
             room_scale: components["schemas"]["ScaleOut"];
+            /** Features */
+            features: {
+                [key: string]: components["schemas"]["FeatureOut"];
+            };
             /** Foot By Label */
             foot_by_label: {
                 [key: string]: components["schemas"]["FootByLabel"];
@@ -3957,6 +4030,28 @@ export interface components {
             word: "slack" | "snug" | "tight" | "too_tight";
             /** Text */
             text: string;
+        };
+        /**
+         * Difference
+         * @description Left less right for one measure, and whether it deserves a remedy.
+         */
+        kalon__core__feet__gauge__Difference: {
+            /** Measure */
+            measure: string;
+            /** Left Less Right Mm */
+            left_less_right_mm: number;
+            /** Matters */
+            matters: boolean;
+        };
+        /**
+         * Difference
+         * @description One thing in which a shoe differs, in words, and how much it counts of the whole.
+         */
+        kalon__core__match__nearest__Difference: {
+            /** Text */
+            text: string;
+            /** Share */
+            share: number;
         };
         /**
          * ClashOut
@@ -7313,6 +7408,7 @@ export interface operations {
         parameters: {
             query?: {
                 limit?: number;
+                like?: string | null;
             };
             header?: never;
             path: {

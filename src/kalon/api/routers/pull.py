@@ -8,6 +8,7 @@ from uuid import UUID
 from fastapi import APIRouter, Query
 
 from ...core.errors import Conflict
+from ...core.match.nearest import alike, nearness
 from ...core.match.rank import rank
 from ...core.money import in_minor
 from ...store import stock
@@ -20,12 +21,17 @@ router = APIRouter(prefix="/api/fittings/{fitting_id}", tags=["pull"])
 
 
 @router.get("/pull")
-def pull(desk: Anyone, fitting_id: UUID, limit: Annotated[int, Query(ge=1, le=200)] = 30) -> PullOut:
-    """The stock of this sport in order, fit first, with reasons; and what was ruled out."""
+def pull(
+    desk: Anyone, fitting_id: UUID, limit: Annotated[int, Query(ge=1, le=200)] = 30, like: UUID | None = None
+) -> PullOut:
+    """The stock of this sport in order, fit first, with reasons; and what was ruled out.
+
+    With `like`, a model, the order is how like it a shoe is, and each says what differs."""
     with desk.open() as cx:
         on = load(cx, fitting_id)
         foot, spec, brief = on.foot, on.spec, on.case.brief
         shoes, shelf, rows = stock.shelf(cx, brief.sport)
+        liked = stock.model(cx, like) if like else None
     ranking = rank(
         shoes,
         shelf,
@@ -34,6 +40,8 @@ def pull(desk: Anyone, fitting_id: UUID, limit: Annotated[int, Query(ge=1, le=20
         on.keeps["rank.fit_power"],
         cheapest=on.case.school("price") == "cheapest_that_fits",
     )
+    alike_to = {s.id: alike(s, liked) for s in shoes} if liked else {}
+    order = sorted(ranking.places, key=lambda p: -nearness(alike_to[p.shoe_id])) if liked else ranking.places
     currency = on.now.currency
     most = None if brief.budget is None else in_minor(brief.budget, currency)
     by_line = {str(r["id"]): r for r in rows}
@@ -42,9 +50,10 @@ def pull(desk: Anyone, fitting_id: UUID, limit: Annotated[int, Query(ge=1, le=20
         PlaceOut(
             pair=pair_out(by_line[p.line_id], currency),
             over_budget=most is not None and by_line[p.line_id]["price_minor"] > most,
+            like=alike_to.get(p.shoe_id),
             **p.model_dump(exclude={"shoe_id", "line_id", "label"}),
         )
-        for p in ranking.places[:limit]
+        for p in order[:limit]
     ]
     vetoed = [
         RuledOut(

@@ -14,12 +14,14 @@ from ...core.rules.changes import CHOICE_NAMES, ROOM_NAMES, VALUE_WORDS
 from ...core.rules.scales import PROPERTIES, ROOM_SCALE_MM, scale
 from ...core.rules.sides import sides_of
 from ...core.rules.words import SPORTS, Option
+from ...core.shoes.anatomy import FEATURES, READ
 from ...core.sizes import System, foot_by_label
 from ...store import house, staff, stock
 from ..desk import Anyone, Manager
 from ..schemas import (
     AskOut,
     Failure,
+    FeatureOut,
     FootByLabel,
     HouseIn,
     HouseOut,
@@ -47,7 +49,7 @@ log = structlog.get_logger()
 def scale_out(name: str, sport: str) -> ScaleOut:
     """A property's scale in a sport."""
     drawn = scale(name, sport)
-    return ScaleOut(name=drawn.name, unit=drawn.unit, low=drawn.low, high=drawn.high)
+    return ScaleOut(name=drawn.name, unit=drawn.unit, low=drawn.low, high=drawn.high, read=READ[name])
 
 
 def _options(options: tuple[Option, ...]) -> list[OptionOut]:
@@ -107,6 +109,7 @@ def vocabulary(desk: Anyone) -> Vocabulary:
         zones={slug: name.capitalize() for slug, name in ZONE_NAMES.items()},
         pinches=dict(PINCH_NAMES),
         room_scale=ScaleOut(name="Room", unit="mm", low=ROOM_SCALE_MM[0], high=ROOM_SCALE_MM[1]),
+        features={slug: FeatureOut(name=f.name, does=f.does, seen=f.seen, part=f.part) for slug, f in FEATURES.items()},
         foot_by_label={"eu": _foot_by_label("eu"), "uk": _foot_by_label("uk")},
     )
 

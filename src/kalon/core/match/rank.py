@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field, fields
+from dataclasses import dataclass, field, fields, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -30,9 +30,10 @@ from ..fit.stretch import Build, Upper, give_of, settled_stretch
 from ..house import HOUSE
 from ..rules.aloud import short_word
 from ..rules.changes import CHOICE_NAMES, value_word
-from ..rules.engine import Spec, SpecBand
+from ..rules.engine import Spec, SpecBand, Wish
 from ..rules.scales import CHOICE_WEIGHT, scale
 from ..rules.spec import fit_target
+from ..shoes.anatomy import FEATURES, Features
 
 UNASKED = 0.1
 """What a value nobody asked for is worth, of 1. House default."""
@@ -57,6 +58,20 @@ class Shoe:
     properties: dict[str, float]
     choices: dict[str, str]
     price_minor: int = 0
+    features: Features = field(default_factory=dict)
+
+
+SAMPLE_EU = 42.0
+"""The size a model's mass is of. House default."""
+
+
+def in_size(shoe: Shoe, eu_label: float) -> Shoe:
+    """The shoe in one size: its mass goes with the length squared."""
+    mass = shoe.properties.get("mass_g")
+    if mass is None:
+        return shoe
+    share = (eu_label / SAMPLE_EU) ** 2
+    return replace(shoe, properties=shoe.properties | {"mass_g": round(mass * share)})
 
 
 @dataclass(frozen=True)
@@ -194,6 +209,20 @@ def judge(shoe: Shoe, spec: Spec) -> Met:
         else:
             best = value_word(ranked[0].value)
             costs.append(Point(text=f"{CHOICE_NAMES[name]}: {words}; best {best}.", share=weight * (1 - part)))
+    for name, wished in spec.features.items():
+        total += wished.weight
+        has = shoe.features.get(name)
+        if has is None:
+            unknown.append((wished.weight, FEATURES[name].name))
+            continue
+        counted += wished.weight
+        if has != (wished.wish == "avoid"):
+            got += wished.weight
+            if has:
+                feature = FEATURES[name]
+                helps.append(Point(text=f"{feature.name}: {feature.does}.", share=wished.weight))
+        else:
+            costs.append(Point(text=_feature_cost(name, wished.wish), share=wished.weight))
     helps.sort(key=lambda p: -p.share)
     costs.sort(key=lambda p: -p.share)
     unknown.sort(key=lambda u: -u[0])
@@ -206,8 +235,16 @@ def judge(shoe: Shoe, spec: Spec) -> Met:
     )
 
 
+def _feature_cost(name: str, wish: Wish) -> str:
+    """What is said of a shoe that lacks a feature, or has one better done without."""
+    feature = FEATURES[name]
+    if wish == "avoid":
+        return f"{feature.name}: better without; it {feature.does}."
+    return f"{feature.name}: it has none; it {feature.does}."
+
+
 def to_ask(shoe: Shoe, spec: Spec) -> list[str]:
-    """What has to be found out before a shoe is pulled: choices not known of it that a veto could rule out."""
+    """What has to be found out before a shoe is pulled: what isn't known of it and could rule it out."""
     out: dict[str, list[str]] = {}
     for veto in spec.vetoes:
         if veto.name not in shoe.choices:
@@ -215,6 +252,10 @@ def to_ask(shoe: Shoe, spec: Spec) -> list[str]:
     return [
         f"{CHOICE_NAMES[name]} not known: look before pulling. {_listed(values)} would be out."
         for name, values in out.items()
+    ] + [
+        f"{FEATURES[name].name}: not known, and without it the shoe is out. Look: {FEATURES[name].seen}."
+        for name, wished in spec.features.items()
+        if wished.wish == "need" and name not in shoe.features
     ]
 
 
@@ -228,6 +269,11 @@ def veto_of(shoe: Shoe, spec: Spec) -> Ruled | None:
     for veto in spec.vetoes:
         if shoe.choices.get(veto.name) == veto.value:
             return Ruled(shoe_id=shoe.id, text=veto.text, rule=veto.rule, mark=veto.mark)
+    for name, wished in spec.features.items():
+        if wished.wish == "need" and shoe.features.get(name) is False:
+            why = wished.reasons[0]
+            text = f"It has no {FEATURES[name].name.lower()}. {why.text}"
+            return Ruled(shoe_id=shoe.id, text=text, rule=why.rule, mark=why.mark)
     return None
 
 
@@ -321,7 +367,7 @@ def rank(
         if shoe.id in out:
             continue
         fit = float(result.quality[row])
-        met = judge(shoe, spec)
+        met = judge(in_size(shoe, float(weighed.label[row])), spec)
         helps, costs = met.helps, met.costs
         score = fit**power * (UNKNOWN if met.share is None else met.share) ** (1 - power)
         target = fit_target(spec, shoe.upper).band()

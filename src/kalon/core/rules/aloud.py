@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from ..shoes.anatomy import FEATURES
 from .changes import value_word
 from .engine import Spec
 from .scales import LEATHERS
@@ -53,6 +54,20 @@ HAND_WORDS: dict[str, tuple[tuple[float, str], ...]] = {
     "collar_mm": ((78, "a low collar"), (96, "a collar at the ankle"), (999, "a high collar")),
     "toe_rubber": ((0.35, "little rubber over the toe"), (0.6, "rubber over the toe"), (1, "rubber all over the toes")),
     "heel_rubber": ((0.4, "a thin heel cup"), (0.65, "a rubbered heel"), (1, "a thick rubber heel cup")),
+    "rubber_shore_a": (
+        (69, "soft rubber that sticks"),
+        (79, "middling rubber"),
+        (99, "hard rubber that lasts"),
+    ),
+    "sole_mm": ((3.4, "thin rubber that feels"), (4.6, "middling thick rubber"), (9, "thick rubber that lasts")),
+    "arch_support": (
+        (2.9, "nearly flat inside"),
+        (5.4, "a low bridge under the arch"),
+        (10, "a high bridge under the arch"),
+    ),
+    "toe_box_mm": ((-18, "a pointed toe"), (-8, "a rounded toe box"), (10, "a wide toe box")),
+    "last_curve_deg": ((5, "a straight last"), (11, "a semi-curved last"), (30, "a curved last")),
+    "tread_mm": ((1.6, "a low tread"), (3.6, "a middling tread"), (9, "a deep tread")),
 }
 """What the hand says up to each value, in the unit of the property. House defaults."""
 OF_SPORT: dict[tuple[str, str], tuple[tuple[float, str], ...]] = {
@@ -86,6 +101,8 @@ STREET_ROOM_MM, HALF_SIZE_MM = 13.5, 4.23
 """Room at the toe of a street shoe (house default), and half a size: a UK size is a third of an inch."""
 OF_A_SHOE = {"midsole": {"full": "a full midsole", "split": "a split midsole", "none": "no midsole"}}
 SAID_PROPERTIES = 2
+SAID_FEATURES, SAID_FROM = 2, 0.6
+"""How many features are said of a whole shoe, and from which weight. House defaults."""
 PART = re.compile("^an? (?:sole|middle|last) (?:that )?")
 """What a band's own name says already."""
 
@@ -122,6 +139,7 @@ def size_said(spec: Spec) -> str:
     """How the wanted room at the toe compares with a street shoe's: "half a size under your street shoe"."""
     upper = spec.choices["upper"][0].value if spec.choices.get("upper") else ""
     own = spec.fit.get("toe_room_leather_mm") if upper in LEATHERS else None
+    own = spec.fit.get("toe_room_unlined_mm", own) if upper == "leather_unlined" else own
     room = own or spec.fit.get("toe_room_mm")
     if room is None:
         return ""
@@ -137,12 +155,14 @@ def size_said(spec: Spec) -> str:
 def sentence(spec: Spec) -> str:
     """What a fitter would say of the whole shoe.
 
-    The first of each choice, the weightiest of what a hand can tell, and the size against a street shoe."""
+    The first of each choice, the weightiest of what a hand can tell, what it should have, and the size against a
+    street shoe."""
     order = ("plate", "sole", "cleat", "midsole", "upper", "closure")
     leads = [_lead(name, spec.choices[name][0].value) for name in order if spec.choices.get(name)]
     words = _told(spec)
     weighty = sorted((n for n in words), key=lambda n: (-spec.properties[n].weight, n))[:SAID_PROPERTIES]
-    parts = [p for p in (*leads, *(words[n] for n in weighty)) if p]
+    wished = [FEATURES[n].said for n, f in spec.features.items() if f.wish != "avoid" and f.weight >= SAID_FROM]
+    parts = [p for p in (*leads, *(words[n] for n in weighty), *wished[:SAID_FEATURES]) if p]
     said = ", ".join(dict.fromkeys(parts))
     size = size_said(spec)
     whole = f"{said}; {size}" if size else said

@@ -4,18 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from ..shoes.anatomy import FEATURES
 from .changes import ROOM_NAMES, value_word
 from .engine import (
+    LEAST_WISH,
     ChoiceWeight,
     Reason,
     Spec,
     SpecBand,
     SpecCaution,
     SpecChoice,
+    SpecFeature,
     SpecRoom,
     SpecVeto,
     all_out,
     caution_order,
+    wish_of,
 )
 from .scales import CHOICES, PROPERTIES, ROOMS, scale
 
@@ -71,6 +75,28 @@ def _grained(value: float, grain: float) -> float:
     return round(round(value / grain) * grain, 2)
 
 
+def _features(shared: Shared) -> dict[str, SpecFeature]:
+    """Wishes laid together by share: what one needs all need, wants and avoids weigh against each other."""
+    found: dict[str, SpecFeature] = {}
+    for name in FEATURES:
+        held = [(share, s.features[name]) for share, s in shared if name in s.features]
+        come_to = sum(share * f.weight * (-1 if f.wish == "avoid" else 1) for share, f in held)
+        needed = any(f.wish == "need" for _, f in held)
+        if held and (needed or abs(come_to) >= LEAST_WISH):
+            found[name] = wish_of(come_to, needed, _joined([f.reasons for _, f in held]))
+    return dict(sorted(found.items(), key=lambda f: -f[1].weight))
+
+
+OPPOSED = 0.4
+"""Weight from which one discipline's want and another's avoid pull a pair apart. House default."""
+
+
+def _opposed(shared: Shared) -> list[str]:
+    """Features that one discipline wants and another avoids."""
+    wishes = [(n, f.wish == "avoid") for _, s in shared for n, f in s.features.items() if f.weight >= OPPOSED]
+    return [FEATURES[n].name.lower() for n in FEATURES if (n, True) in wishes and (n, False) in wishes]
+
+
 def blend(shared: Shared) -> Spec:
     """The spec of one pair for all; what pulls apart is cautioned, every veto of any of them holds."""
     main = shared[0][1]
@@ -103,6 +129,8 @@ def blend(shared: Shared) -> Spec:
         fit[name] = SpecRoom(
             low=_grained(low, 0.5), high=_grained(high, 0.5), reasons=_joined([r.reasons for _, r in rooms])
         )
+    features = _features(shared)
+    pulls += _opposed(shared)
     vetoes = {(v.name, v.value, v.rule): v for _, s in shared for v in s.vetoes}
     out = {(name, value) for name, value, _ in vetoes}
     choices: dict[str, list[SpecChoice]] = {}
@@ -143,6 +171,7 @@ def blend(shared: Shared) -> Spec:
             "properties": properties,
             "fit": fit,
             "choices": choices,
+            "features": features,
             "vetoes": ordered,
             "cautions": sorted(cautions.values(), key=caution_order),
             "choice_weights": {

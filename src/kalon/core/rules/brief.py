@@ -18,7 +18,8 @@ from .words import SPORTS, Sport
 
 Level = Literal["new", "club", "competitive"]
 History = Literal[
-    "knee", "ankle", "heel_pain", "back", "hip", "achilles", "forefoot", "numbness", "diabetes", "surgery"
+    "knee", "ankle", "heel_pain", "back", "hip", "achilles", "forefoot", "numbness", "diabetes", "surgery",
+    "orthosis", "older",
 ]  # fmt: skip
 Pedal = Literal["flat", "two_bolt", "three_bolt", "undecided"]
 Role = Literal["pace_bowler", "spin_bowler", "batter", "keeper", "fielder", "all_rounder"]
@@ -72,7 +73,7 @@ class BriefDraft(Contract):
     bar_kg: float | None = Field(None, ge=0, le=500)
     feel: Literal["leather", "synthetic", "either"] = "either"
     growing: bool = False
-    history: list[History] = Field([], max_length=10)
+    history: list[History] = Field([], max_length=12)
     schools: dict[str, str] = {}
     event_on: Day | None = None
     wears_now: str = Field("", max_length=200)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ..feet.cautions import CONCERNS, REFER, cautions_of
-from .engine import Case, Caution, Effect, Move, Rank, Rule, Weigh
+from .engine import Avoid, Band, Case, Caution, Effect, Move, Need, Rank, Rule, Want, Weigh
 
 NARROW_HEEL, LONG_THIN, WIDE_FORE = 0.235, 0.375, 0.405
 """Heel width, and ball width below and above which a foot counts so, shares of length. House defaults."""
@@ -43,6 +43,52 @@ def _share_above(c: Case, name: str, limit: float) -> bool:
     return share is not None and share > limit
 
 
+ARCH_BANDS = {"low": (0.5, 4.0), "medium": (2.5, 6.5), "high": (5.0, 9.0)}
+"""Support under each arch, of 10. House defaults."""
+REFERENCE_FOOT_MM = 265.0
+"""The foot whose shoe the masses of the rulebook are of. House default."""
+USUAL_MASS_G = {"football": 220.0, "cycling": 300.0, "court": 300.0, "lifting": 330.0, "field": 360.0, "ice": 620.0}
+"""What one shoe for that foot weighs. House defaults."""
+
+
+def _arches(c: Case) -> set[str]:
+    return {a for a in (c.feet.left.arch, c.feet.right.arch) if a} if c.feet else set()
+
+
+def _one_arch(c: Case) -> str | None:
+    """The arch of both feet, or of the one that was looked at; none where they are unlike or the shoe has none."""
+    found = _arches(c)
+    return next(iter(found)) if len(found) == 1 and _has_insole(c) else None
+
+
+def _arch_band(c: Case) -> tuple[Effect, ...]:
+    weight = 1.2 if c.does("gym_running") else 0.6
+    return (Band("arch_support", *ARCH_BANDS[_one_arch(c) or "medium"], weight),)
+
+
+ARCH_TEXTS = {
+    "low": "A low arch: hardly a bridge under it; a high one presses and leads to injury.",
+    "medium": "A usual arch: a usual bridge under it.",
+    "high": "A high arch: a bridge that reaches it; a flat shoe under it leads to injury.",
+}
+
+
+def _has_insole(c: Case) -> bool:
+    """Climbing shoes have no insole, no eyelet rows and no heel tab."""
+    return c.brief.sport != "climbing"
+
+
+def _toes(c: Case) -> set[str]:
+    return {t for t in (c.feet.left.toe_shape, c.feet.right.toe_shape) if t} if c.feet else set()
+
+
+def heavier_g(c: Case) -> float:
+    """How much more the shoe of this foot weighs than that of the reference foot, g; as its length squared."""
+    if c.feet is None or not (c.feet.left.length_mm or c.feet.right.length_mm):
+        return 0.0
+    return float(USUAL_MASS_G.get(c.brief.sport, 0.0) * ((c.foot_mm / REFERENCE_FOOT_MM) ** 2 - 1))
+
+
 RULES: tuple[Rule, ...] = (
     Rule("caution.numbness", lambda c: c.has("numbness"), (Caution("history", True),),
          f"Numb or tingling toes: {REFER}", "CP"),
@@ -67,25 +113,51 @@ RULES: tuple[Rule, ...] = (
     Rule("caution.no_oven", lambda c: c.brief.level == "new" or c.does("badminton"), (Caution("spec"),),
          "Never soften a shoe in an oven or with close heat: burns, fire, and the glue lets go.", "CP"),
     Rule("feet.narrow_heel", lambda c: _share_below(c, "heel_width_mm", NARROW_HEEL),
-         (Rank("closure", "laces", 0.2), Rank("closure", "laces_strap", 0.2)),
+         lambda c: (Rank("closure", "laces", 0.2), Rank("closure", "laces_strap", 0.2),
+                    *((Want("high_eyelet", 0.4), Want("heel_tab", 0.3)) if _has_insole(c) else ())),
          "A narrow heel: laces or a strap put the tension where it is wanted.", "CP"),
     Rule("feet.wide_fore_narrow_heel",
          lambda c: _share_below(c, "heel_width_mm", NARROW_HEEL + 0.01)
          and _share_above(c, "ball_width_mm", WIDE_FORE),
-         (Caution("feet"),), "Wide in front, narrow at the heel: look for that shape, a wide size only adds slack.",
+         (Want("width_choice", 0.3), Caution("feet")),
+         "Wide in front, narrow at the heel: look for that shape, a wide size only adds slack.",
          "CP"),
-    Rule("feet.long_thin", lambda c: _share_below(c, "ball_width_mm", LONG_THIN), (Caution("feet"),),
+    Rule("feet.long_thin", lambda c: _share_below(c, "ball_width_mm", LONG_THIN),
+         lambda c: (Caution("feet"), *((Want("removable_insole", 0.3),) if _has_insole(c) else ())),
          "Long thin feet: in a wide last an insole takes up the volume.", "CP"),
-    Rule("feet.low_volume", lambda c: c.volume("low"), (Caution("feet"),),
+    Rule("feet.low_volume", lambda c: c.volume("low"),
+         (Want("low_volume_version", 0.6), Caution("feet")),
          "Low volume: the lower-volume version of a line, whatever the label on the box says.", "CP"),
-    Rule("feet.high_volume", lambda c: c.volume("high"), (Caution("feet"),),
+    Rule("feet.high_volume", lambda c: c.volume("high"),
+         (Want("width_choice", 0.4), Avoid("low_volume_version", 0.5), Caution("feet")),
          "High volume: the fuller version of a line, whatever the label on the box says.", "CP"),
     Rule("feet.flat_structure", lambda c: c.arch("low"),
-         (Move("twist_n_mm_per_deg", 50, 50), Move("heel_counter", 0.5, 0.5), Weigh("twist_n_mm_per_deg", 0.2)),
+         lambda c: (Move("twist_n_mm_per_deg", 50, 50), Move("heel_counter", 0.5, 0.5),
+                    Weigh("twist_n_mm_per_deg", 0.2), Move("last_curve_deg", -2, -2),
+                    *((Want("shank", 0.3),) if _has_insole(c) else ())),
          "A low arch wants more structure: less wringing, a firmer heel.", "CP"),
     Rule("feet.high_arch", lambda c: c.arch("high") and c.brief.sport not in ("court", "cycling"),
          (Move("cushion", 0.5, 0.5),),
          "A high, stiff arch wants more cushion; and never a flat-arched shoe under it.", "CP"),
+    Rule("feet.arch", lambda c: _one_arch(c) is not None, _arch_band, lambda c: ARCH_TEXTS[_one_arch(c) or "medium"],
+         "CP"),
+    Rule("feet.arches_unlike", lambda c: len(_arches(c)) > 1 and _has_insole(c),
+         (Want("removable_insole", 0.4), Caution("feet")),
+         "The arches are unlike: an insole that comes out, and one of its own for each foot.", "HD"),
+    Rule("feet.orthosis", lambda c: c.has("orthosis") and _has_insole(c), (Need("removable_insole"),
+         Caution("history")),
+         "A prescribed insole: the shoe's own must come out, and it is tried with the prescribed one in.", "CP"),
+    Rule("feet.heel_pain", lambda c: c.has("heel_pain") and _has_insole(c), (Want("removable_insole", 0.8),),
+         "Heel pain: an insole that comes out.", "CP"),
+    Rule("feet.toes", lambda c: bool(_toes(c) & {"square", "second_longest"}),
+         (Move("toe_box_mm", 3, 3), Weigh("toe_box_mm", 0.2)),
+         lambda c: "Square toes: a toe box wide to the end." if "square" in _toes(c)
+         else "The second toe is the longest: room at the middle of the toe box, not at its inner side.", "CP"),
+    Rule("feet.bunion_box", lambda c: c.bunion, (Move("toe_box_mm", 2, 3), Weigh("toe_box_mm", 0.3)),
+         "A bump at the big toe: a wider toe box.", "CP"),
+    Rule("feet.mass", lambda c: abs(heavier_g(c)) >= 5, lambda c: (Move("mass_g", heavier_g(c), heavier_g(c)),),
+         lambda c: "A longer shoe weighs more: weight goes with size." if heavier_g(c) > 0
+         else "A shorter shoe weighs less: weight goes with size.", "HD"),
     Rule("growing.room", lambda c: c.brief.growing and c.brief.sport not in SLACK_HARMS
          and not (c.brief.sport == "court" and c.school("court_size") == "half_up"), _room_to_grow,
          lambda c: "Still growing: 2 mm at most, for slack does harm in cutting." if c.brief.sport in CUTS

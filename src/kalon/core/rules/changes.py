@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from .engine import Spec
+from ..shoes.anatomy import FEATURES
+from .engine import Spec, SpecFeature
 from .scales import scale
 
 ROOM_NAMES = {
     "toe_room_mm": "Room at the toe", "toe_room_leather_mm": "Room at the toe, leather, new",
-    "ball_room_mm": "Room at the ball", "instep_room_mm": "Room at the instep", "heel_room_mm": "Room at the heel",
+    "toe_room_unlined_mm": "Room at the toe, unlined leather, new", "ball_room_mm": "Room at the ball",
+    "instep_room_mm": "Room at the instep", "heel_room_mm": "Room at the heel",
 }  # fmt: skip
 CHOICE_NAMES = {
     "plate": "Plate", "sole": "Sole", "cleat": "Cleat", "midsole": "Midsole", "closure": "Closure", "upper": "Upper",
@@ -29,6 +31,14 @@ VALUE_WORDS = {
 def value_word(value: str) -> str:
     """A choice's value in the trade's words."""
     return VALUE_WORDS.get(value, value.replace("_", " "))
+
+
+WISH_WORDS = {"need": "needed", "want": "wanted", "avoid": "better without"}
+
+
+def wish_word(name: str, found: SpecFeature) -> str:
+    """A feature's wish in words: "Toe guard: wanted"."""
+    return f"{FEATURES[name].name}: {WISH_WORDS[found.wish]}"
 
 
 def _span(low: float, high: float) -> str:
@@ -57,6 +67,13 @@ def changes(was: Spec, now: Spec) -> list[str]:
         elif old.weight != band.weight:
             lines.append(f"{drawn.name} counts {band.weight:g} instead of {old.weight:g}")
     lines += [f"{scale(n, was.sport).name} no longer counts" for n in was.properties if n not in now.properties]
+    for name, wished in now.features.items():
+        before_wish = was.features.get(name)
+        if before_wish is None or before_wish.wish != wished.wish:
+            lines.append(wish_word(name, wished))
+        elif before_wish.weight != wished.weight:
+            lines.append(f"{FEATURES[name].name} counts {wished.weight:g} instead of {before_wish.weight:g}")
+    lines += [f"{FEATURES[n].name} no longer counts" for n in was.features if n not in now.features]
     for name, room in now.fit.items():
         before_room = was.fit.get(name)
         if before_room is None:

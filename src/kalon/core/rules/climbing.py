@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..mechanics.edge import EdgeIn, smear_limit, sole_wanted, stiffness_class
-from .engine import Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Weigh
+from .engine import Avoid, Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Want, Weigh
 from .scales import LEATHERS
 
 
@@ -162,6 +162,36 @@ TOE_TEXTS = {
 }
 
 
+SOFT_RUBBER = ("indoor_boulder", "board", "gritstone", "sandstone_slab")
+EDGE_RUBBER = ("steep_sport", "technical_edging", "trad", "multi_pitch")
+LASTING_RUBBER = ("first_shoe", "mileage")
+RUBBER: dict[str, tuple[tuple[float, float], tuple[float, float], str]] = {
+    "soft": ((60, 73), (3.0, 4.2), "Volumes, slopes and rounded rock: soft thin rubber sticks and feels; it wears."),
+    "edges": ((72, 84), (3.8, 5.0), "Small edges: harder rubber doesn't roll off them."),
+    "lasting": ((76, 90), (4.2, 5.6), "Many hours: hard thick rubber lasts and slips a little."),
+    "between": ((66, 78), (3.4, 4.6), "A bit of all: middling rubber."),
+}
+"""Hardness and thickness of the rubber, house defaults; the directions are trade practice."""
+LIGHT_KG = 55.0
+"""Up to here a climber counts as light. House default."""
+
+
+def rubber_kind(case: Case) -> str:
+    """Which rubber the terrain wants."""
+    kinds = {"soft": SOFT_RUBBER, "edges": EDGE_RUBBER, "lasting": LASTING_RUBBER}
+    return next((kind for kind, where in kinds.items() if case.does(*where)), "between")
+
+
+def _rubber(case: Case) -> tuple[Effect, ...]:
+    hardness, thickness, _ = RUBBER[rubber_kind(case)]
+    return (Band("rubber_shore_a", *hardness, 0.5), Band("sole_mm", *thickness, 0.3))
+
+
+def _toe_box(case: Case) -> tuple[Effect, ...]:
+    boxes = {PERFORMANCE: (-36.0, -20.0), ALL_ROUND: (-30.0, -14.0)}
+    return (Band("toe_box_mm", *boxes.get(terrain(case).toe_room, (-24.0, -8.0)), 0.3),)
+
+
 RULES: tuple[Rule, ...] = (
     *(_base(name) for name in TERRAIN),
     Rule("climbing.toe_room", lambda c: True, lambda c: (Band("toe_room_mm", *c.house.room(terrain(c).toe_room)),),
@@ -194,7 +224,8 @@ RULES: tuple[Rule, ...] = (
     Rule("climbing.heel_rubber", lambda c: True, (Band("heel_rubber", 0.2, 0.9, 0.2),),
          "Rubber at the heel wears, and holds hooks.", "HD"),
     Rule("climbing.heel_hooks", lambda c: c.brief.discipline in HOOKS,
-         (Limit("heel_rubber", least=0.55), Move("heel_rubber", 0.2, 0.1)),
+         (Limit("heel_rubber", least=0.55), Move("heel_rubber", 0.2, 0.1), Want("thick_heel", 0.5),
+          Avoid("token_heel", 0.8)),
          "Heel hooks: a thicker, stiffer cup; thin token heels slip off.", "CP"),
     Rule("climbing.closure_fast",
          lambda c: c.brief.discipline in BOULDER and c.school("boulder_closure") == "fast",
@@ -264,7 +295,8 @@ RULES: tuple[Rule, ...] = (
          (Rank("midsole", "split", 0.3), Rank("midsole", "none", 0.2)),
          "Strong feet: freer, toes down harder.", "CP"),
     Rule("climbing.toe_hooks", lambda c: c.does("indoor_boulder", "board"),
-         (Limit("toe_rubber", least=0.6), Rank("closure", "slipper", 0.15), Rank("closure", "strap_1", 0.1)),
+         (Limit("toe_rubber", least=0.6), Rank("closure", "slipper", 0.15), Rank("closure", "strap_1", 0.1),
+          Want("toe_patch", 0.7)),
          "Toe hooks want rubber over the toes; slip-ons and single straps carry most of it.", "CP"),
     Rule("climbing.smears_not_hooked", lambda c: c.does("sandstone_slab", "gritstone"),
          (Limit("downturn_deg", most=10), Weigh("downturn_deg", 0.4)),
@@ -295,11 +327,38 @@ RULES: tuple[Rule, ...] = (
     Rule("climbing.train_comfort", lambda c: c.does("mileage") and c.school("training_pair") == "separate_comfort",
          (Weigh("downturn_deg", 0.4), Move("toe_room_mm", 0.5, 1)), "A comfort pair of its own to train in.", "CP",
          "training_pair"),
-    Rule("climbing.inspect_hook", lambda c: c.does(*STEEP), (Caution("spec"),),
+    Rule("climbing.inspect_hook", lambda c: c.does(*STEEP), (Want("tension_rand", 0.5), Caution("spec")),
          "A tension rand keeps the hook for life, others go flat with wear: look for it at the follow-up.", "CP"),
     Rule("climbing.first_pair", lambda c: c.does("first_shoe") and c.brief.budget is not None
          and c.brief.budget > 130, (Caution("budget"),),
          "A first pair needs to be neither tight nor dear.", "CP"),
+    Rule("climbing.rubber", lambda c: True, _rubber, lambda c: RUBBER[rubber_kind(c)][2], "CP"),
+    Rule("climbing.rubber_heavy", lambda c: c.brief.body_kg >= HEAVY_KG, (Move("rubber_shore_a", 3, 3),),
+         "A heavier climber rolls soft rubber off an edge: a harder compound.", "CP"),
+    Rule("climbing.rubber_light", lambda c: c.brief.body_kg <= LIGHT_KG, (Move("rubber_shore_a", -2, -2),),
+         "A lighter climber feels as much only through softer rubber.", "CP"),
+    Rule("climbing.rubber_worn", lambda c: c.brief.sessions_per_week >= 4,
+         (Move("rubber_shore_a", 2, 2), Move("sole_mm", 0.3, 0.4)), "Worn most days: rubber that lasts.", "CP"),
+    Rule("climbing.toe_patch", lambda c: c.does("outdoor_boulder", "steep_sport"), (Want("toe_patch", 0.35),),
+         "Steep rock hooks with the toes now and then: some rubber on top.", "CP"),
+    Rule("climbing.wrap_heel", lambda c: c.does("indoor_boulder", "gritstone"), (Want("wrap_heel", 0.4),),
+         "Volumes and rounded edges are hooked sideways too: a heel wrapped round.", "CP"),
+    Rule("climbing.edgeless", lambda c: c.does("sandstone_slab", "gritstone"), (Want("edgeless_toe", 0.6),),
+         "Dimples and soft rock: a rounded, edgeless toe keeps contact.", "CP"),
+    Rule("climbing.edge_kept", lambda c: c.does("technical_edging", "trad"), (Avoid("edgeless_toe", 0.3),),
+         "Small edges are stood on with an edge.", "HD"),
+    Rule("climbing.softer_version", lambda c: c.volume("low"), (Caution("feet"),),
+         "Low-volume versions are often built softer: fold it before you pull it.", "CP"),
+    Rule("climbing.toe_box", lambda c: True, _toe_box, "As pointed as the toes are bent.", "HD"),
+    Rule("climbing.second_toe", lambda c: bool(c.feet and "second_longest" in
+         (c.feet.left.toe_shape, c.feet.right.toe_shape)), (Move("asymmetry_deg", -2, -3),),
+         "The second toe is the longest: less offset towards the big toe.", "CP"),
+    Rule("climbing.orthosis", lambda c: c.has("orthosis"), (Caution("history"),),
+         "No climbing shoe takes a prescribed insole: ask who prescribed it whether short climbs without it are fine.",
+         "HD"),
+    Rule("climbing.breathes", lambda c: c.does(*CALM), (Want("breathable", 0.2),),
+         "Hours in them: an upper that breathes.",
+         "CP"),
     Rule("climbing.leather_lasts", lambda c: c.brief.sessions_per_week >= 4,
          tuple(Rank("upper", u, 0.15) for u in sorted(LEATHERS - {"leather_thin"})),
          "Worn most days: leather breathes and lasts.", "CP"),

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from ..feet.gauge import Arch
 from ..mechanics.sideways import Floor, cushion_wanted, floor_word, heel_round_wanted
-from .engine import Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Veto, Weigh
+from .engine import Avoid, Band, Case, Caution, Effect, Limit, Move, Need, Rank, Rule, Veto, Want, Weigh
 
 USUAL_FLOOR: dict[str, Floor] = {
     "badminton": "sprung_wood", "squash": "hard_wood", "volleyball": "sprung_wood", "basketball": "hard_wood",
@@ -170,8 +170,23 @@ RULES: tuple[Rule, ...] = (
     Rule("court.upper_sturdy", lambda c: c.does("tennis", "fencing"),
          (Rank("upper", "leather_lined", 0.2), Rank("upper", "microfibre", 0.2)),
          "Dragged on its side: a sturdy upper with a guard.", "CP"),
-    Rule("court.guard", lambda c: c.does("fencing", "dance_fitness", "tennis"), (Band("toe_rubber", 0.2, 0.7, 0.4),),
-         "A guard where the foot drags: inside for fencing, at the toe for dance and tennis.", "CP"),
+    Rule("court.guard_inside", lambda c: c.does("fencing"), (Want("medial_guard", 0.9),),
+         "The back foot drags on its inner side: a guard there.", "CP"),
+    Rule("court.guard_toe", lambda c: c.does("dance_fitness", "tennis"), (Want("toe_guard", 0.6),),
+         "The toe drags: a reinforced one.", "CP"),
+    Rule("court.guard_outside", lambda c: c.does("basketball"), (Want("lateral_guard", 0.8),),
+         "Cuts press the foot over the outer side: a guard there.", "CP"),
+    Rule("court.turning_spot", lambda c: c.does("dance_fitness"), (Want("turning_spot", 1.0), Want("low_tread", 0.8)),
+         "Turns on the ball: a spot to turn on, and a low tread.", "CP"),
+    Rule("court.bridge", lambda c: True, (Want("bridged_midsole", 0.5), Avoid("split_outsole", 0.3)),
+         "A hollowed, bridged middle resists wringing.", "CP"),
+    Rule("court.tread", lambda c: True, (Band("tread_mm", 0.4, 2.2, 0.3),), "A flat pattern grips a floor.", "CP"),
+    Rule("court.tread_clay", lambda c: floor_of(c) == "clay", (Move("tread_mm", 0.8, 1.2),),
+         "Clay and sand: a pattern deep enough to hold and shed it.", "HD"),
+    Rule("court.toe_box", lambda c: True, (Band("toe_box_mm", -18, -6, 0.3),), "Toes that are not jammed in a stop.",
+         "CP"),
+    Rule("court.last", lambda c: True, (Band("last_curve_deg", 2, 10, 0.2),),
+         "Straight enough to stand, curved enough to be quick.", "HD"),
     Rule("court.collar_low", lambda c: c.school("ankle") == "low" and not c.does("fencing"),
          (Band("collar_mm", 50, 85, 0.4),), "A firm collar that doesn't flop, below the ankle.", "CP", "ankle"),
     Rule("court.collar_high", lambda c: c.school("ankle") == "high" and not c.does("fencing"),
@@ -181,7 +196,8 @@ RULES: tuple[Rule, ...] = (
     Rule("court.ankle", lambda c: c.has("ankle"),
          (Weigh("heel_flare", 0.5), Limit("heel_counter", least=7), Weigh("twist_n_mm_per_deg", 0.4)),
          "Ankle history: the heel's width, its cup and a middle that won't wring count most.", "CP"),
-    Rule("court.knee", lambda c: c.has("knee"), (Rank("sole", "gum_court", -0.2), Caution("history")),
+    Rule("court.knee", lambda c: c.has("knee"), (Rank("sole", "gum_court", -0.2), Want("turning_spot", 0.4),
+                                                  Caution("history")),
          "Knee history: of two soles that hold, the one that lets go sooner in a turn.", "CP"),
     Rule("court.dance_ankle", lambda c: c.does("dance_fitness") and c.has("ankle"), (Caution("history"),),
          "An ankle that twists: high-tops are an option; low ones move more freely.", "CP"),
@@ -191,7 +207,7 @@ RULES: tuple[Rule, ...] = (
          lambda c: (Band("toe_room_leather_mm", *(end - 1.5 for end in c.house.room("dance"))),),
          "Leather supports and gives: bought slightly snug.", "CP"),
     Rule("court.heel_pain", lambda c: c.has("heel_pain"), (Move("cushion", 0.8, 1.2), Caution("history")),
-         "Heel pain: cushion, and an insole that comes out.", "CP"),
+         "Heel pain: more cushion under it.", "CP"),
     Rule("court.forefoot", lambda c: c.has("forefoot"), (Move("cushion", 0.5, 0.8),),
          "A sore ball of the foot: a little more under it.", "HD"),
     Rule("court.sore_joints", lambda c: c.has("back", "hip") and floor_of(c) == "concrete",
@@ -218,5 +234,7 @@ RULES: tuple[Rule, ...] = (
     Rule("court.fencing_others", lambda c: c.does("fencing"), (Caution("also"),),
          "Where fencing shoes are dear or don't fit, low light badminton, volleyball or squash shoes serve.", "CP"),
     Rule("court.marks", lambda c: c.does("squash", "volleyball", "badminton") and c.brief.level == "competitive",
-         (Caution("level"),), "The hall's rules come first: soles that don't mark.", "CP"),
+         (Need("non_marking"), Caution("level")), "The hall's rules come first: soles that don't mark.", "CP"),
+    Rule("court.no_marks", lambda c: c.does("squash", "volleyball", "badminton", "basketball", "indoor_football"),
+         (Want("non_marking", 0.4),), "A hall floor: a sole that doesn't mark.", "CP"),
 )  # fmt: skip

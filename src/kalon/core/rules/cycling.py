@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..mechanics.pedal import loss_w, peak_force_n, sole_for_loss
-from .engine import Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Veto, Weigh
+from .engine import Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Veto, Want, Weigh
 
 CRANK_MM = 172.5
 USUAL_POWER_W = {"new": 250.0, "club": 400.0, "competitive": 700.0}
@@ -169,7 +169,7 @@ RULES: tuple[Rule, ...] = (
          "A dial takes up about 1 mm of cable a click, on the move; straps are robust and light; laces light but "
          "fixed while riding.", "CP"),
     Rule("cycling.closure_tri", lambda c: c.does("triathlon"),
-         (Rank("closure", "strap_1", 1.8), Rank("closure", "strap_2", 0.6)),
+         (Rank("closure", "strap_1", 1.8), Rank("closure", "strap_2", 0.6), Want("quick_entry", 0.9)),
          "One strap that opens wide goes on while rolling.", "CP"),
     Rule("cycling.closure_easy", lambda c: c.does("town", "mtb_downhill", "mtb_trail"),
          (Rank("closure", "laces", 0.6), Rank("closure", "laces_strap", 0.9)),
@@ -178,14 +178,16 @@ RULES: tuple[Rule, ...] = (
          (Rank("closure", "strap_2", 0.5), Rank("closure", "strap_3", 0.5), Rank("closure", "laces", 0.4)),
          "Straps and laces cost least, and last.", "CP"),
     Rule("cycling.laces_tuck", lambda c: c.does("town"),
-         (Caution("spec"),), "With laces: tuck the ends away and tie them so that a loose end fails slowly.", "CP"),
+         (Want("lace_tuck", 0.3), Caution("spec")),
+         "With laces: tuck the ends away and tie them so that a loose end fails slowly.", "CP"),
     Rule("cycling.uppers", lambda c: True,
          (Rank("upper", "microfibre", 0.9), Rank("upper", "synthetic", 0.8), Rank("upper", "knit", 0.5),
           Rank("upper", "mesh", 0.5), Rank("upper", "leather_lined", 0.4)),
          "Snug all round and easy to wipe: white for the road, black for mud.", "CP"),
-    Rule("cycling.upper_tri", lambda c: c.does("triathlon"), (Rank("upper", "mesh", 0.6),),
+    Rule("cycling.upper_tri", lambda c: c.does("triathlon"), (Rank("upper", "mesh", 0.6), Want("drain_holes", 0.8)),
          "Triathlon: it must drain and dry.", "CP"),
-    Rule("cycling.upper_winter", lambda c: c.does("winter"), (Veto("upper", "mesh"), Veto("upper", "knit")),
+    Rule("cycling.upper_winter", lambda c: c.does("winter"), (Veto("upper", "mesh"), Veto("upper", "knit"),
+                                                          Want("membrane", 1.2)),
          "Winter: a closed upper with a membrane.", "CP"),
     Rule("cycling.collar_winter", lambda c: c.does("winter"), (Band("collar_mm", 95, 150, 0.8),),
          "A boot that closes over the ankle keeps the wet out.", "CP"),
@@ -218,6 +220,24 @@ RULES: tuple[Rule, ...] = (
     Rule("cycling.tiers", lambda c: c.brief.budget is not None and c.brief.budget < 150 and c.does(*RACES),
          (Caution("budget"),),
          "Full carbon begins about 150; from 90 carbon composite, below it plastic or fibreglass.", "CP"),
+    Rule("cycling.fine_closure", lambda c: c.does("road_race", "road_fast") or (c.brief.ride_km or 0) >= 60,
+         (Want("fine_closure", 0.4),), "Set in small steps and on the move, as the foot swells.", "CP"),
+    Rule("cycling.seen", lambda c: c.does("commute", "town", "winter"), (Want("reflective", 0.5),),
+         "Ridden in traffic and at dusk: something that reflects.", "CP"),
+    Rule("cycling.dark", lambda c: c.does(*MUDDY), (Want("dark_colour", 0.2),), "Mud shows least on black.", "CP"),
+    Rule("cycling.light", lambda c: c.does("road_race", "road_fast", "triathlon") and not c.brief.wet,
+         (Want("light_colour", 0.2),), "On the road white wipes clean.", "CP"),
+    Rule("cycling.wet_feet", lambda c: c.brief.wet and c.does("commute", "town", "mtb_trail"),
+         (Want("membrane", 0.4),), "Often wet: a membrane keeps the feet dry.", "HD"),
+    Rule("cycling.toe_rocks", lambda c: c.does("mtb_xc", "mtb_trail", "mtb_downhill"),
+         (Want("toe_guard", 0.5), Want("lace_cover", 0.2)),
+         "Rocks and roots: a guard at the toe, laces out of the way.",
+         "HD"),
+    Rule("cycling.run_ups", lambda c: c.does("cyclocross", "mtb_xc"), (Want("spike_sockets", 0.4),),
+         "Run in mud: sockets for spikes at the toe.", "CP"),
+    Rule("cycling.sheds", lambda c: c.does(*MUDDY), (Band("tread_mm", 3, 7, 0.3),),
+         "Lugs deep enough to walk on and to shed mud.", "CP"),
+    Rule("cycling.toe_box", lambda c: True, (Band("toe_box_mm", -20, -8, 0.3),), "Toes free, nothing bunched.", "HD"),
     Rule("cycling.race_rules", lambda c: c.brief.level == "competitive" and c.does(*RACES), (Caution("level"),),
          "The governing body's rules come first.", "CP"),
 )  # fmt: skip

@@ -10,11 +10,12 @@ from collections import defaultdict
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
+from typing import Any, Literal
 
 from ..contract import Contract, Mark
 from ..feet.gauge import Feet, FeetReading, Norms, read_feet
 from ..house import HOUSE, House
+from ..shoes.anatomy import FEATURES
 from .brief import Brief
 from .scales import CHOICE_WEIGHT, CHOICES, PROPERTIES, ROOMS, scale
 from .words import house_side
@@ -143,6 +144,29 @@ class Veto:
 
 
 @dataclass(frozen=True)
+class Want:
+    """A feature the shoe should have, and how much that counts; wants add up, less what is avoided."""
+
+    feature: str
+    add: float = 0.5
+
+
+@dataclass(frozen=True)
+class Avoid:
+    """A feature the shoe should rather not have, and how much that counts."""
+
+    feature: str
+    add: float = 0.5
+
+
+@dataclass(frozen=True)
+class Need:
+    """A feature no shoe may lack: known to lack it is out, and where nobody knows one has to look."""
+
+    feature: str
+
+
+@dataclass(frozen=True)
 class Caution:
     """Something to say, attached to the answer that raised it."""
 
@@ -150,7 +174,7 @@ class Caution:
     must_acknowledge: bool = False
 
 
-Effect = Band | Move | Limit | Weigh | Rank | Veto | Caution
+Effect = Band | Move | Limit | Weigh | Rank | Veto | Want | Avoid | Need | Caution
 
 
 @dataclass(frozen=True)
@@ -217,6 +241,18 @@ class SpecChoice(Contract):
     reasons: list[Reason]
 
 
+Wish = Literal["need", "want", "avoid"]
+
+
+class SpecFeature(Contract):
+    """A feature needed, wanted or avoided, how much that counts, and why."""
+
+    wish: Wish
+    weight: float
+    reasons: list[Reason]
+    by_hand: HandMove | None = None
+
+
 class SpecVeto(Reason):
     """A value ruled out."""
 
@@ -256,6 +292,7 @@ class Spec(Contract):
     discipline: str
     properties: dict[str, SpecBand]
     choices: dict[str, list[SpecChoice]]
+    features: dict[str, SpecFeature] = {}
     vetoes: list[SpecVeto]
     cautions: list[SpecCaution]
     fit: dict[str, SpecRoom]
@@ -269,6 +306,10 @@ class Spec(Contract):
 
 MOST_WEIGHT = 3.0
 """No property counts for more. House default."""
+NEED_WEIGHT = 1.5
+"""What a feature nothing may lack counts for among the bands. House default."""
+LEAST_WISH = 0.05
+"""Wants and avoids that come to less cancel out. House default."""
 
 
 class Contradiction(Exception):
@@ -286,6 +327,8 @@ class _Draft:
     weight: dict[str, float] = field(default_factory=lambda: defaultdict(float))
     score: dict[tuple[str, str], float] = field(default_factory=lambda: defaultdict(float))
     reasons: dict[Any, list[Reason]] = field(default_factory=lambda: defaultdict(list))
+    wishes: dict[str, float] = field(default_factory=lambda: defaultdict(float))
+    needs: set[str] = field(default_factory=set)
     vetoes: list[SpecVeto] = field(default_factory=list)
     cautions: list[SpecCaution] = field(default_factory=list)
 
@@ -315,6 +358,15 @@ class _Draft:
                 self.reasons[choice, value].append(why)
             case Veto(choice, value):
                 self.vetoes.append(SpecVeto(name=choice, value=value, **why.model_dump()))
+            case Want(feature, add):
+                self.wishes[feature] += add
+                self.reasons["feature", feature].append(why)
+            case Avoid(feature, add):
+                self.wishes[feature] -= add
+                self.reasons["feature", feature].append(why)
+            case Need(feature):
+                self.needs.add(feature)
+                self.reasons["feature", feature].append(why)
             case Caution(about, must):
                 self.cautions.append(SpecCaution(about=about, must_acknowledge=must, **why.model_dump()))
 
@@ -345,9 +397,26 @@ class _Draft:
         weight = min(max(self.base[name].weight + self.weight[name], 0.0), MOST_WEIGHT)
         return SpecBand(low=low, high=high, weight=round(weight, 3), reasons=self.sorted_reasons(name))
 
+    def features(self) -> dict[str, SpecFeature]:
+        """What is needed, wanted or avoided, weightiest first."""
+        found = {
+            name: wish_of(self.wishes[name], name in self.needs, self.sorted_reasons(("feature", name)))
+            for name in FEATURES
+            if name in self.needs or abs(self.wishes[name]) >= LEAST_WISH
+        }
+        return dict(sorted(found.items(), key=lambda f: -f[1].weight))
+
     def sorted_reasons(self, key: Any) -> list[Reason]:
-        """Reasons in an order that doesn't depend on the rules' order."""
-        return sorted(self.reasons[key], key=lambda r: r.rule)
+        """Reasons in an order that doesn't depend on the rules' order, each rule's once."""
+        return sorted({r.rule: r for r in self.reasons[key]}.values(), key=lambda r: r.rule)
+
+
+def wish_of(sum_of: float, needed: bool, reasons: list[Reason]) -> SpecFeature:
+    """A feature's wish from what wants and avoids come to."""
+    if needed:
+        return SpecFeature(wish="need", weight=max(NEED_WEIGHT, min(sum_of, MOST_WEIGHT)), reasons=reasons)
+    wish: Wish = "want" if sum_of > 0 else "avoid"
+    return SpecFeature(wish=wish, weight=round(min(abs(sum_of), MOST_WEIGHT), 3), reasons=reasons)
 
 
 def compute(rules: Iterable[Rule], case: Case, version: str) -> Spec:
@@ -378,6 +447,7 @@ def compute(rules: Iterable[Rule], case: Case, version: str) -> Spec:
         discipline=case.brief.discipline,
         properties={n: draft.band(n) for n in PROPERTIES if n in draft.base},
         choices=choices,
+        features=draft.features(),
         vetoes=sorted(draft.vetoes, key=lambda v: (v.name, v.value, v.rule)),
         cautions=sorted(draft.cautions, key=caution_order),
         fit={

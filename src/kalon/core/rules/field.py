@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from .engine import Band, Case, Caution, Limit, Move, Rank, Rule, Veto, Weigh
+from .engine import Band, Case, Caution, Limit, Move, Rank, Rule, Veto, Want, Weigh
 
 SPIKES = ("spikes_full", "spikes_half")
+HEAVY_KG = 90.0
+"""From here a player counts as heavy. House default."""
 ROLE_SOLES: dict[str, tuple[dict[str, float], str]] = {
     "pace_bowler": ({"spikes_full": 1.0, "spikes_half": 0.2}, "Bowling fast: full spikes."),
     "spin_bowler": ({"spikes_full": 0.8, "spikes_half": 0.9}, "Bowling spin: spikes to turn on, full or half."),
@@ -62,9 +64,10 @@ RULES: tuple[Rule, ...] = (
           Rank("closure", "strap_2", 0.4)), "Laces, tied to stay.", "HD"),
     Rule("field.closure_pace", _bowls_fast, (Rank("closure", "laces_strap", 0.7), Rank("closure", "dial", 0.5)),
          "A strap or dial locks the ankle at the crease.", "CP"),
-    Rule("field.toe", lambda c: True, (Band("toe_rubber", 0.1, 0.6, 0.3),),
+    Rule("field.toe", lambda c: True, (Band("toe_rubber", 0.1, 0.6, 0.3), Want("toe_guard", 0.2)),
          "A reinforced toe; steel caps are gone.", "CP"),
-    Rule("field.toe_pace", _bowls_fast, (Limit("toe_rubber", least=0.4), Weigh("toe_rubber", 0.8)),
+    Rule("field.toe_pace", _bowls_fast, (Limit("toe_rubber", least=0.4), Weigh("toe_rubber", 0.4), Want("toe_guard",
+         0.8)),
          "The back foot drags at every ball: a reinforced toe.", "CP"),
     Rule("field.counter", lambda c: True, (Band("heel_counter", 5, 9, 0.6),), "A firm heel.", "HD"),
     Rule("field.counter_pace", _bowls_fast, (Limit("heel_counter", least=7), Weigh("heel_counter", 0.6)),
@@ -102,6 +105,22 @@ RULES: tuple[Rule, ...] = (
     Rule("field.often", lambda c: c.brief.sessions_per_week >= 3,
          (Weigh("twist_n_mm_per_deg", 0.2), Rank("upper", "leather_lined", 0.3)),
          "Three to five times a week repays a better pair.", "CP"),
+    Rule("field.spikes_out", lambda c: c.brief.wicket == "grass", (Want("spike_sockets", 0.4),
+         Want("replaceable_studs", 0.2)),
+         "Spikes that screw out are changed as they wear, and for a harder wicket.", "CP"),
+    Rule("field.bend", lambda c: True, (Band("bend_n_mm_per_deg", 110, 290, 0.4),),
+         "It bends at the ball to run in, and nowhere else.", "HD"),
+    Rule("field.heavy", lambda c: c.brief.body_kg >= HEAVY_KG,
+         (Move("cushion", 0.4, 0.7), Move("bend_n_mm_per_deg", 40, 60)),
+         "A heavier player lands harder and bends it more.",
+         "HD"),
+    Rule("field.bunion", lambda c: c.bunion, (Move("ball_room_mm", 1, 2), Rank("upper", "leather_lined", 0.3)),
+         "A bump at the big toe: room there, and leather that gives.", "CP"),
+    Rule("field.toe_box", lambda c: True, (Band("toe_box_mm", -18, -6, 0.3),),
+         "Toes that are not jammed at the crease.",
+         "HD"),
+    Rule("field.breathes", lambda c: c.brief.role in ("batter", "keeper", "fielder"), (Want("breathable", 0.2),),
+         "Hours in the sun: an upper that breathes.", "HD"),
     Rule("field.rules", lambda c: c.brief.level == "competitive", (Caution("level"),),
          "The league's and the ground's rules on spikes come first.", "CP"),
 )  # fmt: skip

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from ..mechanics.plates import LAYOUTS, plate_grip
 from ..mechanics.studs import Grip
-from .engine import Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Veto, Weigh
+from .engine import Avoid, Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Veto, Want, Weigh
 from .scales import LEATHERS
 
 STUDDED = ("soft_ground", "firm_ground_round", "firm_ground_blade", "hard_ground", "artificial_grass")
@@ -131,6 +131,21 @@ def _toe_room_leather(case: Case) -> tuple[Band, ...]:
     return (Band("toe_room_leather_mm", low - closer, high - closer),)
 
 
+UNLINED_GIVES_MM = 2.1
+"""How much more of its length a classic unlined leather may be sized down: its give on a plate."""
+
+
+def _toe_room_unlined(case: Case) -> tuple[Band, ...]:
+    (usual,) = _toe_room_leather(case)
+    return (Band("toe_room_unlined_mm", usual.low - UNLINED_GIVES_MM, usual.high - UNLINED_GIVES_MM),)
+
+
+def _older(case: Case) -> tuple[Effect, ...]:
+    """Nubs where they hold and no match is played; more cushion everywhere."""
+    nubs = case.brief.surface in ("hard_natural", "artificial_grass", "carpet_turf") and not case.does("match")
+    return (Move("cushion", 0.5, 0.8), *((Rank("plate", "turf", 0.3),) if nubs else ()))
+
+
 LEATHER_TEXTS = {
     "by_construction": "Leather: toes nearly touching when new; lined or unlined, it gives about a quarter size on a "
     "plate, mostly in width.",
@@ -183,7 +198,7 @@ RULES: tuple[Rule, ...] = (
     Rule("football.cushion_hard", lambda c: c.brief.surface in HARD_UNDERFOOT, (Move("cushion", 1.5, 2),),
          "Hard underfoot: more cushion.", "CP"),
     Rule("football.heel_pain", lambda c: c.has("heel_pain"), (Move("cushion", 1, 2),),
-         "Heel pain: cushion, and an insole that comes out.", "CP"),
+         "Heel pain: more cushion under it.", "CP"),
     Rule("football.ankle", lambda c: c.has("ankle"), (Move("heel_counter", 1.5, 1),),
          "Ankle history: a firmer heel and steadier sides.", "CP"),
     Rule("football.closure", lambda c: True,
@@ -231,17 +246,33 @@ RULES: tuple[Rule, ...] = (
          "Ankle history: a middle that doesn't wring holds the foot level.", "CP"),
     Rule("football.collar_low", lambda c: c.school("ankle") == "low", (Band("collar_mm", 45, 80, 0.2),),
          "A low collar; a sock collar is a matter of liking, the evidence is thin.", "CP", "ankle"),
-    Rule("football.collar_high", lambda c: c.school("ankle") == "high", (Band("collar_mm", 80, 130, 0.5),),
+    Rule("football.collar_high", lambda c: c.school("ankle") == "high", (Band("collar_mm", 80, 130, 0.5),
+         Want("sock_collar", 0.2)),
          "A high collar, as this shop prefers; the evidence is thin.", "CP", "ankle"),
     Rule("football.full_foot", lambda c: c.volume("high"),
          (Rank("upper", "leather_unlined", 0.25), Rank("upper", "leather_thin", 0.25), Rank("upper", "knit", 0.15)),
          "A full foot: soft uppers end wide, stiff synthetics stay narrow all season.", "CP"),
     Rule("football.slim_foot", lambda c: c.volume("low"),
-         (Rank("closure", "laces", 0.2), Rank("upper", "synthetic", 0.15), Rank("upper", "microfibre", 0.15)),
+         (Rank("closure", "laces", 0.2), Rank("upper", "synthetic", 0.15), Rank("upper", "microfibre", 0.15),
+          Want("central_lacing", 0.5)),
          "A slim foot: central lacing pulls both sides in, and synthetic stays narrow.", "CP"),
     Rule("football.often", lambda c: c.brief.sessions_per_week >= 4,
          (Rank("upper", "leather_lined", 0.2), Rank("upper", "leather_unlined", 0.2), Weigh("mass_g", -0.2)),
          "Played most days: classic leather lasts longest, and lightness counts less.", "CP"),
+    Rule("football.studs_out", lambda c: c.brief.surface == "soft_natural", (Want("replaceable_studs", 0.4),),
+         "Soft ground: studs that screw out are changed with the ground and as they wear.", "CP"),
+    Rule("football.metal", lambda c: c.brief.surface not in (None, "soft_natural"), (Avoid("metal_studs", 0.8),),
+         "Metal tips are for soft grass, and some venues bar them.", "CP"),
+    Rule("football.older", lambda c: c.has("older"), _older,
+         "An older player: nubs spread the pressure and are easier on back, hips and knees, and a little more cushion.",
+         "CP"),
+    Rule("football.toe_room_unlined", lambda c: True, _toe_room_unlined,
+         "Classic unlined leather runs large and gives most: half a size below the usual, toes touching when new.",
+         "CP"),
+    Rule("football.toe_box", lambda c: True, (Band("toe_box_mm", -22, -10, 0.3),), "Rounded in front, close to touch.",
+         "HD"),
+    Rule("football.last", lambda c: True, (Band("last_curve_deg", 3, 11, 0.2),), "A last that follows the foot in.",
+         "HD"),
     Rule("football.first_wear", lambda c: c.does("match") and c.brief.event_on is not None, (Caution("event_on"),),
          "Never a full match first: the plan says when this pair is ready, and when the old one still plays.", "CP"),
 )  # fmt: skip

@@ -24,7 +24,7 @@ def _moved(name: str, computed: float, held: bool, wish: HandWeight) -> tuple[fl
 
 def with_weights(spec: Spec, wishes: dict[str, HandWeight]) -> Spec:
     """The spec with weights moved; a held one only upward. Names the spec doesn't have say nothing."""
-    properties, choices = dict(spec.properties), dict(spec.choice_weights)
+    properties, choices, features = dict(spec.properties), dict(spec.choice_weights), dict(spec.features)
     for name, wish in wishes.items():
         if (band := properties.get(name)) is not None:
             weight, by_hand = _moved(name, band.weight, name in spec.held, wish)
@@ -32,4 +32,7 @@ def with_weights(spec: Spec, wishes: dict[str, HandWeight]) -> Spec:
         elif (choice := choices.get(name)) is not None:
             weight, by_hand = _moved(name, choice.weight, choice.held, wish)
             choices[name] = choice.model_copy(update={"weight": weight, "by_hand": by_hand})
-    return spec.model_copy(update={"properties": properties, "choice_weights": choices})
+        elif (feature := features.get(name)) is not None:
+            weight, by_hand = _moved(name, feature.weight, feature.wish == "need", wish)
+            features[name] = feature.model_copy(update={"weight": weight, "by_hand": by_hand})
+    return spec.model_copy(update={"properties": properties, "choice_weights": choices, "features": features})

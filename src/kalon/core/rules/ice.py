@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from .engine import Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Weigh
+from .engine import Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Want, Weigh
 
 LEVEL_SHARE = {"new": 0.92, "club": 1.0, "competitive": 1.18}
 SELDOM, OFTEN = 1.0, 4.0
@@ -45,7 +45,7 @@ RULES: tuple[Rule, ...] = (
          "Ankle history: support at the sides.", "CP"),
     Rule("ice.cushion", lambda c: True, (Band("cushion", 1, 4, 0.3),), "Comfort comes second, after fit.", "CP"),
     Rule("ice.heel_pain", lambda c: c.has("heel_pain"), (Move("cushion", 1, 1.5),),
-         "Heel pain: cushion, and an insole that comes out.", "CP"),
+         "Heel pain: more cushion under it.", "CP"),
     Rule("ice.closure", lambda c: True, (Rank("closure", "laces", 1.0), Rank("closure", "dial", 0.4)),
          "Laces, tighter at the ankle than over the toes.", "HD"),
     Rule("ice.uppers", lambda c: True,
@@ -56,7 +56,7 @@ RULES: tuple[Rule, ...] = (
     Rule("ice.mass", lambda c: True, (Band("mass_g", 520, 700, 0.2),), "Weight counts last.", "HD"),
     Rule("ice.light", lambda c: c.brief.level == "competitive", (Move("mass_g", -40, -40), Weigh("mass_g", 0.3)),
          "Competing: lighter tires later.", "HD"),
-    Rule("ice.heat_mould", lambda c: True, (Caution("spec"),),
+    Rule("ice.heat_mould", lambda c: True, (Want("heat_mould", 0.5), Caution("spec")),
          "Skates may be heat-moulded here, with the maker's own equipment and procedure; never in a home oven.", "MEM"),
     Rule("ice.toe_room", lambda c: True, lambda c: (Band("toe_room_mm", *c.house.room("ice")),),
          "Toes just brush the cap standing, and clear it in a knee bend.", "MEM"),
@@ -69,6 +69,12 @@ RULES: tuple[Rule, ...] = (
          "Of the three families of a line: the wide one.", "CP"),
     Rule("ice.bunion", lambda c: c.bunion, (Move("ball_room_mm", 1, 1.5),),
          "A bump at the big toe: room there, punched out if need be.", "CP"),
+    Rule("ice.families", lambda c: c.volume("low") or c.volume("high"), (Want("width_choice", 0.4),),
+         "A line that comes in three families of volume.", "CP"),
+    Rule("ice.custom", lambda c: c.odd_feet, (Want("custom_made", 0.3), Caution("feet")),
+         "Feet further apart than a pair is made: where no family fits, a boot made to measure is the last resort.",
+         "CP"),
+    Rule("ice.toe_box", lambda c: True, (Band("toe_box_mm", -20, -8, 0.3),), "Toes flat, side by side.", "HD"),
     Rule("ice.rules", lambda c: c.brief.level == "competitive", (Caution("level"),),
          "The league's equipment rules come first.", "CP"),
     Rule("ice.cold_numb", lambda c: c.has("numbness", "diabetes"), (Move("instep_room_mm", 1, 2),),

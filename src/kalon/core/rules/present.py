@@ -57,6 +57,8 @@ class PresentShoe(Contract):
     mass_g: float | None = Field(None, ge=50, le=1500)
     model: dict[str, float] = {}
     """Properties known of it when it is a pair the shop sells."""
+    features: dict[str, bool] = {}
+    """Features known of it, likewise."""
 
 
 class Lies(Contract):

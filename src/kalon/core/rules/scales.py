@@ -33,6 +33,12 @@ PROPERTIES: dict[str, Scale] = {
     "mass_g": Scale("Mass of one shoe", "g", 120, 700, 150, 5),
     "toe_rubber": Scale("Rubber over the toe", "share", 0, 1, 0.5, 0.05),
     "heel_rubber": Scale("Rubber at the heel", "share", 0, 1, 0.5, 0.05),
+    "rubber_shore_a": Scale("Hardness of the rubber", "Shore A", 50, 95, 12, 1),
+    "sole_mm": Scale("Thickness of the rubber", "mm", 1, 8, 2, 0.1),
+    "arch_support": Scale("Support under the arch", "of 10", 0, 10, 5, 0.1),
+    "toe_box_mm": Scale("Toe box, wider than the ball", "mm", -40, 10, 14, 0.5),
+    "last_curve_deg": Scale("Curve of the last", "°", 0, 22, 8, 0.5),
+    "tread_mm": Scale("Depth of the tread", "mm", 0, 8, 3, 0.1),
 }
 """Ends, falloffs and grains are house defaults."""
 
@@ -48,7 +54,7 @@ CHOICES: dict[str, tuple[str, ...]] = {
               "mesh"),
 }  # fmt: skip
 LEATHERS = frozenset({"leather_unlined", "leather_lined", "leather_thin", "suede"})
-ROOMS = ("toe_room_mm", "toe_room_leather_mm", "ball_room_mm", "instep_room_mm", "heel_room_mm")
+ROOMS = ("toe_room_mm", "toe_room_leather_mm", "toe_room_unlined_mm", "ball_room_mm", "instep_room_mm", "heel_room_mm")
 ROOM_SCALE_MM = (-16.0, 18.0)
 """The scale rooms are drawn on. House default."""
 CHOICE_WEIGHT = {"plate": 2.0, "sole": 1.5, "closure": 0.9, "midsole": 0.7, "upper": 0.6, "cleat": 2.0}

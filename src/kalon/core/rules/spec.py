@@ -11,22 +11,26 @@ from pydantic import Field
 from ..feet.gauge import Feet, Norms
 from ..fit.size import FitTarget, RoomBand
 from ..house import HOUSE, House
+from ..shoes.anatomy import FEATURES
 from . import cautions, climbing, court, cycling, field, football, ice, lifting
 from .blend import blend
 from .brief import Brief
 from .changes import changes
 from .engine import (
+    Avoid,
     Band,
     Case,
     Contradiction,
     Effect,
     Limit,
     Move,
+    Need,
     Rank,
     Rule,
     SchoolSays,
     Spec,
     Veto,
+    Want,
     Weigh,
     compute,
 )
@@ -34,7 +38,7 @@ from .hand import HandWeight, with_weights
 from .scales import CHOICES, LEATHERS, PROPERTIES, ROOMS
 from .words import SPORTS, Sport, every_school
 
-VERSION = "2026-11.4"
+VERSION = "2026-11.5"
 """Kept with every fitting; raise it when a rule's effect changes."""
 
 RULES: dict[Sport, tuple[Rule, ...]] = {
@@ -108,12 +112,14 @@ def spec(given: SpecIn) -> Spec:
 def fit_target(found: Spec, upper: str) -> FitTarget:
     """The wanted room for a shoe of this upper: leather may have a band of its own, judged new."""
     leather = upper in LEATHERS and "toe_room_leather_mm" in found.fit
+    unlined = upper == "leather_unlined" and "toe_room_unlined_mm" in found.fit
+    own = "toe_room_unlined_mm" if unlined else "toe_room_leather_mm"
 
     def room(name: str) -> RoomBand:
         return RoomBand(low=found.fit[name].low, high=found.fit[name].high)
 
     return FitTarget(
-        length=room("toe_room_leather_mm" if leather else "toe_room_mm"),
+        length=room(own if leather else "toe_room_mm"),
         ball_girth=room("ball_room_mm"),
         instep_girth=room("instep_room_mm"),
         heel_width=room("heel_room_mm"),
@@ -160,6 +166,9 @@ def _check_effect(rule: Rule, effect: Effect) -> None:
         case Band(name=name) | Move(name=name) | Limit(name=name) | Weigh(name=name):
             if name not in PROPERTIES and name not in ROOMS:
                 raise Contradiction(f"{rule.id} speaks of {name}, which is no property or room")
+        case Want(feature=name) | Avoid(feature=name) | Need(feature=name):
+            if name not in FEATURES:
+                raise Contradiction(f"{rule.id} speaks of the feature {name}, which there is not")
         case Rank(choice=choice, value=value) | Veto(choice=choice, value=value):
             if value not in CHOICES.get(choice, ()):
                 raise Contradiction(f"{rule.id} speaks of {choice} {value}, which there is not")

@@ -95,11 +95,12 @@ _PRICE = Ask(
     short="To spend",
     screen="pair",
 )
-_HISTORY = Ask("history", "many", "Anything that hurts or has been hurt?", (
+_HISTORY = Ask("history", "many", "Anything that hurts, was hurt, or that the shoe should know?", (
     Option("knee", "Knee"), Option("ankle", "Ankle"), Option("heel_pain", "Heel pain"), Option("back", "Back"),
     Option("hip", "Hip"), Option("achilles", "Achilles tendon"), Option("forefoot", "Ball of the foot"),
     Option("numbness", "Numb or tingling toes"), Option("diabetes", "Diabetes, poor circulation"),
-    Option("surgery", "Recent operation")), short="Hurts", screen="athlete")  # fmt: skip
+    Option("surgery", "Recent operation"), Option("orthosis", "Wears a prescribed insole"),
+    Option("older", "Older: feels it the day after")), short="Hurts", screen="athlete")  # fmt: skip
 _END = (_EVENT, _LOOKS, _PRICE)
 
 _SOFTENING = School("softening", "Softening leather", (
