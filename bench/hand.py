@@ -94,7 +94,7 @@ def main() -> None:
                     frame = float(page.evaluate(FRAMES))
                     longest, many = typing(page, address)
                     page.goto(f"{fitting_of(page, running.url, 'Kester Vane')}/spec")
-                    page.locator("[data-band]").first.wait_for()
+                    page.locator("[data-drawing=wanted-shoe]").first.wait_for()
                     page.get_by_role("button", name="What if").click()
                     spec = float(page.get_by_label("Body mass").evaluate(RESPEC, 63 if loaded else 60))
                 print(f"\n{'two busy loops' if loaded else 'a still machine'}, one frame {frame:.1f} ms")

@@ -98,7 +98,7 @@ READY = {
     "stockroom": ("/stockroom", "main [data-line]"),
     "feet": ("Wren Halloway", "[data-drawing=feet]"),
     "brief": ("Tavi Umber", "main [aria-label='The brief so far'] li"),
-    "spec": ("Tavi Umber", "[data-band]"),
+    "spec": ("Tavi Umber", "[data-drawing=wanted-shoe]"),
     "pull": ("Sunniva Crake", "[data-drawing=foot-in-shoe]"),
     "trial": ("Halden Roe", "main [role=timer]"),
     "settle": ("Fenna Rusk", "main svg[role=img]"),
@@ -177,7 +177,7 @@ RESPEC = """async (field, first = 60) => {
 def respec(page: Page, url: str) -> None:
     """From an answer changed in "what if" to the frame that shows the new bands and what moves."""
     page.goto(f"{fitting_of(page, url, 'Kester Vane')}/spec")
-    page.locator("[data-band]").first.wait_for()
+    page.locator("[data-drawing=wanted-shoe]").first.wait_for()
     page.get_by_role("button", name="What if").click()
     line(
         "an answer changed, the spec drawn again",

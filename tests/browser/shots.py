@@ -41,7 +41,7 @@ def _room(path: str, ready: str) -> Callable[[Page, str], None]:
 
 
 def _what_if(page: Page, url: str) -> None:
-    _at("Tavi Umber", "spec", "[data-band]")(page, url)
+    _at("Tavi Umber", "spec", "[data-drawing=wanted-shoe]")(page, url)
     page.get_by_role("button", name="What if").click()
     pick(page, "Ground", "Artificial grass")
     page.locator("[data-moved]").wait_for()
@@ -69,7 +69,7 @@ def contact_sheet(page: Page, url: str, file: Path) -> None:
     wide, high = VIEW["width"] // 2, VIEW["height"] // 2
     sheet = Image.new("RGB", (2 * wide, 4 * high))
     for i, athlete in enumerate(SPORTS):
-        _at(athlete, "spec", "[data-band]")(page, url)
+        _at(athlete, "spec", "[data-drawing=wanted-shoe]")(page, url)
         page.wait_for_timeout(500)
         view = Image.open(BytesIO(page.screenshot())).resize((wide, high), Image.Resampling.LANCZOS)
         sheet.paste(view, (i % 2 * wide, i // 2 * high))

@@ -64,7 +64,7 @@ def test_a_brief_of_every_family_by_keys(page: Page, running: Web, family: str) 
     assert axe(page) == []
     saved(page)
     to_station(page, 3)
-    page.locator("[data-band]").first.wait_for()
+    page.locator("[data-drawing=wanted-shoe]").first.wait_for()
     if drawing:
         expect(page.locator(f"[data-drawing={drawing}]")).to_be_visible()
     if first:
@@ -117,7 +117,7 @@ def test_what_nobody_asked_is_said_to_be_so(page: Page, running: Web) -> None:
     page.reload()
     expect(hurts).to_contain_text("nothing")
     page.get_by_role("link", name="Spec").first.click()
-    page.locator("[data-band]").first.wait_for()
+    page.locator("[data-drawing=wanted-shoe]").first.wait_for()
     expect(caution).to_have_count(0)
 
 
@@ -186,7 +186,7 @@ def test_the_present_shoe_lies_on_the_scales(page: Page, running: Web) -> None:
 
 def test_a_weight_is_moved_with_its_reason_and_taken_back(page: Page, running: Web) -> None:
     page.goto(f"{fitting_of(page, running.url, 'Fenna Rusk')}/spec")
-    page.locator("[data-band]").first.wait_for()
+    page.locator("[data-drawing=wanted-shoe]").first.wait_for()
     if page.get_by_label("Settled").count():
         page.goto(f"{fitting_of(page, running.url, 'Tavi Umber')}/spec")
     button = page.get_by_role("button", name=re.compile("^Mass of one shoe counts"))

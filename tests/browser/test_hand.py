@@ -106,7 +106,7 @@ def test_a_whole_fitting_by_touch(
     touch("button", "Nothing")
     at_brief = (len(made) - before) * TOUCH_S + len(mass) * LETTER_S
     touch("button", "On to Spec")
-    page.locator("[data-band]").first.wait_for()
+    page.locator("[data-drawing=wanted-shoe]").first.wait_for()
     touch("button", "On to Pull")
     page.locator("[data-drawing=foot-in-shoe]").wait_for()
     touch("button", "Into the tray")

@@ -146,7 +146,7 @@ def spec_view(cx: Cx, fitting_id: UUID, sets: dict[str, Any] | None = None) -> S
 
 
 def _by_hand(spec: Spec, name: str) -> bool:
-    moved = spec.properties.get(name) or spec.choice_weights.get(name)
+    moved = spec.properties.get(name) or spec.choice_weights.get(name) or spec.features.get(name)
     return moved is not None and moved.by_hand is not None
 
 

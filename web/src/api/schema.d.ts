@@ -2212,6 +2212,17 @@ export interface components {
         OnGround: {
             /** Foot Mm */
             foot_mm: number;
+            /**
+             * Surface
+             * @enum {string}
+             */
+            surface: "soft_natural" | "firm_natural" | "hard_natural" | "artificial_grass" | "carpet_turf" | "indoor_hall";
+            /** Wet */
+            wet: boolean;
+            /** Load N */
+            load_n: number;
+            /** Turning Load N */
+            turning_load_n: number;
             /** Plates */
             plates: components["schemas"]["PlateHere"][];
             /** Torque Low */

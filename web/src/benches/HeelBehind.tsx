@@ -1,11 +1,18 @@
 /** The heel from behind, to scale: sole and upper widths, the ankle above, and how far it leans before it tips. */
 
+import { useState } from "react";
+import { useCalc } from "../api/calc";
 import type { Schemas } from "../api/client";
 import { Frame } from "../drawing/axis";
+import { Handle } from "../drawing/Handle";
 import { Dimension } from "../drawing/kit";
+import { Tried } from "./Tried";
 
 export function HeelBehind({ heel, width = 340 }: { heel: Schemas["FromBehind"]; width?: number }) {
-  const { given, found } = heel;
+  const [tried, setTried] = useState<{ stack_mm?: number; heel_sole_mm?: number }>({});
+  const touched = Object.keys(tried).length > 0;
+  const given = { ...heel.given, ...tried };
+  const found = useCalc<Schemas["SidewaysOut"]>("sideways", given, touched ? null : heel.found) ?? heel.found;
   const height = 210;
   const scale = 1.45;
   const mid = 118;
@@ -40,6 +47,30 @@ export function HeelBehind({ heel, width = 340 }: { heel: Schemas["FromBehind"];
           d={`M${mid} ${ankle}V${base}M${mid} ${ankle}L${mid + sole} ${base}`}
           stroke="var(--ink)"
           strokeDasharray="4 3"
+        />
+        <Handle
+          label="Heel stack"
+          x={mid - half(given.heel_upper_mm) - 16}
+          y={top}
+          value={given.stack_mm}
+          least={2}
+          most={50}
+          step={1}
+          unit="mm"
+          along={{ y: -scale }}
+          onMove={(v) => setTried({ ...tried, stack_mm: v })}
+        />
+        <Handle
+          label="Width of the heel's sole"
+          x={mid + sole + 12}
+          y={base - 12}
+          value={given.heel_sole_mm}
+          least={40}
+          most={120}
+          step={1}
+          unit="mm"
+          along={{ x: scale / 2 }}
+          onMove={(v) => setTried({ ...tried, heel_sole_mm: v })}
         />
         <text x={mid + 8} y={ankle + 44} fontSize="13" className="font-mono" fill="var(--ink)">
           {found.tips_at_deg.toFixed(0)}°
@@ -106,7 +137,8 @@ export function HeelBehind({ heel, width = 340 }: { heel: Schemas["FromBehind"];
         </tbody>
       </table>
       <figcaption className="text-faint text-sm">
-        A {found.floor_word}. Drawn in the middle of the wanted flare and stack.
+        <Tried tried={touched} onBack={() => setTried({})} /> A {found.floor_word}. Drawn in the middle of the
+        wanted flare and stack.
       </figcaption>
     </figure>
   );

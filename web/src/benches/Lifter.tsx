@@ -1,13 +1,21 @@
 /** The lifter at depth from the side, flat and with the wanted heel, to scale; and trunk lean over heel. */
 
+import { useState } from "react";
+import { useCalc } from "../api/calc";
 import type { Schemas } from "../api/client";
 import { Frame } from "../drawing/axis";
+import { Handle } from "../drawing/Handle";
 import { Sweep } from "./Sweep";
+import { Tried } from "./Tried";
 
 type Point = [number, number];
 
 export function Lifter({ lifter, width = 340 }: { lifter: Schemas["Lifter"]; width?: number }) {
-  const { found, flat, given } = lifter;
+  const { flat } = lifter;
+  const [heel_, setHeel] = useState<number | null>(null);
+  const given = heel_ === null ? lifter.given : { ...lifter.given, drop_mm: heel_ };
+  const found =
+    useCalc<Schemas["SquatOut"]>("squat", given, heel_ === null ? lifter.found : null) ?? lifter.found;
   const height = 216;
   const all = [...found.joints, ...flat.joints] as Point[];
   const low = Math.min(...all.map((p) => p[1])) - 30;
@@ -50,6 +58,18 @@ export function Lifter({ lifter, width = 340 }: { lifter: Schemas["Lifter"]; wid
         />
         {body(flat.joints as Point[], "var(--faint)", "5 4")}
         {body(found.joints as Point[], "var(--ink)")}
+        <Handle
+          label="Heel"
+          x={heel[0] - 14}
+          y={heel[1]}
+          value={given.drop_mm ?? 0}
+          least={0}
+          most={25}
+          step={1}
+          unit="mm"
+          along={{ y: -Math.max(scale, 0.8) * 3 }}
+          onMove={setHeel}
+        />
         {lean != null && (
           <g>
             <path d={`M${hip[0]} ${hip[1]}v-70`} stroke="var(--madder)" strokeDasharray="3 3" />
@@ -77,7 +97,8 @@ export function Lifter({ lifter, width = 340 }: { lifter: Schemas["Lifter"]; wid
         wanted={{ low: 0, high: lifter.wanted_lean_deg }}
       />
       <figcaption className="text-sm">
-        {text} Wanted: {lifter.wanted_lean_deg}° or less. Dashed: flat.
+        <Tried tried={heel_ !== null} onBack={() => setHeel(null)} /> {text} Wanted: {lifter.wanted_lean_deg}°
+        or less. Dashed: flat.
       </figcaption>
     </figure>
   );

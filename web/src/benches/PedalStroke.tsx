@@ -1,12 +1,19 @@
 /** The pedal at its hardest: force, the sole bending over the axle, and the watts each sole gives away. */
 
+import { useState } from "react";
+import { useCalc } from "../api/calc";
 import type { Schemas } from "../api/client";
 import { Frame } from "../drawing/axis";
 import { closedPath, sideProfile } from "../drawing/foot";
+import { Handle } from "../drawing/Handle";
 import { Sweep } from "./Sweep";
+import { Tried } from "./Tried";
 
 export function PedalStroke({ rider, width = 340 }: { rider: Schemas["Rider"]; width?: number }) {
-  const { given, soft, stiff } = rider;
+  const { stiff } = rider;
+  const [sole, setSole] = useState<number | null>(null);
+  const given = sole === null ? rider.given : { ...rider.given, sole_n_mm_per_deg: sole };
+  const soft = useCalc<Schemas["PedalOut"]>("pedal", given, sole === null ? rider.soft : null) ?? rider.soft;
   const height = 140;
   const scale = 250 / (given.foot_mm ?? 265);
   const axle: [number, number] = [
@@ -43,6 +50,18 @@ export function PedalStroke({ rider, width = 340 }: { rider: Schemas["Rider"]; w
           stroke="var(--right)"
           strokeWidth="1.8"
         />
+        <Handle
+          label="Stiffness of the sole"
+          x={300}
+          y={axle[1] - 10 + bend}
+          value={given.sole_n_mm_per_deg}
+          least={300}
+          most={6500}
+          step={100}
+          unit="N·mm/°"
+          along={{ y: -0.012 }}
+          onMove={setSole}
+        />
         <path d={`M${axle[0] + 20} 8V58m-5-9l5 10 5-10`} stroke="var(--ink)" strokeWidth="2" fill="none" />
         <text x={axle[0] + 30} y="18" fontSize="13" className="font-mono" fill="var(--ink)">
           {soft.peak_force_n.toFixed(0)} N
@@ -68,8 +87,10 @@ export function PedalStroke({ rider, width = 340 }: { rider: Schemas["Rider"]; w
         yUnit="W lost"
       />
       <figcaption className="text-sm">
-        {given.power_w} W at {given.cadence_rpm} rpm: {soft.loss_w.toFixed(1)} W lost at the soft end of the
-        band, {stiff.loss_w.toFixed(1)} W at the stiff end ({soft.loss_pct.toFixed(2)} and{" "}
+        <Tried tried={sole !== null} onBack={() => setSole(null)} /> {given.power_w} W at {given.cadence_rpm}{" "}
+        rpm: {soft.loss_w.toFixed(1)} W lost{" "}
+        {sole === null ? "at the soft end of the band" : `with ${given.sole_n_mm_per_deg} N·mm/°`},{" "}
+        {stiff.loss_w.toFixed(1)} W at the stiff end ({soft.loss_pct.toFixed(2)} and{" "}
         {stiff.loss_pct.toFixed(2)} %). Whether it matters is disputed.
         {cleat != null && ` Axle under the ball: ${cleat.toFixed(0)} mm from the heel.`}
       </figcaption>

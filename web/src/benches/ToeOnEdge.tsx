@@ -1,19 +1,27 @@
 /** The toe on the smallest edge: how far the wanted sole gives, and what longer stands or smaller edges ask. */
 
+import { useState } from "react";
+import { useCalc } from "../api/calc";
 import type { Schemas } from "../api/client";
 import { Frame } from "../drawing/axis";
 import { closedPath, sideProfile } from "../drawing/foot";
+import { Handle } from "../drawing/Handle";
 import { Sweep } from "./Sweep";
+import { Tried } from "./Tried";
 
 export function ToeOnEdge({ edge, width = 340 }: { edge: Schemas["OnEdge"]; width?: number }) {
-  const { given, found, wanted } = edge;
-  const height = 190;
+  const { wanted } = edge;
+  const [edgeMm, setEdge] = useState<number | null>(null);
+  const given = edgeMm === null ? edge.given : { ...edge.given, edge_mm: edgeMm };
+  const found = useCalc<Schemas["EdgeOut"]>("edge", given, edgeMm === null ? edge.found : null) ?? edge.found;
   const scale = (width - 70) / given.foot_mm;
   const held = (found.demand_n_m - found.toe_share_n_m) * 1000;
   const sag = Math.min(Math.max(held / wanted, 0), 35);
   const turn = (sag * Math.PI) / 180;
+  const top = 0.37 * given.foot_mm * scale + 24;
+  const height = top + Math.max(Math.sin(turn) * (given.foot_mm - given.edge_mm) * scale, 46) + 14;
   const wall = width - 24;
-  const rest: [number, number] = [wall - given.edge_mm * scale, 76];
+  const rest: [number, number] = [wall - given.edge_mm * scale, top];
   /** A point of the foot, x from the heel, z up, with the foot turned down about the edge. */
   const at = (x: number, z: number): [number, number] => {
     const along = (x - (given.foot_mm - given.edge_mm)) * scale;
@@ -53,18 +61,24 @@ export function ToeOnEdge({ edge, width = 340 }: { edge: Schemas["OnEdge"]; widt
           strokeWidth="4.5"
           strokeLinecap="round"
         />
+        <Handle
+          label="Edge"
+          x={rest[0]}
+          y={rest[1] + 12}
+          value={given.edge_mm}
+          least={2}
+          most={40}
+          step={1}
+          unit="mm"
+          along={{ x: -Math.max(scale, 1) * 2 }}
+          onMove={setEdge}
+        />
         <g className="font-mono" fontSize="12" fill="var(--ink)">
           <text x={rest[0] - 4} y={rest[1] + 40} textAnchor="middle">
             {given.edge_mm} mm
           </text>
-          <text x="6" y="16">
-            {found.demand_n_m.toFixed(1)} N·m to hold
-          </text>
-          <text x="6" y="32">
-            toes {found.toe_share_n_m.toFixed(1)} N·m
-          </text>
-          <text x="6" y="48">
-            sags {sag.toFixed(0)}°
+          <text x="0" y="14">
+            {found.demand_n_m.toFixed(1)} N·m, toes {found.toe_share_n_m.toFixed(1)}, sags {sag.toFixed(0)}°
           </text>
         </g>
       </Frame>
@@ -79,7 +93,8 @@ export function ToeOnEdge({ edge, width = 340 }: { edge: Schemas["OnEdge"]; widt
         wanted={{ low: 0, high: edge.smear_limit }}
       />
       <figcaption className="text-sm">
-        {text} Shaded: what still smears. With {(100 * edge.edge_share).toFixed(0)} % small edges, about{" "}
+        <Tried tried={edgeMm !== null} onBack={() => setEdge(null)} /> {text} Shaded: what still smears. With{" "}
+        {(100 * edge.edge_share).toFixed(0)} % small edges, about{" "}
         <span className="font-mono">{wanted.toFixed(0)}</span> N·mm/°.
       </figcaption>
     </figure>

@@ -161,7 +161,12 @@ def sentence(spec: Spec) -> str:
     leads = [_lead(name, spec.choices[name][0].value) for name in order if spec.choices.get(name)]
     words = _told(spec)
     weighty = sorted((n for n in words), key=lambda n: (-spec.properties[n].weight, n))[:SAID_PROPERTIES]
-    wished = [FEATURES[n].said for n, f in spec.features.items() if f.wish != "avoid" and f.weight >= SAID_FROM]
+    strapped = "strap" in (spec.choices["closure"][0].value if spec.choices.get("closure") else "")
+    wished = [
+        FEATURES[name].said
+        for name, f in spec.features.items()
+        if f.wish != "avoid" and f.weight >= SAID_FROM and not (strapped and name == "tie_down")
+    ]
     parts = [p for p in (*leads, *(words[n] for n in weighty), *wished[:SAID_FEATURES]) if p]
     said = ", ".join(dict.fromkeys(parts))
     size = size_said(spec)

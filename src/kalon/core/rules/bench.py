@@ -8,7 +8,7 @@ from ..mechanics.pedal import PedalIn, PedalOut, pedal
 from ..mechanics.plates import plate
 from ..mechanics.sideways import SidewaysIn, SidewaysOut, sideways
 from ..mechanics.squat import SquatIn, SquatOut, squat
-from ..mechanics.studs import Stud
+from ..mechanics.studs import Stud, Surface
 from . import climbing, court, cycling, football, lifting
 from .engine import Case, Spec
 
@@ -46,6 +46,12 @@ class OnGround(Contract):
     """The plates that come into question, from below, best first."""
 
     foot_mm: float
+    surface: Surface
+    wet: bool
+    load_n: float
+    """One foot, running."""
+    turning_load_n: float
+    """At which turning is told: that of the turf test."""
     plates: list[PlateHere]
     torque_low: float
     torque_high: float
@@ -116,8 +122,13 @@ def _on_ground(case: Case, spec: Spec) -> OnGround:
                 worst_pressure_kpa=grip.worst_kpa,
             )
         )
+    assert case.brief.surface is not None
     return OnGround(
         foot_mm=foot,
+        surface=case.brief.surface,
+        wet=case.brief.wet,
+        load_n=football.running_load(case),
+        turning_load_n=football.TEST_LOAD_N,
         plates=found,
         torque_low=house["studs.torque_low"],
         torque_high=house["studs.torque_high"],

@@ -65,13 +65,17 @@ PLATE_WORDS = {
 }  # fmt: skip
 
 
+def running_load(case: Case) -> float:
+    """Load on one foot running, N, to the next 20."""
+    return 20 * round(9.81 * RUNNING_LOAD * case.brief.body_kg / 20)
+
+
 def plate_on_ground(case: Case, name: str) -> Grip:
     """A plate under this player on this ground: grip and pressure running, turning at the turf test's load."""
     brief = case.brief
     assert brief.surface is not None
     foot = round(case.foot_mm)
-    load = 20 * round(9.81 * RUNNING_LOAD * brief.body_kg / 20)
-    running = plate_grip(name, foot, brief.surface, brief.wet, load)
+    running = plate_grip(name, foot, brief.surface, brief.wet, running_load(case))
     turning = plate_grip(name, foot, brief.surface, brief.wet, TEST_LOAD_N)
     return replace(running, torque_n_m=turning.torque_n_m)
 

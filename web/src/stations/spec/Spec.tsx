@@ -13,7 +13,7 @@ import { Loading } from "../../ui/words";
 import { Station, Waiting } from "../Station";
 import { Choices } from "./Choices";
 import { CountsButton } from "./CountsButton";
-import { SpecMargin } from "./SpecMargin";
+import { SpecMargin, ToHeed } from "./SpecMargin";
 import { WeightDialog } from "./WeightDialog";
 import { WhatIf } from "./WhatIf";
 
@@ -21,18 +21,29 @@ type Values = Record<string, unknown>;
 /** The client reads pairs as plain arrays; the contract says they are pairs. */
 type View = Schemas["SpecView"];
 
+const Parts = lazy(() => import("./Parts").then((m) => ({ default: m.Parts })));
 const Lifter = lazy(() => import("../../benches/Lifter").then((m) => ({ default: m.Lifter })));
 const ToeOnEdge = lazy(() => import("../../benches/ToeOnEdge").then((m) => ({ default: m.ToeOnEdge })));
 const StudPlate = lazy(() => import("../../benches/StudPlate").then((m) => ({ default: m.StudPlate })));
 const PedalStroke = lazy(() => import("../../benches/PedalStroke").then((m) => ({ default: m.PedalStroke })));
 const HeelBehind = lazy(() => import("../../benches/HeelBehind").then((m) => ({ default: m.HeelBehind })));
 
+const AS_SCALES = "kalon.spec.scales";
+const USUAL_FOOT_MM = 260;
+
+/** The longer foot, or a usual one before any was measured. */
+export function footOf(fitting: Schemas["FittingOut"]): number {
+  const lengths = [fitting.found.left, fitting.found.right].map((f) => f.numbers.length_mm?.value ?? 0);
+  return Math.max(...lengths) || USUAL_FOOT_MM;
+}
+
 export default function Spec() {
-  const { fitting, set, locked } = useDesk();
+  const { fitting, said, set, locked } = useDesk();
   const words = useVocabulary();
   const [tried, setTried] = useState<Values>({});
   const [asking, setAsking] = useState(false);
   const [weighing, setWeighing] = useState<string | null>(null);
+  const [scales, setScales] = useState(() => sessionStorage.getItem(AS_SCALES) === "1");
   const trying = Object.keys(tried).length > 0;
   const { parts } = fitting;
   const version = parts.brief.version + parts.feet.version + parts.spec.version;
@@ -58,7 +69,11 @@ export default function Spec() {
     setAsking(!asking);
     setTried({});
   };
-  useKeys({ w: () => !locked && toggle() });
+  const asScales = (on: boolean) => {
+    setScales(on);
+    sessionStorage.setItem(AS_SCALES, on ? "1" : "0");
+  };
+  useKeys({ w: () => !locked && toggle(), s: () => asScales(!scales) });
   if (now.error && there) return <Waiting message={now.error.message} />;
   if (!now.data || !words.data) return <Loading what="the spec" />;
   const view = trying && other.data ? other.data : now.data;
@@ -67,23 +82,37 @@ export default function Spec() {
   const sport = words.data.sports.find((s) => s.slug === shown.sport);
   const word = (value: string) => words.data?.values[value] ?? value.replaceAll("_", " ");
   const bands = Object.entries(shown.properties).sort(([, a], [, b]) => b.weight - a.weight);
+  const worn = Object.fromEntries(Object.entries(view.present).map(([n, p]) => [n, p.value]));
+  const heeded = (!locked && !said.has("history")) || shown.cautions.some((c) => c.must_acknowledge);
+  const others = [
+    ...(Object.keys(worn).length ? [{ name: "worn now", values: worn }] : []),
+    ...fitting.tray.map((p) => ({
+      name: `${p.name} ${p.eu_label}`,
+      values: p.properties,
+      choices: { ...p.choices, upper: p.upper },
+    })),
+  ];
   return (
     <Station
       asked={
-        open &&
-        sport && (
-          <WhatIf
-            sport={sport}
-            tried={tried}
-            onTry={(v) => setTried({ ...tried, ...v })}
-            moved={other.data?.moved}
-            trouble={other.error?.message}
-            onKeep={() => {
-              set("brief", tried);
-              setTried({});
-            }}
-            onBack={() => setTried({})}
-          />
+        ((open && sport) || heeded) && (
+          <>
+            {open && sport && (
+              <WhatIf
+                sport={sport}
+                tried={tried}
+                onTry={(v) => setTried({ ...tried, ...v })}
+                moved={other.data?.moved}
+                trouble={other.error?.message}
+                onKeep={() => {
+                  set("brief", tried);
+                  setTried({});
+                }}
+                onBack={() => setTried({})}
+              />
+            )}
+            {heeded && <ToHeed spec={shown} />}
+          </>
         )
       }
       margin={
@@ -92,6 +121,7 @@ export default function Spec() {
           scales={sport?.scales ?? {}}
           rooms={words.data.rooms}
           choices={words.data.choices}
+          features={words.data.features}
         />
       }
     >
@@ -100,79 +130,101 @@ export default function Spec() {
         <p data-sentence className="max-w-[44rem] font-semibold text-lg leading-snug">
           {view.sentence}
         </p>
-        {!locked && (
-          <Button aria-expanded={open} onClick={toggle} className="shrink-0">
-            What if … <span className="font-mono text-faint text-xs">W</span>
+        <span className="flex shrink-0 gap-2">
+          <Button aria-pressed={scales} aria-keyshortcuts="s" onClick={() => asScales(!scales)}>
+            Scales <span className="font-mono text-faint text-xs">S</span>
           </Button>
-        )}
+          {!locked && (
+            <Button aria-expanded={open} onClick={toggle}>
+              What if … <span className="font-mono text-faint text-xs">W</span>
+            </Button>
+          )}
+        </span>
       </div>
       {trying && (
         <b className="mb-2 block w-fit border-2 border-ink border-dashed px-2 py-1">Tried, not kept</b>
       )}
       <Newer view={now.data} />
       <div className="grid grid-cols-[minmax(0,1fr)_350px] gap-6 max-lg:grid-cols-1">
-        <section aria-label="Wanted, weightiest first">
-          {bands.map(([name, band]) => {
-            const scale = sport?.scales[name];
-            if (!scale) return null;
-            return (
-              <figure
-                key={name}
-                data-band={name}
-                className="grid grid-cols-[1fr_6.4rem] border-line border-b"
-              >
-                <div>
-                  <figcaption className="pt-1 leading-tight">
-                    <b>{scale.name}</b> {view.words[name]}{" "}
-                    <span className="whitespace-nowrap font-mono text-faint text-sm">
-                      {band.low}–{band.high}
-                    </span>{" "}
-                    <span className="text-faint text-sm">{scale.unit}</span>
-                  </figcaption>
-                  <BandScale
-                    low={scale.low}
-                    high={scale.high}
-                    unit=""
-                    band={band}
-                    was={was?.properties[name]}
-                    worn={view.present[name]}
-                    width={372}
-                    thick={6 + Math.min(band.weight, 2) * 5}
+        {!scales && (
+          <Suspense fallback={<Loading what="the shoe" />}>
+            <Parts
+              view={view}
+              was={was}
+              scales={sport?.scales ?? {}}
+              choices={words.data.choices}
+              features={words.data.features}
+              word={word}
+              footMm={footOf(fitting)}
+              others={others}
+              onWeigh={setWeighing}
+            />
+          </Suspense>
+        )}
+        {scales && (
+          <section aria-label="Wanted, weightiest first">
+            {bands.map(([name, band]) => {
+              const scale = sport?.scales[name];
+              if (!scale) return null;
+              return (
+                <figure
+                  key={name}
+                  data-band={name}
+                  className="grid grid-cols-[1fr_6.4rem] border-line border-b"
+                >
+                  <div>
+                    <figcaption className="pt-1 leading-tight">
+                      <b>{scale.name}</b> {view.words[name]}{" "}
+                      <span className="whitespace-nowrap font-mono text-faint text-sm">
+                        {band.low}–{band.high}
+                      </span>{" "}
+                      <span className="text-faint text-sm">{scale.unit}</span>
+                    </figcaption>
+                    <BandScale
+                      low={scale.low}
+                      high={scale.high}
+                      unit=""
+                      band={band}
+                      was={was?.properties[name]}
+                      worn={view.present[name]}
+                      width={372}
+                      thick={6 + Math.min(band.weight, 2) * 5}
+                    />
+                  </div>
+                  <CountsButton
+                    weight={band.weight}
+                    byHand={!!band.by_hand}
+                    name={scale.name}
+                    onClick={() => setWeighing(name)}
                   />
-                </div>
-                <CountsButton
-                  weight={band.weight}
-                  byHand={!!band.by_hand}
-                  name={scale.name}
-                  onClick={() => setWeighing(name)}
+                </figure>
+              );
+            })}
+            {Object.entries(shown.fit).map(([name, room]) => (
+              <figure key={name} data-band={name} className="border-line border-b pr-[6.4rem]">
+                <figcaption className="pt-1 leading-tight">
+                  <b>{words.data.rooms[name]}</b>{" "}
+                  <span className="font-mono text-sm">
+                    {room.low} to {room.high}
+                  </span>{" "}
+                  <span className="text-faint text-sm">mm</span>
+                </figcaption>
+                <BandScale
+                  low={words.data?.room_scale.low ?? 0}
+                  high={words.data?.room_scale.high ?? 0}
+                  unit=""
+                  band={room}
+                  was={was?.fit[name]}
+                  width={372}
+                  thick={9}
                 />
               </figure>
-            );
-          })}
-          {Object.entries(shown.fit).map(([name, room]) => (
-            <figure key={name} data-band={name} className="border-line border-b pr-[6.4rem]">
-              <figcaption className="pt-1 leading-tight">
-                <b>{words.data.rooms[name]}</b>{" "}
-                <span className="font-mono text-sm">
-                  {room.low} to {room.high}
-                </span>{" "}
-                <span className="text-faint text-sm">mm</span>
-              </figcaption>
-              <BandScale
-                low={words.data?.room_scale.low ?? 0}
-                high={words.data?.room_scale.high ?? 0}
-                unit=""
-                band={room}
-                was={was?.fit[name]}
-                width={372}
-                thick={9}
-              />
-            </figure>
-          ))}
-          {Object.keys(view.present).length > 0 && (
-            <p className="text-faint text-sm">The black mark is the shoe worn now, and how sure that is.</p>
-          )}
-        </section>
+            ))}
+            {Object.keys(view.present).length > 0 && (
+              <p className="text-faint text-sm">The black mark is the shoe worn now, and how sure that is.</p>
+            )}
+          </section>
+        )}
         <div>
           <Suspense fallback={<Loading what="the mechanics" />}>
             <Mechanics view={view} word={word} />
@@ -183,7 +235,12 @@ export default function Spec() {
       {weighing && (
         <WeightDialog
           name={weighing}
-          title={sport?.scales[weighing]?.name ?? words.data.choices[weighing] ?? weighing}
+          title={
+            sport?.scales[weighing]?.name ??
+            words.data.choices[weighing] ??
+            words.data.features[weighing]?.name ??
+            weighing
+          }
           view={view}
           onClose={() => setWeighing(null)}
         />

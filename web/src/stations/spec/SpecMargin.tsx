@@ -10,10 +10,17 @@ interface Props {
   scales: Record<string, Schemas["ScaleOut"]>;
   rooms: Record<string, string>;
   choices: Record<string, string>;
+  features: Record<string, Schemas["FeatureOut"]>;
 }
 
 /** Matters in the order they weigh, each with its reasons. */
-function story({ view, scales, rooms, choices }: Props): { head: string; reasons: Schemas["Reason"][] }[] {
+function story({
+  view,
+  scales,
+  rooms,
+  choices,
+  features,
+}: Props): { head: string; reasons: Schemas["Reason"][] }[] {
   const { spec } = view;
   const said = new Set<string>();
   const once = (reasons: Schemas["Reason"][]) =>
@@ -28,6 +35,11 @@ function story({ view, scales, rooms, choices }: Props): { head: string; reasons
       head: scales[name]?.name ?? name,
       weight: band.weight,
       reasons: band.reasons,
+    })),
+    ...Object.entries(spec.features ?? {}).map(([name, feature]) => ({
+      head: features[name]?.name ?? name,
+      weight: feature.weight,
+      reasons: feature.reasons,
     })),
   ].sort((a, b) => b.weight - a.weight);
   const fit = Object.entries(spec.fit).map(([name, room]) => ({
@@ -73,9 +85,9 @@ function Raised({ about }: { about: string }) {
   );
 }
 
-export function SpecMargin(props: Props) {
+/** What has to be acknowledged, and whether anybody asked what hurts: in sight before anything else. */
+export function ToHeed({ spec }: { spec: Schemas["Spec"] }) {
   const { fitting, bodies, said, set, locked } = useDesk();
-  const { spec } = props.view;
   const unasked = !locked && !said.has("history");
   const done = bodies.spec.acknowledged ?? {};
   const open = spec.cautions.filter((c) => c.must_acknowledge && !done[c.rule]);
@@ -88,9 +100,10 @@ export function SpecMargin(props: Props) {
     set("spec", { [`acknowledged/${next.rule}`]: true });
   };
   useKeys({ a: acknowledge });
+  const heed = spec.cautions.filter((c) => c.must_acknowledge);
   return (
     <>
-      {(unasked || spec.cautions.length > 0) && <Heading>Cautions</Heading>}
+      <Heading>Cautions</Heading>
       <ul className="space-y-2">
         {unasked && (
           <li data-caution="unasked" className="border-line border-l-4 pl-2">
@@ -103,15 +116,11 @@ export function SpecMargin(props: Props) {
             </Link>
           </li>
         )}
-        {spec.cautions.map((c) => (
-          <li
-            key={c.rule + c.about}
-            data-caution={c.rule}
-            className={`border-l-4 pl-2 ${c.must_acknowledge ? "border-madder" : "border-line"}`}
-          >
+        {heed.map((c) => (
+          <li key={c.rule + c.about} data-caution={c.rule} className="border-madder border-l-4 pl-2">
             <Reason {...c} />
             <Raised about={c.about} />
-            {c.must_acknowledge && (
+            {
               <label className="mt-1 flex min-h-11 items-center gap-2 font-semibold">
                 <input
                   type="checkbox"
@@ -126,7 +135,25 @@ export function SpecMargin(props: Props) {
                 Acknowledged
                 {open[0] === c && <span className="font-mono font-normal text-faint text-xs">A</span>}
               </label>
-            )}
+            }
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+export function SpecMargin(props: Props) {
+  const { spec } = props.view;
+  const rest = spec.cautions.filter((c) => !c.must_acknowledge);
+  return (
+    <>
+      {rest.length > 0 && <Heading>To mind</Heading>}
+      <ul className="space-y-2">
+        {rest.map((c) => (
+          <li key={c.rule + c.about} data-caution={c.rule} className="border-line border-l-4 pl-2">
+            <Reason {...c} />
+            <Raised about={c.about} />
           </li>
         ))}
       </ul>

@@ -18,8 +18,9 @@ export function WeightDialog({ name, title, view, onClose }: Props) {
   const { bodies, set, locked } = useDesk();
   const band = view.spec.properties[name];
   const choice = view.spec.choice_weights[name];
-  const now = band ?? choice;
-  const held = band ? view.spec.held.includes(name) : !!choice?.held;
+  const feature = view.spec.features?.[name];
+  const now = band ?? choice ?? feature;
+  const held = band ? view.spec.held.includes(name) : (choice?.held ?? feature?.wish === "need");
   const computed = now?.by_hand?.computed ?? now?.weight ?? 0;
   const wish = bodies.spec.weights?.[name];
   const [to, setTo] = useState(wish?.to ?? now?.weight ?? 0);
