@@ -12,6 +12,8 @@ interface Props {
   empty?: string;
   disabled?: boolean;
   className?: string;
+  /** Where the focus goes once it is closed; back to the button when not said. */
+  after?: () => HTMLElement | null;
 }
 
 export function Select({
@@ -22,6 +24,7 @@ export function Select({
   empty = "not said",
   disabled,
   className = "",
+  after,
 }: Props) {
   const id = useId();
   return (
@@ -45,6 +48,12 @@ export function Select({
           <Radix.Content
             position="popper"
             sideOffset={2}
+            onCloseAutoFocus={(e) => {
+              const next = after?.();
+              if (!next) return;
+              e.preventDefault();
+              next.focus();
+            }}
             className="z-50 max-h-[min(24rem,var(--radix-select-content-available-height))] min-w-(--radix-select-trigger-width) overflow-y-auto border-2 border-ink bg-sheet"
           >
             <Radix.Viewport nonce={getNonce()}>

@@ -1,6 +1,6 @@
 /** Pull: the stock in order, fit first; one shoe on the foot, in every size; the tray. */
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { useEffect, useLayoutEffect, useState } from "react";
+import { lazy, Suspense, useEffect, useLayoutEffect, useState } from "react";
 import { ask, http, type Pair, type Schemas, type Side, Trouble } from "../../api/client";
 import { useDesk, useTypedThere } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
@@ -15,10 +15,13 @@ import { Announced } from "../../ui/Announced";
 import { arrived, hold } from "../../ui/ahead";
 import { Button } from "../../ui/Button";
 import { money } from "../../ui/money";
+import { Select } from "../../ui/Select";
 import { Heading, Loading, MARKS } from "../../ui/words";
 import { Station, ToAcknowledge, Waiting } from "../Station";
 
 type Place = Schemas["PlaceOut"];
+
+const Against = lazy(() => import("./Against").then((m) => ({ default: m.Against })));
 
 export default function Pull() {
   const { fitting } = useDesk();
@@ -26,13 +29,27 @@ export default function Pull() {
   const [shown, setShown] = useState<{ model: string; width: Pair["width"] } | null>(null);
   const [blind, setBlind] = useState(false);
   const words = useVocabulary();
+  const [like, setLike] = useState("");
   const there = useTypedThere(fitting.id);
-  const list = useQuery({
-    queryKey: ["of", fitting.id, "pull", version],
-    queryFn: () =>
-      ask(http.GET("/api/fittings/{fitting_id}/pull", { params: { path: { fitting_id: fitting.id } } })),
-    enabled: there,
+  const sport = fitting.parts.brief.body.sport;
+  const models = useQuery({
+    queryKey: ["models", sport],
+    queryFn: () => ask(http.GET("/api/stock/models", { params: { query: { sport: sport ?? "" } } })),
+    enabled: !!sport,
+    staleTime: 60_000,
   });
+  const list = useQuery({
+    queryKey: ["of", fitting.id, "pull", version, like],
+    queryFn: () =>
+      ask(
+        http.GET("/api/fittings/{fitting_id}/pull", {
+          params: { path: { fitting_id: fitting.id }, query: like ? { like } : {} },
+        }),
+      ),
+    enabled: there,
+    placeholderData: (last) => last,
+  });
+  const liked = models.data?.find((m) => m.id === like);
   const places = list.data?.places ?? [];
   const first = places[0];
   const chosen = shown ?? { model: first?.pair.model_id ?? "", width: first?.pair.width ?? "regular" };
@@ -52,7 +69,16 @@ export default function Pull() {
   const name = (pair: Pair) =>
     blind ? `Shoe ${places.findIndex((p) => p.pair.model_id === pair.model_id) + 1}` : pair.name;
   return (
-    <Station margin={<PullMargin place={place} vetoed={vetoed} notes={list.data.foot_notes} />}>
+    <Station
+      margin={
+        <PullMargin
+          place={place}
+          vetoed={vetoed}
+          notes={list.data.foot_notes}
+          liked={liked && !blind ? liked.name : liked ? "the pair they like" : ""}
+        />
+      }
+    >
       <div className="grid h-full grid-cols-[236px_1fr] gap-5 max-lg:grid-cols-1">
         <section aria-label="Shoes in order" className="min-h-0 overflow-auto pr-1 max-lg:max-h-72">
           <label className="mb-1 flex min-h-11 items-center gap-2 text-sm">
@@ -64,6 +90,22 @@ export default function Pull() {
             />
             Judge blind
           </label>
+          <Select
+            className="mb-1.5"
+            label="Like the pair they like"
+            value={like}
+            empty="in order of fit"
+            options={[
+              { value: "none", text: "in order of fit" },
+              ...(models.data ?? []).map((m) => ({ value: m.id, text: `${m.name}, ${m.maker}` })),
+            ]}
+            onChange={(v) => {
+              setLike(v === "none" ? "" : v);
+              setShown(null);
+            }}
+            // The arrows are the list's again.
+            after={() => document.querySelector("main")}
+          />
           <ol>
             {places.map((p, i) => (
               <li key={p.pair.model_id}>
@@ -88,6 +130,11 @@ export default function Pull() {
                     <span className="block text-faint text-xs" title={p.doubt}>
                       {words.data?.values[p.hope]}
                     </span>
+                    {p.like && (
+                      <span className="block font-mono text-xs" data-like={p.like.like}>
+                        {likeWord(p.like)}
+                      </span>
+                    )}
                   </span>
                 </button>
               </li>
@@ -130,6 +177,7 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
   const words = useVocabulary();
   const sizeWord = useSizeWord();
   const [label, setLabel] = useState<number | null>(start);
+  const [against, setAgainst] = useState(false);
   const path = { fitting_id: fitting.id };
   const shoe = useQuery({
     queryKey: ["of", fitting.id, "shoe", model, width, version],
@@ -264,6 +312,20 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
         />
       </div>
       <GapScale zones={size.zones} names={words.data?.zones ?? {}} width={560} />
+      <details
+        className="mt-1"
+        onToggle={(e) => setAgainst(e.currentTarget.open)}
+        data-against={against || undefined}
+      >
+        <summary className="flex min-h-11 cursor-pointer items-center font-semibold">
+          Laid into the wanted shoe
+        </summary>
+        {against && (
+          <Suspense fallback={<Loading what="the wanted shoe" />}>
+            <Against pair={pair} label={size.label} name={name(pair)} version={version} />
+          </Suspense>
+        )}
+      </details>
       <p data-verdict>{size.verdict}</p>
       <HopeWithNumbers size={size} />
       <Announced text={`${name(pair)}, EU ${size.label}: ${size.verdict}`} />
@@ -308,8 +370,11 @@ function PullMargin({
   place,
   vetoed,
   notes,
+  liked,
 }: {
   place: Place | undefined;
+  /** What the pair they like is called here; empty when none was named. */
+  liked: string;
   vetoed: Schemas["RuledOut"][];
   notes: string[];
 }) {
@@ -317,6 +382,20 @@ function PullMargin({
     <>
       {place && (
         <>
+          {place.like && (
+            <>
+              <Heading>Beside {liked}</Heading>
+              {!place.like.differs.length && <p>Alike in all that is known of both.</p>}
+              <ul className="space-y-1" data-differs>
+                {place.like.differs.map((d) => (
+                  <li key={d.text}>{d.text}</li>
+                ))}
+              </ul>
+              <p className="text-faint text-sm">
+                Of what is known of either, {Math.round(place.like.known * 100)} in 100 is known of both.
+              </p>
+            </>
+          )}
           <Heading>What helps</Heading>
           <ul className="space-y-1">
             {place.helps.map((p) => (
@@ -372,4 +451,11 @@ function PullMargin({
       ))}
     </>
   );
+}
+
+/** How like another shoe it is, in words. */
+function likeWord(like: { like: number; known: number }): string {
+  if (like.known < 0.3) return "hardly known";
+  if (like.like >= 0.995) return "itself, or its twin";
+  return like.like >= 0.82 ? "much alike" : like.like >= 0.65 ? "somewhat alike" : "unlike";
 }

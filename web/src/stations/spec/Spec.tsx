@@ -13,6 +13,7 @@ import { Loading } from "../../ui/words";
 import { Station, Waiting } from "../Station";
 import { Choices } from "./Choices";
 import { CountsButton } from "./CountsButton";
+import { footOf } from "./foot";
 import { SpecMargin, ToHeed } from "./SpecMargin";
 import { WeightDialog } from "./WeightDialog";
 import { WhatIf } from "./WhatIf";
@@ -29,14 +30,6 @@ const PedalStroke = lazy(() => import("../../benches/PedalStroke").then((m) => (
 const HeelBehind = lazy(() => import("../../benches/HeelBehind").then((m) => ({ default: m.HeelBehind })));
 
 const AS_SCALES = "kalon.spec.scales";
-const USUAL_FOOT_MM = 260;
-
-/** The longer foot, or a usual one before any was measured. */
-export function footOf(fitting: Schemas["FittingOut"]): number {
-  const lengths = [fitting.found.left, fitting.found.right].map((f) => f.numbers.length_mm?.value ?? 0);
-  return Math.max(...lengths) || USUAL_FOOT_MM;
-}
-
 export default function Spec() {
   const { fitting, said, set, locked } = useDesk();
   const words = useVocabulary();

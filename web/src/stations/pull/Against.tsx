@@ -1,0 +1,48 @@
+/** The shoe looked at, laid into the wanted one. */
+import { useQuery } from "@tanstack/react-query";
+import { ask, http, type Pair, type Schemas } from "../../api/client";
+import { useDesk } from "../../api/desk";
+import { useVocabulary } from "../../api/vocabulary";
+import { Loading } from "../../ui/words";
+import { footOf } from "../spec/foot";
+import { Parts } from "../spec/Parts";
+
+interface Props {
+  pair: Pair;
+  label: number;
+  name: string;
+  version: number;
+}
+
+export function Against({ pair, label, name, version }: Props) {
+  const { fitting } = useDesk();
+  const words = useVocabulary();
+  const spec = useQuery({
+    queryKey: ["of", fitting.id, "spec", version],
+    queryFn: () =>
+      ask(
+        http.GET("/api/fittings/{fitting_id}/spec", { params: { path: { fitting_id: fitting.id } } }),
+      ) as Promise<Schemas["SpecView"]>,
+  });
+  if (spec.error) return <p role="alert">{spec.error.message}</p>;
+  if (!spec.data || !words.data) return <Loading what="the wanted shoe" />;
+  const sport = words.data.sports.find((s) => s.slug === spec.data.spec.sport);
+  return (
+    <Parts
+      view={spec.data}
+      was={undefined}
+      scales={sport?.scales ?? {}}
+      choices={words.data.choices}
+      features={words.data.features}
+      word={(value) => words.data?.values[value] ?? value.replaceAll("_", " ")}
+      footMm={footOf(fitting)}
+      others={[
+        {
+          name: `${name} ${label}`,
+          values: pair.properties,
+          choices: { ...pair.choices, upper: pair.upper },
+        },
+      ]}
+    />
+  );
+}
