@@ -165,7 +165,7 @@ def test_the_ranking_leaves_out_what_lacks_a_need() -> None:
     inner = np.array([[277.0, 249.0, 253.0, 66.0]] * 3)
     shelf = Shelf(np.arange(3), np.array([42.0] * 3), inner, ["a", "b", "c"])
     found = rank(shoes, shelf, WANTED, foot_to_fit(FEET))
-    assert [p.shoe_id for p in found.places][0] == "turns"
+    assert next(p.shoe_id for p in found.places) == "turns"
     assert [v.shoe_id for v in found.vetoed] == ["glued"]
     assert next(p for p in found.places if p.shoe_id == "unseen").asks
 
@@ -175,7 +175,7 @@ def test_the_nearest_to_a_shoe_is_its_twin_and_what_differs_is_said() -> None:
     soft = replace(TURNS, id="soft", properties={"cushion": 8.0, "mass_g": 250})
     velcro = replace(TURNS, id="straps", choices=TURNS.choices | {"closure": "strap_2"})
     found = nearest([soft, velcro, twin, TURNS], TURNS)
-    assert [f.shoe_id for f in found][0] == "twin"
+    assert next(f.shoe_id for f in found) == "twin"
     assert found[0].like == 1.0
     assert not found[0].differs
     by_id = {f.shoe_id: f for f in found}

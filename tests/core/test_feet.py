@@ -92,13 +92,14 @@ def test_missing_names_every_gap() -> None:
     body = FEET.model_dump()
     body["left"]["length_mm"] = None
     body["right"]["heel_width_mm"] = None
+    body["right"]["ball_width_mm"] = body["right"]["ball_girth_mm"] = None
     feet = Feet.model_validate(body)
-    assert missing(feet) == ["left.length_mm", "right.heel_width_mm"]
+    assert missing(feet) == ["left.length_mm", "right.ball_width_mm", "right.ball_girth_mm", "right.heel_width_mm"]
     assert not is_complete(feet)
     with pytest.raises(BadInput) as caught:
         foot_to_fit(feet)
     assert caught.value.code == "feet-incomplete"
-    assert {f.field for f in caught.value.fields} == {"feet.left.length_mm", "feet.right.heel_width_mm"}
+    assert {f.field for f in caught.value.fields} == {"feet.left.length_mm", "feet.right.ball_width_mm"}
 
 
 def test_every_measure_has_a_name() -> None:

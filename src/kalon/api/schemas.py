@@ -9,18 +9,20 @@ from uuid import UUID
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.care.breakin import BreakInOut
-from ..core.contract import Day
+from ..core.contract import Day, Side
 from ..core.feet.combine import FeetFound
 from ..core.feet.gauge import Feet, FeetReading
 from ..core.feet.growth import GrowthOut
 from ..core.feet.measures import Reading
 from ..core.feet.pressure import Zone
 from ..core.feet.said import Said
+from ..core.feet.usual import Estimated
 from ..core.fit.foot import Swelling
 from ..core.fit.size import Hope, SizeFit, SizeRecommendOut
 from ..core.house import House, TaxOn
 from ..core.match.nearest import Like
 from ..core.match.rank import Point
+from ..core.match.surer import Surer
 from ..core.parts import ReturnPart, SettlePart, SpecPart, TrialPart
 from ..core.rules.bench import Mechanics
 from ..core.rules.brief import BriefDraft
@@ -538,6 +540,8 @@ class FittingOut(Wire):
     parts: Parts
     reading: FeetReading
     found: FeetFound
+    estimated: dict[Side, dict[str, Estimated]]
+    """What sizing needs and nobody measured, as usual for such a foot."""
     captures: list[CaptureOut]
     stations: list[StationOut]
     tray: list[PairOut]
@@ -679,6 +683,8 @@ class PullOut(Wire):
     places: list[PlaceOut]
     vetoed: list[RuledOut]
     foot_notes: list[str]
+    surer: Surer | None
+    """The one measurement not yet taken that would make the choice surer."""
 
 
 class SizeLine(Wire):

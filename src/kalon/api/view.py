@@ -8,7 +8,8 @@ from uuid import UUID
 from pydantic import ValidationError
 
 from ..core.errors import read
-from ..core.feet.gauge import is_complete, read_feet
+from ..core.feet.gauge import read_feet
+from ..core.feet.usual import can_size, estimates
 from ..core.fit.foot import FIT_ZONES
 from ..core.house import DEFAULTS, House, group
 from ..core.parts import PARTS
@@ -174,7 +175,7 @@ def stations(on: Loaded, tray: list[Row], booked: bool) -> list[StationOut]:
     trials = on.parts["trial"].body.get("pairs", {})
     asked = not still_to_ask(on.draft)
     done = {
-        "feet": is_complete(on.feet),
+        "feet": can_size(on.feet),
         "brief": asked,
         "spec": asked and all(c.rule in acknowledged for c in on.spec.cautions if c.must_acknowledge),
         "pull": bool(tray),
@@ -224,6 +225,7 @@ def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
         parts=Parts.model_validate(states),
         reading=read_feet(on.feet, on.norms),
         found=on.found,
+        estimated=estimates(on.feet, on.norms),
         captures=[capture_out(r) for r in on.captures],
         stations=stations(on, tray, bool(booked)),
         tray=[pair_out(r, on.now.currency) for r in tray],

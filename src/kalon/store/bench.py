@@ -122,7 +122,7 @@ class Loaded:
     def foot(self) -> FootToFit:
         """The foot a shoe has to hold. Raises `BadInput` naming what is still to measure."""
         case = self.case
-        foot = foot_to_fit(case.feet or self.feet, long_effort=case.brief.discipline in LONG_EFFORT)
+        foot = foot_to_fit(case.feet or self.feet, long_effort=case.brief.discipline in LONG_EFFORT, norms=case.norms)
         if self.gauge.stance == "standing":
             return foot
         return replace(foot, notes=(*foot.notes, SITTING_NOTE))

@@ -1481,6 +1481,21 @@ export interface components {
             sole_n_mm_per_deg: number;
         };
         /**
+         * Estimated
+         * @description A number nobody measured: its value and one spread, mm, and what it is taken from.
+         */
+        Estimated: {
+            /** Mm */
+            mm: number;
+            /** Sigma Mm */
+            sigma_mm: number;
+            /**
+             * Taken From
+             * @enum {string}
+             */
+            taken_from: "other_foot" | "ball_width" | "ball_girth" | "length";
+        };
+        /**
          * Failure
          * @description Something failed in the interface: where, never what was typed.
          */
@@ -1713,6 +1728,12 @@ export interface components {
             parts: components["schemas"]["Parts"];
             reading: components["schemas"]["FeetReading"];
             found: components["schemas"]["FeetFound"];
+            /** Estimated */
+            estimated: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["Estimated"];
+                };
+            };
             /** Captures */
             captures: components["schemas"]["CaptureOut"][];
             /** Stations */
@@ -2677,6 +2698,7 @@ export interface components {
             vetoed: components["schemas"]["RuledOut"][];
             /** Foot Notes */
             foot_notes: string[];
+            surer: components["schemas"]["Surer"] | null;
         };
         /**
          * Question
@@ -3722,6 +3744,20 @@ export interface components {
              * @default 0
              */
             angle_deg: number;
+        };
+        /**
+         * Surer
+         * @description The number to measure next: which, the quality of the best pair now and as expected once it is known, and why.
+         */
+        Surer: {
+            /** Measure */
+            measure: string;
+            /** Now */
+            now: number;
+            /** Then */
+            then: number;
+            /** Text */
+            text: string;
         };
         /**
          * Swelling

@@ -17,7 +17,8 @@ import { Dimension, Ruler } from "../drawing/kit";
 export function shapeOf(
   foot: Schemas["GaugeFoot"] | undefined,
   found: Schemas["FootFound"],
-): FootShape & { typed: boolean } {
+  estimated: Record<string, Schemas["Estimated"]> = {},
+): Shaped {
   const usable = (name: "length_mm" | "ball_width_mm" | "heel_width_mm", low: number, high: number) => {
     const one = found.numbers[name];
     const v = one && one.source !== "gauge" ? one.value : (foot?.[name] ?? one?.value);
@@ -25,10 +26,13 @@ export function shapeOf(
   };
   const known = usable("length_mm", 110, 380);
   const length = known ?? 260;
+  const ball = usable("ball_width_mm", 40, 150);
+  const heel = usable("heel_width_mm", 25, 110);
   return {
     length,
-    ballWidth: usable("ball_width_mm", 40, 150) ?? length * 0.39,
-    heelWidth: usable("heel_width_mm", 25, 110) ?? length * 0.25,
+    ballWidth: ball ?? estimated.ball_width_mm?.mm ?? length * 0.39,
+    heelWidth: heel ?? estimated.heel_width_mm?.mm ?? length * 0.25,
+    guessed: { ball: ball === undefined, heel: heel === undefined },
     arch: foot?.arch ?? (found.arch.value as FootShape["arch"] | null) ?? "medium",
     toes: foot?.toe_shape ?? found.toe_shape ?? "first_longest",
     bunion: foot?.bunion ?? found.bunion,
@@ -36,8 +40,11 @@ export function shapeOf(
   };
 }
 
+/** A foot's shape, whether its length was measured, and which widths were not: drawn dashed. */
+export type Shaped = FootShape & { typed: boolean; guessed: { ball: boolean; heel: boolean } };
+
 export interface PlanSide {
-  shape: FootShape & { typed: boolean };
+  shape: Shaped;
   /** An outline as captured, in the foot's frame (x forward, y towards the big toe), mm. */
   outline: number[][] | undefined;
   /** What is laid under the drawing, drawn in that frame by `place`. */
@@ -263,8 +270,22 @@ function Foot({ side, of, other, scale, x, heelY, edge, leaders }: FootProps) {
         fillOpacity="0.85"
         data-outline={of.outline ? "captured" : "from numbers"}
       />
-      <Dimension x1={ball[0][0]} y1={ball[0][1]} x2={ball[1][0]} y2={ball[1][1]} ink={ink} />
-      <Dimension x1={heel[0][0]} y1={heel[0][1]} x2={heel[1][0]} y2={heel[1][1]} ink={ink} />
+      <Dimension
+        x1={ball[0][0]}
+        y1={ball[0][1]}
+        x2={ball[1][0]}
+        y2={ball[1][1]}
+        ink={ink}
+        guessed={shape.guessed.ball}
+      />
+      <Dimension
+        x1={heel[0][0]}
+        y1={heel[0][1]}
+        x2={heel[1][0]}
+        y2={heel[1][1]}
+        ink={ink}
+        guessed={shape.guessed.heel}
+      />
       <path d={`M${instep[0][0]} ${instep[0][1]}H${instep[1][0]}`} stroke={ink} strokeDasharray="2 4" />
       <text
         x={x}

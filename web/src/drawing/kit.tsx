@@ -121,16 +121,32 @@ interface DimensionProps {
   /** Shift of the label from the middle. */
   dx?: number;
   dy?: number;
+  /** Not measured: drawn dashed. */
+  guessed?: boolean;
 }
 
 /** A dimension line with small ticks at both ends. */
-export function Dimension({ x1, y1, x2, y2, label, ink = "var(--ink)", dx = 0, dy = -5 }: DimensionProps) {
+export function Dimension({
+  x1,
+  y1,
+  x2,
+  y2,
+  label,
+  ink = "var(--ink)",
+  dx = 0,
+  dy = -5,
+  guessed = false,
+}: DimensionProps) {
   const angle = Math.atan2(y2 - y1, x2 - x1);
   const nx = -Math.sin(angle) * 4;
   const ny = Math.cos(angle) * 4;
   return (
     <g stroke={ink} fill="none" strokeWidth="1.1">
-      <path d={`M${x1} ${y1}L${x2} ${y2}`} />
+      <path
+        d={`M${x1} ${y1}L${x2} ${y2}`}
+        strokeDasharray={guessed ? "5 4" : undefined}
+        data-guessed={guessed || undefined}
+      />
       <path d={`M${x1 - nx} ${y1 - ny}l${2 * nx} ${2 * ny}M${x2 - nx} ${y2 - ny}l${2 * nx} ${2 * ny}`} />
       {label && (
         <text

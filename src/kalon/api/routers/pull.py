@@ -10,6 +10,7 @@ from fastapi import APIRouter, Query
 from ...core.errors import Conflict
 from ...core.match.nearest import alike, nearness
 from ...core.match.rank import rank
+from ...core.match.surer import surer
 from ...core.money import in_minor
 from ...store import stock
 from ...store.bench import Loaded, load
@@ -40,6 +41,7 @@ def pull(
         on.keeps["rank.fit_power"],
         cheapest=on.case.school("price") == "cheapest_that_fits",
     )
+    next_measure = surer(shoes, shelf, spec, foot, on.case.feet or on.feet)
     alike_to = {s.id: alike(s, liked) for s in shoes} if liked else {}
     order = sorted(ranking.places, key=lambda p: -nearness(alike_to[p.shoe_id])) if liked else ranking.places
     currency = on.now.currency
@@ -61,7 +63,7 @@ def pull(
         )
         for v in ranking.vetoed
     ]
-    return PullOut(places=places, vetoed=vetoed, foot_notes=list(foot.notes))
+    return PullOut(places=places, vetoed=vetoed, foot_notes=list(foot.notes), surer=next_measure)
 
 
 @router.get("/pull/{model_id}/{width}")

@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..contract import SIDES, Contract, Side
-from ..errors import BadInput, FieldProblem, unit_of
+from ..errors import unit_of
 from ..units import HALF_UK_MM
 from .cautions import Concern, FootCaution, cautions_of
 
@@ -250,15 +250,3 @@ def is_complete(feet: Feet) -> bool:
 def missing(feet: Feet) -> list[str]:
     """Dotted paths of the numbers sizing still needs."""
     return [f"{side}.{name}" for side in SIDES for name in SIZING if getattr(getattr(feet, side), name) is None]
-
-
-def require_complete(feet: Feet) -> None:
-    """Raise `BadInput` naming the numbers still missing."""
-    gaps = missing(feet)
-    if gaps:
-        first = gaps[0].split(".")
-        raise BadInput(
-            f"Still to measure: {first[0]} {NAMES[first[1]]}" + (f" and {len(gaps) - 1} more." if gaps[1:] else "."),
-            code="feet-incomplete",
-            fields=[FieldProblem(f"feet.{g}", "missing", "This is needed.") for g in gaps],
-        )

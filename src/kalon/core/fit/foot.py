@@ -11,8 +11,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..contract import SIDES, Contract, Side
-from ..feet.gauge import Feet, Sock, require_complete
+from ..feet.gauge import Feet, Norms, Sock
 from ..feet.standing import SITTING_TO_STANDING as SPREADS
+from ..feet.usual import estimates, filled, guessed_note
 
 FIT_ZONES = ("length", "ball_girth", "instep_girth", "heel_width")
 """The zones fit is judged in, in the order of every array here."""
@@ -60,9 +61,14 @@ def day_share(time_of_day: str | None) -> float:
     return min(max((hour - MORNING_H) / (EVENING_H - MORNING_H), 0.0), 1.0)
 
 
-def foot_to_fit(feet: Feet, *, long_effort: bool = False, sock: Sock | None = None) -> FootToFit:
-    """Both feet at the end of a day in the socks of the sport. Raises `BadInput` when numbers are missing."""
-    require_complete(feet)
+def foot_to_fit(
+    feet: Feet, *, long_effort: bool = False, sock: Sock | None = None, norms: Norms | None = None
+) -> FootToFit:
+    """Both feet at the end of a day in the socks of the sport; what isn't measured is as usual, with its spread.
+
+    Raises `BadInput` where nothing stands in for what is missing."""
+    guessed = guessed_note(estimates(feet, norms))
+    feet = filled(feet, norms)
     worn = sock or feet.sock
     still_to_swell = 1 - day_share(feet.time_of_day)
     growth = DAY_SWELL * still_to_swell + (EFFORT_SWELL if long_effort and feet.effort == "rested" else 0.0)
@@ -79,6 +85,8 @@ def foot_to_fit(feet: Feet, *, long_effort: bool = False, sock: Sock | None = No
         + (0.3 * (spread - 1) * sides["left"]) ** 2
     )
     notes = [f"Sock {worn}: {2 * SOCK_MM[worn]:g} mm in length."]
+    if guessed:
+        notes.append(guessed)
     if still_to_swell > 0:
         when = f"at {feet.time_of_day}" if feet.time_of_day else "at a time nobody noted"
         notes.append(f"Measured {when}: {growth[1] * 100:.1f} % more girth by evening. House default.")

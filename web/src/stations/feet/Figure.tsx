@@ -15,6 +15,13 @@ import {
   unitFor,
 } from "./layout";
 
+const TAKEN_FROM: Record<Schemas["Estimated"]["taken_from"], string> = {
+  length: "for the length",
+  ball_width: "for the ball's width",
+  ball_girth: "for the ball's girth",
+  other_foot: "beside the other foot",
+};
+
 export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
   const { bodies, fitting, set, refusal, locked } = useDesk();
   const id = useId();
@@ -23,6 +30,7 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
   const unit = unitFor(spec.name, feet.units, labels);
   const typed = feet[side]?.[spec.name];
   const found = fitting.found[side].numbers[spec.name];
+  const usual = fitting.estimated[side]?.[spec.name];
   // What was just typed or cleared counts at once; the server's choice of source follows.
   const chosen = feet.prefer?.[side]?.[spec.name] === "gauge" && typed !== null && typed !== undefined;
   const captured = found?.sources.find((s) => s.id !== "gauge");
@@ -62,6 +70,16 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
             <label htmlFor={id} className="block text-[0.82rem] leading-none">
               {spec.label}
             </label>
+            {!found && usual && value === null && (
+              <p
+                className="pt-0.5 text-[0.7rem] text-faint leading-tight"
+                title={`Not measured: as usual ${TAKEN_FROM[usual.taken_from]}`}
+                data-estimated={spec.name}
+              >
+                usual {unit.show(usual.mm).toFixed(unit.decimals > 1 ? 2 : 0)} ±{" "}
+                {(unit.show(2 * usual.sigma_mm) - unit.show(0)).toFixed(unit.decimals > 1 ? 2 : 0)}
+              </p>
+            )}
             {found && (
               <p className="pt-0.5 text-[0.7rem] text-faint leading-tight">
                 {chosen && found.source !== "gauge" ? "typed" : how(found, unit, labels)}

@@ -49,8 +49,8 @@ export function Sheet({ view, under, unders, onUnder, earlier, turned, onTurned 
     right: useDrawn("right"),
   };
   const shapes = {
-    left: shapeOf(bodies.feet.left, fitting.found.left),
-    right: shapeOf(bodies.feet.right, fitting.found.right),
+    left: shapeOf(bodies.feet.left, fitting.found.left, fitting.estimated.left),
+    right: shapeOf(bodies.feet.right, fitting.found.right, fitting.estimated.right),
   };
   const outlines = {
     left: useEarlier(under === "earlier" ? earlier : NONE, "left", shapes.left),

@@ -1,6 +1,7 @@
 /** Pull: the stock in order, fit first; one shoe on the foot, in every size; the tray. */
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useLayoutEffect, useState } from "react";
+import { Link } from "react-router";
 import { ask, http, type Pair, type Schemas, type Side, Trouble } from "../../api/client";
 import { useDesk, useTypedThere } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
@@ -90,6 +91,17 @@ export default function Pull() {
             />
             Judge blind
           </label>
+          {list.data.surer && (
+            <p className="mb-1.5 border-madder border-l-4 pl-2 text-sm leading-tight" data-surer>
+              {list.data.surer.text}
+              <Link
+                to={`/fittings/${fitting.id}/feet`}
+                className="flex min-h-11 w-fit items-center underline"
+              >
+                measure it
+              </Link>
+            </p>
+          )}
           <Select
             className="mb-1.5"
             label="Like the pair they like"
