@@ -174,6 +174,9 @@ CAPTURED: dict[str, tuple[Literal["stl", "png", "csv"], ...]] = {
     "Tavi Umber": ("png",),
 }
 """Whose feet were captured by the practice devices, and with which."""
+GAUGED = ("Mirre Ansgate", "Kester Vane")
+"""Whose feet only the gauge has seen: length and ball width."""
+GIRTHS = ("ball_girth_mm", "instep_girth_mm", "heel_width_mm")
 
 
 def _capture(scene: _Scene, who: Who, fitting: UUID, person: Person) -> None:
@@ -205,6 +208,8 @@ def _fitting(scene: _Scene, who: Who, athlete: UUID, person: Person, state: str,
     if person.age < 18 and person.sport == "football":
         _earlier(scene, who, athlete, person, feet)
     fitting = fittings.open_fitting(cx, who, athlete, new_id(), UTC)
+    if person.name in GAUGED:
+        feet = {k: v for k, v in feet.items() if not k.endswith(GIRTHS)}
     if person.name in CAPTURED:
         _capture(scene, who, fitting, person)
         feet = {k: v for k, v in feet.items() if "/" not in k or "png" in CAPTURED[person.name]}

@@ -258,6 +258,8 @@ export function GapScale({
   const values = zones.flatMap((z) => [z.low_mm, z.high_mm, z.new_mm, z.settled_mm, seen[z.zone] ?? 0]);
   const words = 190;
   const x = scaleLinear([Math.min(...values) - 3, Math.max(...values) + 3], [56, width - words - 8]).nice();
+  // Where nobody measured, the bar is longer than the scale.
+  const within = (place: number) => Math.min(Math.max(place, 58), width - words - 10);
   const row = 36;
   const height = zones.length * row + 26;
   return (
@@ -291,7 +293,7 @@ export function GapScale({
               fillOpacity="0.35"
             />
             <path
-              d={`M${x(z.settled_mm - 1.96 * z.sigma_mm)} ${y}H${x(z.settled_mm + 1.96 * z.sigma_mm)}`}
+              d={`M${within(x(z.settled_mm - 1.96 * z.sigma_mm))} ${y}H${within(x(z.settled_mm + 1.96 * z.sigma_mm))}`}
               stroke="var(--ink)"
               strokeWidth="1.2"
             />

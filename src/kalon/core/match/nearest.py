@@ -51,7 +51,7 @@ class _Sum:
 def _property(name: str, has: float, liked: float, sport: str) -> str:
     drawn = scale(name, sport)
     word, was = (short_word(name, v, v, sport) for v in (has, liked))
-    amount = f"{has:g} instead of {liked:g} {drawn.unit}".replace(" °", "°")
+    amount = f"{has:g} instead of {liked:g} {drawn.unit}".replace(" °", "°").replace("-", "−")
     said = f"{word} instead of {was}" if word != was else f"{'more' if has > liked else 'less'}, {word}" if word else ""
     return f"{drawn.name}: {said} ({amount})." if said else f"{drawn.name}: {amount}."
 

@@ -137,7 +137,7 @@ def membership(value: float, band: SpecBand, falloff: float) -> float:
 
 
 def _amount(value: float, unit: str) -> str:
-    return f"{value:g} {unit}".replace(" °", "°")
+    return f"{value:g} {unit}".replace(" °", "°").replace("-", "−")
 
 
 def _as_wanted(name: str, value: float, sport: str) -> str:
@@ -152,7 +152,8 @@ def _off(name: str, value: float, band: SpecBand, sport: str) -> str:
     drawn = scale(name, sport)
     side = "below" if value < band.low else "above"
     by = round(band.low - value if value < band.low else value - band.high, 2)
-    amount = f"{_amount(by, drawn.unit)} {side} {band.low:g}–{band.high:g}"
+    ends = f"{band.low:g} to {band.high:g}" if band.low < 0 else f"{band.low:g}–{band.high:g}"
+    amount = f"{_amount(by, drawn.unit)} {side} {ends}".replace("-", "−")
     found, wanted = (short_word(name, *ends, sport) for ends in ((value, value), (band.low, band.high)))
     if not found:
         return f"{drawn.name} {_amount(value, drawn.unit)}: {amount}."

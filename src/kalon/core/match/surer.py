@@ -13,18 +13,18 @@ from ..feet.gauge import NAMES, SIGMA_MM, Feet
 from ..fit.foot import FIT_ZONES, MEASURES, FootToFit
 from ..fit.size import HOPES, hope_of
 from ..rules.engine import Spec
-from .rank import Shelf, Shoe, shelf_gaps
+from .rank import Shelf, Shoe, nearest_lines, shelf_gaps
 
-NODES, WEIGHTS = np.polynomial.hermite_e.hermegauss(7)
+NODES, WEIGHTS = np.polynomial.hermite_e.hermegauss(5)
 """Where the unmeasured number is tried, in spreads, and how much each counts."""
-LEAST_GAIN = 0.02
+LEAST_GAIN = 0.01
 """Less than this isn't worth another measurement. House default."""
-MOST_LINES = 600
-"""How many lines of the shelf are weighed: those nearest to the wanted room."""
+MOST_LINES = 90
+"""How many lines of the shelf are weighed: of the few nearest sizes of each shoe, those that promise most."""
 
 
 class Surer(Contract):
-    """The number to measure next: which, the quality of the best pair now and as expected once it is known, and why."""
+    """The number to measure next: which, what the best pair is worth chosen blind to it and chosen by it, and why."""
 
     measure: str
     now: float
@@ -32,23 +32,23 @@ class Surer(Contract):
     text: str
 
 
-def _best(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> float:
-    return float(np.max(shelf_gaps(shoes, shelf, spec, foot).quality))
+def _weighed(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> Shelf:
+    rows = nearest_lines(shoes, shelf, spec, foot)
+    if len(rows) > MOST_LINES:
+        found = shelf_gaps(shoes, _part(shelf, rows), spec, foot).quality
+        rows = rows[np.argsort(-found, kind="stable")[:MOST_LINES]]
+    return _part(shelf, rows)
 
 
-def _nearest(shelf: Shelf, foot: FootToFit) -> Shelf:
-    if len(shelf.shoe) <= MOST_LINES:
-        return shelf
-    far = np.abs(shelf.inner[:, 0] - foot.larger[0])
-    rows: NDArray[np.intp] = np.sort(np.argpartition(far, MOST_LINES)[:MOST_LINES])
+def _part(shelf: Shelf, rows: NDArray[np.intp]) -> Shelf:
     return Shelf(shelf.shoe[rows], shelf.label[rows], shelf.inner[rows], [shelf.line_ids[r] for r in rows])
 
 
 def surer(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit, feet: Feet) -> Surer | None:
     """The unmeasured number whose knowledge is expected to help the best pair most; none where none would much.
 
-    The number is tried over its spread; for each value the best pair is chosen anew, and what that is worth on average
-    is held against choosing now. `feet` are as measured."""
+    The number is tried over its spread. Choosing anew for each value is never worth less than choosing one pair for
+    all of them; the difference is what measuring is worth. `feet` are as measured."""
     unmeasured = [
         (zone, name)
         for zone, name in enumerate(MEASURES)
@@ -56,31 +56,31 @@ def surer(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit, feet
     ]
     if not unmeasured or not len(shelf.shoe):
         return None
-    near = _nearest(shelf, foot)
-    now = _best(shoes, near, spec, foot)
-    found: list[tuple[float, str]] = []
+    near = _weighed(shoes, shelf, spec, foot)
+    share = WEIGHTS / WEIGHTS.sum()
+    found: list[tuple[float, float, float, str]] = []
     for zone, name in unmeasured:
         spread = float(foot.sigma[zone])
-        left = max(spread**2 - SIGMA_MM[name] ** 2, 0.0) ** 0.5
+        known = min(spread, SIGMA_MM[name])
         sigma = foot.sigma.copy()
-        sigma[zone] = min(spread, SIGMA_MM[name])
-        then = 0.0
-        for node, weight in zip(NODES, WEIGHTS / WEIGHTS.sum(), strict=True):
+        sigma[zone] = known
+        qualities = []
+        for node in NODES:
             shift = np.zeros(len(FIT_ZONES))
-            shift[zone] = node * left
+            shift[zone] = node * (spread**2 - known**2) ** 0.5
             tried = replace(foot, sides={side: v + shift for side, v in foot.sides.items()}, sigma=sigma)
-            then += weight * _best(shoes, near, spec, tried)
-        found.append((then, name))
-    then, name = max(found)
-    if then - now < LEAST_GAIN:
+            qualities.append(shelf_gaps(shoes, near, spec, tried).quality)
+        by_value = np.array(qualities)
+        now, then = float((share @ by_value).max()), float(share @ by_value.max(axis=1))
+        found.append((then - now, now, then, name))
+    gain, now, then, name = max(found)
+    if gain < LEAST_GAIN:
         return None
-    become = hope_of(min(then, 1.0))
-    change = f": the best pair is {HOPES[hope_of(now)]}, and {HOPES[become]} once it is known" if (
-        become != hope_of(now)
-    ) else ""  # fmt: skip
+    was, become = hope_of(now), hope_of(then)
+    change = f": {HOPES[become]} where it is {HOPES[was]} now" if become != was else ""
     return Surer(
         measure=name,
         now=round(now, 4),
-        then=round(min(then, 1.0), 4),
-        text=f"Measure the {NAMES[name]} and the choice is surer{change}.",
+        then=round(then, 4),
+        text=f"Measure the {NAMES[name]}, and the choice is surer{change}.",
     )

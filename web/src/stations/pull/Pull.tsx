@@ -324,6 +324,8 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
         />
       </div>
       <GapScale zones={size.zones} names={words.data?.zones ?? {}} width={560} />
+      <p data-verdict>{size.verdict}</p>
+      <HopeWithNumbers size={size} />
       <details
         className="mt-1"
         onToggle={(e) => setAgainst(e.currentTarget.open)}
@@ -338,8 +340,6 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
           </Suspense>
         )}
       </details>
-      <p data-verdict>{size.verdict}</p>
-      <HopeWithNumbers size={size} />
       <Announced text={`${name(pair)}, EU ${size.label}: ${size.verdict}`} />
     </section>
   );
