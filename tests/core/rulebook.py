@@ -906,4 +906,6 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
     "ice.families": ("ice hockey feet=high_volume", ("want width_choice 0.8",)),
     "ice.custom": ("ice hockey feet=odd", ("says", "want custom_made 0.3")),
     "ice.toe_box": ("ice hockey", ("band toe_box_mm -20 to -8",)),
+    "football.inner_sock": ("football match surface=soft_natural feet=high_volume", ("avoid sock_collar 0.3",)),
+    "court.lasts": ("court badminton", ("weight mass_g <= 0.3", "band sole_mm 3.4 to 6", "score upper mesh <= 0.444")),
 }

@@ -57,7 +57,13 @@ PROPERTIES: dict[str, dict[str, tuple[float, float]]] = {
     "climbing": {"rubber_shore_a": (62, 86), "sole_mm": (3.0, 5.4), "toe_box_mm": (-36, -10)},
     "lifting": {"toe_box_mm": (-15, 2), "last_curve_deg": (0, 9), "tread_mm": (0.2, 3.0), "arch_support": (1, 7)},
     "cycling": {"toe_box_mm": (-22, -6), "tread_mm": (0.5, 6.5), "arch_support": (2, 7.5)},
-    "court": {"toe_box_mm": (-20, -5), "last_curve_deg": (2, 12), "tread_mm": (0.5, 2.8), "arch_support": (2, 7.5)},
+    "court": {
+        "toe_box_mm": (-20, -5),
+        "last_curve_deg": (2, 12),
+        "tread_mm": (0.5, 2.8),
+        "arch_support": (2, 7.5),
+        "sole_mm": (2.6, 6.2),
+    },
     "field": {"toe_box_mm": (-20, -6), "bend_n_mm_per_deg": (110, 330), "arch_support": (2, 7)},
     "ice": {"toe_box_mm": (-22, -8), "arch_support": (2, 7)},
 }

@@ -273,6 +273,8 @@ RULES: tuple[Rule, ...] = (
     Rule("football.toe_room_unlined", lambda c: True, _toe_room_unlined,
          "Classic unlined leather runs large and gives most: half a size below the usual, toes touching when new.",
          "CP"),
+    Rule("football.inner_sock", lambda c: c.volume("high") or c.bunion, (Avoid("sock_collar", 0.3),),
+         "A compressive inner sock feels narrow under a wide shell: judge by zone.", "CP"),
     Rule("football.toe_box", lambda c: True, (Band("toe_box_mm", -22, -10, 0.3),), "Rounded in front, close to touch.",
          "HD"),
     Rule("football.last", lambda c: True, (Band("last_curve_deg", 3, 11, 0.2),), "A last that follows the foot in.",

@@ -60,10 +60,42 @@ class SpecIn(Brief):
     body_kg: float = Field(ge=15, le=250)
 
 
+def _in_the_hall(case: Case) -> Brief | None:
+    """Football on a hall floor as the court has it: the same game by another door; none for anything else."""
+    brief = case.brief
+    if brief.sport != "football" or brief.surface != "indoor_hall":
+        return None
+    shared = {s.slug for s in SPORTS["court"].schools}
+    schools = {slug: side for slug, side in brief.schools.items() if slug in shared}
+    other: dict[str, Any] = {"sport": "court", "discipline": "indoor_football", "schools": schools}
+    return brief.model_copy(update=other)
+
+
+def _of_one(case: Case) -> Spec:
+    """The spec of one discipline. A hall's is the court's, and only its sole is named as football names it."""
+    own = compute(RULES[case.brief.sport], case, VERSION)
+    brief = _in_the_hall(case)
+    if brief is None:
+        return own
+    court_s = compute(RULES["court"], Case(brief, case.feet, case.house, case.on_surfaces, case.norms), VERSION)
+    choices = {"plate": own.choices["plate"]} | {n: c for n, c in court_s.choices.items() if n != "sole"}
+    vetoes = [v for v in own.vetoes if v.name == "plate"] + [v for v in court_s.vetoes if v.name != "sole"]
+    weights = own.choice_weights | court_s.choice_weights
+    return court_s.model_copy(
+        update={
+            "sport": own.sport,
+            "discipline": own.discipline,
+            "choices": choices,
+            "vetoes": vetoes,
+            "choice_weights": {name: weights[name] for name in choices},
+        }
+    )
+
+
 def _plain_spec(brief: Brief, feet: Feet | None, house: House, norms: Norms | None) -> Spec:
-    rules, parts = RULES[brief.sport], brief.each()
+    parts = brief.each()
     grounds = tuple(part.surface for _, part in parts)
-    found = [(share, compute(rules, Case(part, feet, house, grounds, norms), VERSION)) for share, part in parts]
+    found = [(share, _of_one(Case(part, feet, house, grounds, norms))) for share, part in parts]
     return found[0][1] if len(found) == 1 else blend(found)
 
 
