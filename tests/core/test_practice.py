@@ -73,6 +73,53 @@ COMES: list[tuple[str, str]] = [
     ("football match surface=firm_natural growing=yes", "high toe_room_mm <= 16"),
     ("court tennis growing=yes", "high toe_room_mm <= 14"),
     ("court badminton growing=yes school.court_size=half_up", "high toe_room_mm <= 16"),
+    # What a shoe has: guards, spots, insoles, heels and lasts are wanted, not only told.
+    ("court fencing", "want medial_guard 0.9"),
+    ("court basketball", "want lateral_guard 0.8"),
+    ("court dance_fitness", "want turning_spot 1"),
+    ("court dance_fitness", "want low_tread 0.8"),
+    ("court dance_fitness history=heel_pain", "want removable_insole 0.8"),
+    ("court badminton level=competitive", "need non_marking 1.5"),
+    ("court badminton", "low sole_mm >= 3"),
+    ("lifting mixed_training", "want rope_guard 0.7"),
+    ("lifting mixed_training", "want toe_guard 0.7"),
+    ("lifting mixed_training", "want shank 0.5"),
+    ("lifting mixed_training", "avoid split_outsole 0.4"),
+    ("lifting mixed_training", "low toe_box_mm >= -10"),
+    ("lifting olympic", "want tie_down 0.9"),
+    ("lifting gym_running feet=high_arch", "weight arch_support >= 1.2"),
+    ("field cricket wicket=grass role=pace_bowler", "want toe_guard 1"),
+    ("field cricket wicket=grass role=batter", "want spike_sockets 0.4"),
+    ("cycling winter pedal=two_bolt", "want membrane 1.2"),
+    ("cycling triathlon pedal=three_bolt", "want quick_entry 0.9"),
+    ("cycling triathlon pedal=three_bolt", "want drain_holes 0.8"),
+    ("cycling commute pedal=two_bolt", "want reflective 0.5"),
+    ("cycling cyclocross pedal=two_bolt", "want spike_sockets 0.4"),
+    ("climbing gritstone", "avoid token_heel 0.8"),
+    ("climbing gritstone", "want wrap_heel 0.4"),
+    ("climbing indoor_boulder", "want toe_patch 0.7"),
+    ("climbing sandstone_slab", "want edgeless_toe 0.6"),
+    ("climbing steep_sport", "want tension_rand 0.5"),
+    ("climbing gritstone", "high rubber_shore_a <= 75"),
+    ("climbing technical_edging body_kg=95", "low rubber_shore_a >= 75"),
+    ("ice hockey", "want heat_mould 0.5"),
+    ("football match surface=soft_natural", "want replaceable_studs 0.4"),
+    ("football match surface=artificial_grass", "avoid metal_studs 0.8"),
+    ("football match surface=firm_natural feet=low_volume", "want central_lacing 0.5"),
+    ("football match surface=firm_natural feet=low_volume", "want low_volume_version 0.6"),
+    # Arches: high in a low shoe, or the reverse, leads to injury.
+    ("football match surface=firm_natural feet=high_arch", "low arch_support >= 5"),
+    ("field cricket wicket=grass role=batter feet=flat", "high arch_support <= 4"),
+    # Older players are eased; classic unlined leather is sized closer than other leather.
+    ("football casual surface=artificial_grass history=older", "high cushion >= 4.8"),
+    ("football match surface=firm_natural", "high toe_room_unlined_mm <= 5"),
+    # Cricket: body mass, bending, bunion and toe shape count there too.
+    ("field cricket wicket=grass role=batter body_kg=105", "high bend_n_mm_per_deg >= 340"),
+    ("field cricket wicket=grass role=batter feet=square", "high toe_box_mm >= -3"),
+    ("ice hockey feet=square", "high toe_box_mm >= -5"),
+    ("cycling road_fast pedal=three_bolt feet=odd", "high toe_box_mm >= -5"),
+    # A bigger foot's shoe weighs more.
+    ("football match surface=firm_natural feet=long", "high mass_g >= 300"),
 ]  # fmt: skip
 
 
@@ -189,3 +236,34 @@ def test_a_thousand_pairs_for_two_have_no_nonsensical_winner() -> None:
                 if served and served.get(winner, 0) < SERVES:
                     assert said and "two pairs" in said[0], (brief, choice)
     assert led > 1500
+
+
+@pytest.mark.parametrize("sport", [s for s in SPORTS if s != "climbing"])
+def test_a_prescribed_insole_must_go_in_whatever_the_sport(sport: str) -> None:
+    words = SPORTS[sport]  # type: ignore[index]
+    brief = Brief.model_validate(
+        {"sport": sport, "discipline": words.disciplines[0].value, "body_kg": 70, "history": ["orthosis"],
+         **plain_answers(sport)[0]}  # type: ignore[arg-type]
+    )  # fmt: skip
+    assert spec_for(brief).features["removable_insole"].wish == "need"
+
+
+HISTORIES: list[list[str]] = [[], ["knee"], ["ankle", "heel_pain"], ["back"], ["forefoot"], ["orthosis"], ["numbness"]]
+
+
+@pytest.mark.parametrize("history", HISTORIES)
+@pytest.mark.parametrize("feet", [None, FEET])
+def test_football_in_a_hall_is_one_spec_by_both_doors(history: list[str], feet: object) -> None:
+    common = {"body_kg": 82, "history": history, "growing": False, "sessions_per_week": 4}
+    by_football = Brief.model_validate({"sport": "football", "discipline": "casual", "surface": "indoor_hall"} | common)
+    by_court = Brief.model_validate({"sport": "court", "discipline": "indoor_football"} | common)
+    one, other = (spec_for(b, feet) for b in (by_football, by_court))  # type: ignore[arg-type]
+    assert one.properties == other.properties
+    assert one.fit == other.fit
+    assert one.features == other.features
+    shared = set(one.choices) - {"plate"}
+    assert shared == set(other.choices) - {"sole"}
+    assert all(one.choices[name] == other.choices[name] for name in shared)
+    told = [[(c.text, c.about) for c in s.cautions] for s in (one, other)]
+    assert told[0] == told[1]
+    assert (one.choices["plate"][0].value, other.choices["sole"][0].value) == ("indoor", "gum_court")
