@@ -105,7 +105,7 @@ def test_the_owner_is_no_superuser(home: Path) -> None:
 
 def test_migrating_twice_changes_nothing(server: LocalServer) -> None:
     url = server.ensure_database("twice", fresh=True)
-    assert migrate(url) == ["0001_foundation", "0002_captures", "0003_house", "0004_trust", "0005_tray"]
+    assert migrate(url) == ["0001_foundation", "0002_captures", "0003_house", "0004_trust", "0005_tray", "0006_anatomy"]
     assert migrate(url) == []
 
 

@@ -179,6 +179,8 @@ def test_the_present_shoe_lies_on_the_scales(page: Page, running: Web) -> None:
     page.get_by_label("What kind of shoe").get_by_role("radio", name="A running shoe").click()
     saved(page)
     to_station(page, 3)
+    expect(page.locator("[data-outline=laid]")).to_be_visible()
+    page.keyboard.press("s")
     expect(page.locator("[data-band=mass_g] [data-worn]")).to_be_visible()
     expect(page.get_by_role("img", name=re.compile("worn now 320 g"))).to_have_count(0)
     expect(page.locator("[data-band=bend_n_mm_per_deg] svg")).to_have_accessible_name(re.compile("worn now 70"))
@@ -189,6 +191,7 @@ def test_a_weight_is_moved_with_its_reason_and_taken_back(page: Page, running: W
     page.locator("[data-drawing=wanted-shoe]").first.wait_for()
     if page.get_by_label("Settled").count():
         page.goto(f"{fitting_of(page, running.url, 'Tavi Umber')}/spec")
+    page.get_by_role("button", name=re.compile("^Scales")).click()
     button = page.get_by_role("button", name=re.compile("^Mass of one shoe counts"))
     button.click()
     dialog = page.get_by_role("dialog")

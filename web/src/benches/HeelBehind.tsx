@@ -25,6 +25,7 @@ export function HeelBehind({ heel, width = 340 }: { heel: Schemas["FromBehind"];
   return (
     <figure data-drawing="heel-behind">
       <Frame
+        role="group"
         width={width}
         height={height}
         label={`The heel from behind: tips at ${found.tips_at_deg.toFixed(0)} degrees, flare ${found.flare_heel.toFixed(2)}, ${found.word}`}

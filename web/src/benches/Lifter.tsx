@@ -49,7 +49,7 @@ export function Lifter({ lifter, width = 340 }: { lifter: Schemas["Lifter"]; wid
       : `Trunk ${lean.toFixed(0)}° with ${given.drop_mm} mm, ${flat.trunk_lean_deg?.toFixed(0) ?? "no balance"}° flat.`;
   return (
     <figure data-drawing="lifter">
-      <Frame width={width} height={height} label={`The lifter at depth. ${text}`}>
+      <Frame role="group" width={width} height={height} label={`The lifter at depth. ${text}`}>
         <path d={`M8 ${ground}H${width - 8}`} stroke="var(--ink)" strokeWidth="1.6" />
         <path
           d={`M${heel[0]} ${heel[1]}V${ground}H${toe[0]}z`}

@@ -28,6 +28,7 @@ export function PedalStroke({ rider, width = 340 }: { rider: Schemas["Rider"]; w
   return (
     <figure data-drawing="pedal-stroke">
       <Frame
+        role="group"
         width={width}
         height={height}
         label={`${soft.peak_force_n.toFixed(0)} N at the hardest point of the stroke`}

@@ -106,6 +106,7 @@ export function StudPlate({ ground, word, width = 340 }: Props) {
         columns="flex flex-wrap gap-1 text-sm *:px-2"
       />
       <Frame
+        role="group"
         width={width}
         height={height}
         label={`${word(plate.plate)} from below, ${plate.studs.length} studs, to scale`}

@@ -38,7 +38,7 @@ export function ToeOnEdge({ edge, width = 340 }: { edge: Schemas["OnEdge"]; widt
   const text = `${given.edge_mm} mm edge, ${given.stance_min} min: the toes hold ${((100 * found.toe_share_n_m) / Math.max(found.demand_n_m, 0.01)).toFixed(0)} %, the sole the rest.`;
   return (
     <figure data-drawing="toe-on-edge">
-      <Frame width={width} height={height} label={`The toe on the edge. ${text}`}>
+      <Frame role="group" width={width} height={height} label={`The toe on the edge. ${text}`}>
         <path d={`M${wall} 6V${height - 8}`} stroke="var(--ink)" strokeWidth="2.4" />
         <rect
           x={rest[0]}

@@ -117,6 +117,7 @@ export function WantedShoe({ spec, was, laid, footMm, numbers, open, onOpen, wid
     <Frame
       width={width}
       height={height}
+      role="group"
       data-drawing="wanted-shoe"
       label={`The wanted shoe from the side and from below, to scale. ${told}${laid ? ` ${laid.name} laid in.` : ""}`}
     >
