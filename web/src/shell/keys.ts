@@ -18,6 +18,7 @@ export const KEY_LIST: [string, string][] = [
   ["[ and ]", "Half a size down, half a size up"],
   ["A", "Acknowledge the next caution (Spec)"],
   ["W", "What if (Spec)"],
+  ["S", "Scales or the drawn shoe (Spec)"],
   ["P and F", "This pair passes, fails (Trial)"],
   ["Space", "Start and stop the timer (Trial)"],
   ["V and U", "Next view, next thing laid under (Feet)"],
