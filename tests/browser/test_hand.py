@@ -218,6 +218,7 @@ def test_settled_numbers_are_read_out(page: Page, running: Web) -> None:
 
 
 def _weigh(page: Page) -> None:
+    page.get_by_role("button", name=re.compile("^Scales")).click()
     page.get_by_role("button", name=re.compile("^Mass of one shoe counts")).click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_role("slider").fill("2")

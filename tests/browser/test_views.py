@@ -41,6 +41,7 @@ def _practice(page: Page, url: str) -> None:
 
 def _weight(page: Page, url: str) -> None:
     _asked(page, url, "Tavi Umber", "spec", "[data-drawing=wanted-shoe]")
+    page.get_by_role("button", name=re.compile("^Scales")).click()
     page.get_by_role("button", name=re.compile("^Mass of one shoe counts")).click()
 
 

@@ -10,7 +10,7 @@ UNKNOWN = 0.1
 Odds = dict[str, float]
 
 OF_SPORT: dict[str, Odds] = {
-    "football": {"removable_insole": 0.8, "central_lacing": 0.4, "gusset_tongue": 0.4, "breathable": 0.4,
+    "football": {"removable_insole": 0.6, "central_lacing": 0.4, "gusset_tongue": 0.4, "breathable": 0.4,
                  "light_colour": 0.4, "dark_colour": 0.3, "heel_tab": 0.4, "width_choice": 0.25},
     "climbing": {"breathable": 0.4, "low_volume_version": 0.35, "edgeless_toe": 0.1},
     "lifting": {"removable_insole": 0.7, "high_eyelet": 0.6, "heel_tab": 0.5, "gusset_tongue": 0.5, "shank": 0.6,

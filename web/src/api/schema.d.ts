@@ -3747,7 +3747,7 @@ export interface components {
         };
         /**
          * Surer
-         * @description The number to measure next: which, the quality of the best pair now and as expected once it is known, and why.
+         * @description The number to measure next: which, what the best pair is worth chosen blind to it and chosen by it, and why.
          */
         Surer: {
             /** Measure */

@@ -17,8 +17,10 @@ interface Under {
 }
 /** Where a player on the ball of the foot loads the plate, share of the foot. */
 const LOADED_AT = 0.6;
-/** Plates with more studs than this have no stud of their own for the keyboard. */
+/** Plates with more studs than this are dragged by none of them: a finger could not tell them apart. */
 const FEW = 16;
+/** A finger's reach round a stud, px. */
+const FINGER = 22;
 
 const SHORT: Record<string, string> = {
   soft_ground: "Long studs",
@@ -117,48 +119,53 @@ export function StudPlate({ ground, word, width = 340 }: Props) {
           stroke="var(--ink)"
           strokeWidth="1.4"
         />
-        {plate.studs.map((s, i) => (
-          <g
-            key={i}
-            data-stud={i}
-            className="cursor-grab touch-none"
-            role="slider"
-            tabIndex={plate.studs.length <= FEW ? 0 : -1}
-            aria-label={`Stud ${i + 1}`}
-            aria-valuenow={Math.round(s.x_mm)}
-            aria-valuetext={`${s.x_mm.toFixed(0)} mm from the heel, ${s.y_mm.toFixed(0)} mm inward`}
-            onKeyDown={(e) => {
-              const way = { ArrowRight: [2, 0], ArrowLeft: [-2, 0], ArrowUp: [0, 2], ArrowDown: [0, -2] }[
-                e.key
-              ];
-              if (!way) return;
-              e.preventDefault();
-              e.stopPropagation();
-              put(i, s.x_mm + (way[0] ?? 0), s.y_mm + (way[1] ?? 0));
-            }}
-            onPointerDown={(e) => {
-              e.currentTarget.setPointerCapture(e.pointerId);
-              held.current = {
-                i,
-                x: e.clientX / drawn(e) - s.x_mm * scale,
-                y: e.clientY / drawn(e) + s.y_mm * scale,
-              };
-            }}
-            onPointerMove={(e) => {
-              const from = held.current;
-              if (from?.i !== i) return;
-              put(i, (e.clientX / drawn(e) - from.x) / scale, (from.y - e.clientY / drawn(e)) / scale);
-            }}
-            onPointerUp={() => {
-              held.current = null;
-            }}
-            onPointerCancel={() => {
-              held.current = null;
-            }}
-          >
-            <OneStud stud={s} at={at} scale={scale} loose={!!moved[i]} />
-          </g>
-        ))}
+        {plate.studs.length > FEW &&
+          plate.studs.map((s) => (
+            <OneStud key={`${s.x_mm}/${s.y_mm}`} stud={s} at={at} scale={scale} loose={false} />
+          ))}
+        {plate.studs.length <= FEW &&
+          plate.studs.map((s, i) => (
+            <g
+              key={i}
+              data-stud={i}
+              className="cursor-grab touch-none"
+              role="slider"
+              tabIndex={0}
+              aria-label={`Stud ${i + 1}`}
+              aria-valuenow={Math.round(s.x_mm)}
+              aria-valuetext={`${s.x_mm.toFixed(0)} mm from the heel, ${s.y_mm.toFixed(0)} mm inward`}
+              onKeyDown={(e) => {
+                const way = { ArrowRight: [2, 0], ArrowLeft: [-2, 0], ArrowUp: [0, 2], ArrowDown: [0, -2] }[
+                  e.key
+                ];
+                if (!way) return;
+                e.preventDefault();
+                e.stopPropagation();
+                put(i, s.x_mm + (way[0] ?? 0), s.y_mm + (way[1] ?? 0));
+              }}
+              onPointerDown={(e) => {
+                e.currentTarget.setPointerCapture(e.pointerId);
+                held.current = {
+                  i,
+                  x: e.clientX / drawn(e) - s.x_mm * scale,
+                  y: e.clientY / drawn(e) + s.y_mm * scale,
+                };
+              }}
+              onPointerMove={(e) => {
+                const from = held.current;
+                if (from?.i !== i) return;
+                put(i, (e.clientX / drawn(e) - from.x) / scale, (from.y - e.clientY / drawn(e)) / scale);
+              }}
+              onPointerUp={() => {
+                held.current = null;
+              }}
+              onPointerCancel={() => {
+                held.current = null;
+              }}
+            >
+              <OneStud stud={s} at={at} scale={scale} loose={!!moved[i]} />
+            </g>
+          ))}
         <path d={`M60 ${plan + 16}H${width - 60}`} stroke="var(--faint)" />
         <text x="4" y={plan + 20} fontSize="12" fill="var(--ink)">
           Load
@@ -239,14 +246,14 @@ function OneStud({ stud, at, scale, loose }: OneStudProps) {
           transform={`rotate(${-(stud.angle_deg ?? 0)} ${x} ${y})`}
           fill={ink}
         />
-        <circle cx={x} cy={y} r="12" fill="transparent" />
+        <circle cx={x} cy={y} r={FINGER} fill="transparent" />
       </>
     );
   }
   return (
     <>
       <circle cx={x} cy={y} r={((stud.diameter_mm ?? 8) / 2) * scale} fill={ink} />
-      <circle cx={x} cy={y} r={Math.max(((stud.diameter_mm ?? 8) / 2) * scale, 8)} fill="transparent" />
+      <circle cx={x} cy={y} r={FINGER} fill="transparent" />
     </>
   );
 }

@@ -45,6 +45,8 @@ interface Props {
   width?: number;
 }
 
+/** A finger's reach round a number, drawing units: 44 px where the drawing is narrowest. */
+const FINGER = 28;
 const MATERIAL_MM = 6;
 const USUAL_ROOM_MM = 9;
 /** Holder and steel under a skate. House default. */
@@ -292,6 +294,7 @@ export function WantedShoe({ spec, was, laid, footMm, numbers, open, onOpen, wid
                 onOpen(part);
               }}
             >
+              <circle cx={x2} cy={y2} r={FINGER} fill="transparent" />
               <circle
                 cx={x2}
                 cy={y2}
