@@ -24,6 +24,7 @@ from .mechanics.squat import SquatIn, SquatOut, squat
 from .mechanics.studs import StudsIn, StudsOut, studs
 from .rules.engine import Spec
 from .rules.spec import SpecIn, spec
+from .shoes.inner import InnerIn, InnerOut, inner
 from .sizes import SizeConvertIn, SizeConvertOut, size_convert
 
 
@@ -51,6 +52,7 @@ TABLE: dict[str, Calc] = {
         Calc("foot-growth", GrowthIn, GrowthOut, growth),
         Calc("foot-measure", FootMeasureIn, FootMeasureOut, foot_measure),
         Calc("follow-up", FollowUpIn, FollowUpOut, follow_up),
+        Calc("inner", InnerIn, InnerOut, inner),
         Calc("pedal", PedalIn, PedalOut, pedal),
         Calc("sideways", SidewaysIn, SidewaysOut, sideways),
         Calc("size-convert", SizeConvertIn, SizeConvertOut, size_convert),

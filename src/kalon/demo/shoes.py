@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from random import Random
 from typing import Any
 
+from ..core.rules.words import Sport
+from ..core.shoes.inner import SHARES
 from .anatomy import anatomy_of
 
 MAKERS = {
@@ -15,12 +17,6 @@ MAKERS = {
 }  # fmt: skip
 """Each runs long or short by so many mm."""
 
-RATIOS = {
-    "climbing": (0.935, 0.957, 0.246), "football": (0.900, 0.915, 0.2385), "lifting": (0.905, 0.915, 0.2395),
-    "cycling": (0.905, 0.92, 0.240), "court": (0.905, 0.92, 0.240), "field": (0.91, 0.925, 0.241),
-    "ice": (0.90, 0.925, 0.240),
-}  # fmt: skip
-"""Ball girth, instep girth and heel width of a regular last, shares of inner length."""
 WIDTH_MM = {"narrow": -9.0, "regular": 0.0, "wide": 9.0}
 
 
@@ -28,7 +24,7 @@ WIDTH_MM = {"narrow": -9.0, "regular": 0.0, "wide": 9.0}
 class Kind:
     """A family of models: names, and the ranges its members are drawn from."""
 
-    sport: str
+    sport: Sport
     names: tuple[str, ...]
     build: str
     uppers: tuple[str, ...]
@@ -178,7 +174,7 @@ def models(random: Random) -> Iterator[dict[str, Any]]:
 
 
 def _lines(random: Random, kind: Kind, maker: str, width: str) -> Iterator[dict[str, Any]]:
-    ball, instep, heel = RATIOS[kind.sport]
+    ball, instep, heel = SHARES[kind.sport]
     character = random.gauss(0, 2.0)
     for half in range(2 * 34, 2 * 47 + 1):
         label = half / 2
