@@ -908,4 +908,6 @@ LAW: dict[str, tuple[str, tuple[str, ...]]] = {
     "ice.toe_box": ("ice hockey", ("band toe_box_mm -20 to -8",)),
     "football.inner_sock": ("football match surface=soft_natural feet=high_volume", ("avoid sock_collar 0.3",)),
     "court.lasts": ("court badminton", ("weight mass_g <= 0.3", "band sole_mm 3.4 to 6", "score upper mesh <= 0.444")),
+    "feet.older": ("court badminton history=older", ("low cushion >= 2.2", "high cushion >= 4.8")),
+    "caution.older": ("climbing gritstone history=older", ("says",)),
 }

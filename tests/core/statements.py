@@ -259,6 +259,7 @@ Lasting pain, numbness, wounds, diabetes, surgery, growing pains: refer | cautio
 A child's heel is acknowledged | caution.child_heel
 A note raises what it says and nothing it denies | test_a_note_raises_what_it_says_and_nothing_it_denies
 Heel pain: cushion and an insole that comes out | feet.heel_pain
+Older athletes: comfort, a little more cushion, and slowly | feet.older caution.older
 Changes are built up over weeks | caution.build_up
 Toe shape and bumps in every sport | feet.toes feet.bunion_box
 A longer shoe weighs more | feet.mass

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kalon.core.fit.foot import foot_to_fit
-from kalon.core.match.nearest import alike, nearest
+from kalon.core.match.nearest import alike, nearness
 from kalon.core.match.rank import Shelf, Shoe, in_size, judge, rank, to_ask, veto_of
 from kalon.core.rules.blend import blend
 from kalon.core.rules.brief import Brief
@@ -19,7 +19,7 @@ from kalon.core.rules.engine import Avoid, Case, Need, Rule, Spec, Want, compute
 from kalon.core.rules.hand import HandWeight, with_weights
 from kalon.core.rules.scales import PROPERTIES
 from kalon.core.rules.spec import RULES, spec_for
-from kalon.core.shoes.anatomy import FEATURES, READ, known
+from kalon.core.shoes.anatomy import FEATURES, READ
 from kalon.demo.shoes import models
 from tests.core.law import case_of
 from tests.core.rulebook import LAW
@@ -59,12 +59,6 @@ def _plain(sport: str) -> Brief:
              "court": "badminton", "field": "cricket", "ice": "hockey"}[sport]  # fmt: skip
     more = {"surface": "firm_natural", "pedal": "two_bolt", "wicket": "grass", "role": "batter"}
     return Brief.model_validate({"sport": sport, "discipline": first, "body_kg": 70, **more})
-
-
-def test_a_feature_is_known_absent_or_unknown() -> None:
-    assert [known(s.features, "removable_insole") for s in (TURNS, GLUED, UNSEEN)] == [True, False, None]
-    with pytest.raises(KeyError):
-        known({}, "wings")
 
 
 def test_a_need_rules_out_what_lacks_it_and_asks_where_nobody_knows() -> None:
@@ -173,15 +167,25 @@ def test_the_ranking_leaves_out_what_lacks_a_need() -> None:
 def test_the_nearest_to_a_shoe_is_its_twin_and_what_differs_is_said() -> None:
     twin = replace(TURNS, id="twin")
     soft = replace(TURNS, id="soft", properties={"cushion": 8.0, "mass_g": 250})
-    velcro = replace(TURNS, id="straps", choices=TURNS.choices | {"closure": "strap_2"})
-    found = nearest([soft, velcro, twin, TURNS], TURNS)
+    straps = replace(TURNS, id="straps", choices=TURNS.choices | {"closure": "strap_2"})
+    found = sorted((alike(s, TURNS) for s in (soft, straps, twin)), key=lambda f: -nearness(f))
     assert next(f.shoe_id for f in found) == "twin"
     assert found[0].like == 1.0
     assert not found[0].differs
     by_id = {f.shoe_id: f for f in found}
     assert by_id["soft"].differs[0].text.startswith("Cushion: soft, deep foam instead of")
     assert "two straps instead of laces" in by_id["straps"].differs[0].text
-    assert "turns" not in by_id
+
+
+def test_a_shoe_hardly_known_stands_between_the_alike_and_the_unlike() -> None:
+    """What isn't known counts half: a blank is nearer than what is known to be unlike, and further than a twin."""
+    blank = replace(TURNS, id="blank", properties={}, choices={}, features={})
+    unlike = replace(
+        TURNS, id="unlike", properties={"cushion": 9.5, "mass_g": 600},
+        choices={"sole": "lug", "closure": "dial", "upper": "knit"}, features=dict.fromkeys(TURNS.features, False),
+    )  # fmt: skip
+    near = {s.id: nearness(alike(s, TURNS)) for s in (replace(TURNS, id="twin"), blank, unlike)}
+    assert near["twin"] > near["blank"] == 0.5 > near["unlike"]
 
 
 def test_likeness_is_the_same_from_both_sides_and_unknown_is_not_unlike() -> None:

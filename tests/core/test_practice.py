@@ -267,3 +267,24 @@ def test_football_in_a_hall_is_one_spec_by_both_doors(history: list[str], feet: 
     told = [[(c.text, c.about) for c in s.cautions] for s in (one, other)]
     assert told[0] == told[1]
     assert (one.choices["plate"][0].value, other.choices["sole"][0].value) == ("indoor", "gum_court")
+
+
+@pytest.mark.parametrize("feel", ["leather", "synthetic"])
+def test_the_touch_asked_for_counts_in_the_hall_too(feel: str) -> None:
+    brief = {"sport": "football", "discipline": "casual", "surface": "indoor_hall", "body_kg": 75}
+    plain, asked = (spec_for(Brief.model_validate(brief | more)) for more in ({}, {"feel": feel}))
+    wanted = "leather_lined" if feel == "leather" else "knit"
+
+    def score(spec: Spec) -> float:
+        return next((c.score for c in spec.choices["upper"] if c.value == wanted), 0.0)
+
+    assert score(asked) > score(plain)
+
+
+@pytest.mark.parametrize("sport", list(SPORTS))
+def test_being_older_is_heard_in_every_sport(sport: str) -> None:
+    words = SPORTS[sport]  # type: ignore[index]
+    answers = plain_answers(sport)[0]  # type: ignore[arg-type]
+    usual = {"sport": sport, "discipline": words.disciplines[0].value, "body_kg": 70, **answers}
+    young, old = (spec_for(Brief.model_validate(usual | {"history": h})) for h in ([], ["older"]))
+    assert old.properties != young.properties or {c.rule for c in old.cautions} - {c.rule for c in young.cautions}

@@ -12,6 +12,7 @@ from ..core.feet.gauge import read_feet
 from ..core.feet.usual import can_size, estimates
 from ..core.fit.foot import FIT_ZONES
 from ..core.house import DEFAULTS, House, group
+from ..core.match.rank import sized
 from ..core.parts import PARTS
 from ..core.rules.aloud import hand_words, sentence
 from ..core.rules.bench import mechanics
@@ -52,9 +53,14 @@ NEEDED = {"feet": "feet", "brief": "brief", "spec": "cautions", "pull": "a pair"
 
 
 def pair_out(row: Row, currency: str) -> PairOut:
-    """A stock line for the interface, with its label in every system that has it."""
+    """A stock line for the interface, with its label in every system that has it and its properties in its size."""
     names = PairOut.model_fields.keys() & row.keys()
-    return PairOut(**{n: row[n] for n in names} | {"labels": labels_of(row["eu_label"]), "currency": currency})
+    own = {
+        "labels": labels_of(row["eu_label"]),
+        "currency": currency,
+        "properties": sized(row["properties"], row["eu_label"]),
+    }
+    return PairOut(**{n: row[n] for n in names} | own)
 
 
 def labels_of(eu_label: float) -> dict[str, float]:

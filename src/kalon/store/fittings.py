@@ -14,6 +14,7 @@ from psycopg.types.json import Jsonb
 from ..core.errors import Conflict, NotFound
 from ..core.feet.growth import wants_room
 from ..core.formats import Kind, brought_up, newest
+from ..core.match.rank import sized
 from ..core.parts import PARTS, check_part, check_paths, get_path, overlap, with_path
 from .athletes import get as get_athlete
 from .audit import done_before, once, record, used_elsewhere
@@ -139,7 +140,7 @@ def _last_sold(cx: Cx, athlete_id: UUID) -> dict[str, Any]:
     ).fetchone()
     if not row:
         return {}
-    present = {"kind": "this_sport", "model": row["properties"], "features": row["features"]}
+    present = {"kind": "this_sport", "model": sized(row["properties"], row["eu_label"]), "features": row["features"]}
     return {"sport": row["sport"], "wears_now": f"{row['name']} EU {row['eu_label']:g}", "present": present}
 
 

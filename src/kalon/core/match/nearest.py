@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..contract import Contract
@@ -103,9 +102,3 @@ def alike(shoe: Shoe, liked: Shoe) -> Like:
 def nearness(found: Like) -> float:
     """How near a shoe counts, 0…1: what isn't known of it counts half."""
     return found.like * found.known + 0.5 * (1 - found.known)
-
-
-def nearest(shoes: Sequence[Shoe], liked: Shoe, most: int = 12) -> list[Like]:
-    """The shoes most like one, itself left out."""
-    found = [alike(shoe, liked) for shoe in shoes if shoe.id != liked.id]
-    return sorted(found, key=lambda f: (-nearness(f), f.shoe_id))[:most]

@@ -65,13 +65,15 @@ SAMPLE_EU = 42.0
 """The size a model's mass is of. House default."""
 
 
+def sized(properties: dict[str, float], eu_label: float) -> dict[str, float]:
+    """A model's properties in one size: its mass goes with the length squared."""
+    mass = properties.get("mass_g")
+    return properties if mass is None else properties | {"mass_g": round(mass * (eu_label / SAMPLE_EU) ** 2)}
+
+
 def in_size(shoe: Shoe, eu_label: float) -> Shoe:
-    """The shoe in one size: its mass goes with the length squared."""
-    mass = shoe.properties.get("mass_g")
-    if mass is None:
-        return shoe
-    share = (eu_label / SAMPLE_EU) ** 2
-    return replace(shoe, properties=shoe.properties | {"mass_g": round(mass * share)})
+    """The shoe in one size."""
+    return replace(shoe, properties=sized(shoe.properties, eu_label))
 
 
 @dataclass(frozen=True)

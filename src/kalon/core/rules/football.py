@@ -158,6 +158,16 @@ LEATHER_TEXTS = {
 }
 
 
+TOUCH: tuple[Rule, ...] = (
+    Rule("football.feel_leather", lambda c: c.brief.feel == "leather",
+         tuple(Rank("upper", u, 0.4) for u in sorted(LEATHERS)), "Asked for leather.", "CP"),
+    Rule("football.feel_synthetic", lambda c: c.brief.feel == "synthetic",
+         tuple(Rank("upper", u, 0.4) for u in ("synthetic", "microfibre", "knit", "mesh")),
+         "Asked for synthetic.", "CP"),
+)  # fmt: skip
+"""What the player asked of the touch: it holds in the hall too, where the court's rules are."""
+
+
 RULES: tuple[Rule, ...] = (
     *(_plates(s) for s in PLATES),
     *(_grip(p) for p in LAYOUTS),
@@ -215,11 +225,7 @@ RULES: tuple[Rule, ...] = (
           Rank("upper", "leather_thin", 0.7), Rank("upper", "leather_unlined", 0.65),
           Rank("upper", "leather_lined", 0.65)),
          "Leather lasts and moulds; synthetic is light and holds its width. Touch is the player's.", "CP"),
-    Rule("football.feel_leather", lambda c: c.brief.feel == "leather",
-         tuple(Rank("upper", u, 0.4) for u in sorted(LEATHERS)), "Asked for leather.", "CP"),
-    Rule("football.feel_synthetic", lambda c: c.brief.feel == "synthetic",
-         tuple(Rank("upper", u, 0.4) for u in ("synthetic", "microfibre", "knit", "mesh")),
-         "Asked for synthetic.", "CP"),
+    *TOUCH,
     Rule("football.bunion", lambda c: c.bunion,
          tuple(Rank("upper", u, 0.5) for u in ("leather_unlined", "leather_thin")),
          "A bunion: leather gives where it presses.", "CP"),

@@ -77,7 +77,8 @@ def _of_one(case: Case) -> Spec:
     brief = _in_the_hall(case)
     if brief is None:
         return own
-    court_s = compute(RULES["court"], Case(brief, case.feet, case.house, case.on_surfaces, case.norms), VERSION)
+    in_hall = Case(brief, case.feet, case.house, case.on_surfaces, case.norms)
+    court_s = compute(RULES["court"] + football.TOUCH, in_hall, VERSION)
     choices = {"plate": own.choices["plate"]} | {n: c for n, c in court_s.choices.items() if n != "sole"}
     vetoes = [v for v in own.vetoes if v.name == "plate"] + [v for v in court_s.vetoes if v.name != "sole"]
     weights = own.choice_weights | court_s.choice_weights

@@ -132,9 +132,3 @@ READ: dict[str, str] = {
     "tread_mm": "a coin's edge in the pattern",
 }
 """How each property is read at the bench; common practice."""
-
-
-def known(features: Features, slug: str) -> bool | None:
-    """Whether a shoe has a feature; none where nobody knows. Raises `KeyError` for one that isn't in the list."""
-    FEATURES[slug]
-    return features.get(slug)
