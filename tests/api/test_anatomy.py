@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from uuid import uuid4
 
+import pytest
+
 from tests.api.calls import FOOTBALL, new_fitting, patch, ready_to_pull, signed_in
 from tests.running import Web
 
@@ -88,3 +90,12 @@ def test_features_and_how_they_are_seen_come_with_the_vocabulary(running: Web) -
     words = signed_in(running).get("/api/vocabulary").json()
     assert words["features"]["toe_guard"]["seen"]
     assert all(scale["read"] for sport in words["sports"] for scale in sport["scales"].values())
+
+
+def test_a_pair_weighs_what_its_size_weighs(running: Web) -> None:
+    client = signed_in(running)
+    lines = client.get("/api/stock", params={"text": "Skiff"}).json()
+    one = [r for r in lines if r["model_id"] == lines[0]["model_id"]]
+    small, large = (pick(one, key=lambda r: r["eu_label"]) for pick in (min, max))
+    ratio = large["properties"]["mass_g"] / small["properties"]["mass_g"]
+    assert ratio == pytest.approx((large["eu_label"] / small["eu_label"]) ** 2, rel=0.01)

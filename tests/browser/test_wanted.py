@@ -111,6 +111,38 @@ def test_every_mechanical_drawing_is_dragged_and_goes_back(
     expect(grip).to_have_attribute("aria-valuetext", before or "")
 
 
+def test_what_is_dragged_without_connection_says_that_it_is_not_computed(page: Page, running: Web) -> None:
+    at_spec(page, running.url, TAVI)
+    figure = page.locator("[data-drawing=stud-plate]")
+    load = figure.get_by_role("slider", name="Load on one foot")
+    load.wait_for()
+    page.context.set_offline(True)
+    load.press("End")
+    expect(figure.get_by_role("alert")).to_contain_text("Not computed: there is no connection.", timeout=15_000)
+    page.context.set_offline(False)
+    load.press("Home")
+    expect(figure.get_by_role("alert")).to_have_count(0, timeout=15_000)
+    expect(load).to_have_attribute("aria-valuenow", "200")
+
+
+def test_a_stud_dragged_on_one_plate_is_no_other_plate_s(page: Page, running: Web) -> None:
+    at_spec(page, running.url, TAVI)
+    figure = page.locator("[data-drawing=stud-plate]")
+    figure.get_by_role("slider", name="Stud 2").press("ArrowUp")
+    expect(figure.locator("[data-tried]")).to_be_visible()
+    page.keyboard.press("w")
+    pick(page, "Ground", "Artificial grass")
+    page.locator("[data-moved]").wait_for()
+    expect(figure).to_have_attribute("data-plate", "artificial_grass")
+    expect(figure.locator("[data-tried]")).to_have_count(0)
+
+
+def test_the_drawn_studs_are_those_computed_with(page: Page, running: Web) -> None:
+    at_spec(page, running.url, TAVI)
+    drawn = page.locator("[data-drawing=wanted-shoe] [data-studs] circle").count()
+    assert drawn == page.locator("[data-drawing=stud-plate] [data-stud]").count()
+
+
 def test_like_the_pair_they_like_and_the_shoe_laid_in(page: Page, running: Web) -> None:
     page.goto(f"{fitting_of(page, running.url, 'Sunniva Crake')}/pull")
     page.locator("[data-drawing=foot-in-shoe]").wait_for()
@@ -121,6 +153,9 @@ def test_like_the_pair_they_like_and_the_shoe_laid_in(page: Page, running: Web) 
     page.keyboard.press("ArrowDown")
     expect(page.locator("[data-differs] li").first).to_be_visible()
     page.get_by_text("Laid into the wanted shoe").click()
+    expect(page.locator("[data-outline=laid]")).to_be_visible()
+    page.locator("main").focus()
+    page.keyboard.press("]")
     expect(page.locator("[data-outline=laid]")).to_be_visible()
     assert axe(page) == []
     pick(page, "Like the pair they like", "in order of fit")

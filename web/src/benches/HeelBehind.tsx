@@ -12,7 +12,7 @@ export function HeelBehind({ heel, width = 340 }: { heel: Schemas["FromBehind"];
   const [tried, setTried] = useState<{ stack_mm?: number; heel_sole_mm?: number }>({});
   const touched = Object.keys(tried).length > 0;
   const given = { ...heel.given, ...tried };
-  const found = useCalc<Schemas["SidewaysOut"]>("sideways", given, touched ? null : heel.found) ?? heel.found;
+  const { found, trouble } = useCalc<Schemas["SidewaysOut"]>("sideways", given, touched, heel.found);
   const height = 210;
   const scale = 1.45;
   const mid = 118;
@@ -138,8 +138,8 @@ export function HeelBehind({ heel, width = 340 }: { heel: Schemas["FromBehind"];
         </tbody>
       </table>
       <figcaption className="text-faint text-sm">
-        <Tried tried={touched} onBack={() => setTried({})} /> A {found.floor_word}. Drawn in the middle of the
-        wanted flare and stack.
+        <Tried tried={touched} trouble={trouble} onBack={() => setTried({})} /> A {found.floor_word}. Drawn in
+        the middle of the wanted flare and stack.
       </figcaption>
     </figure>
   );

@@ -14,8 +14,8 @@ export function Lifter({ lifter, width = 340 }: { lifter: Schemas["Lifter"]; wid
   const { flat } = lifter;
   const [heel_, setHeel] = useState<number | null>(null);
   const given = heel_ === null ? lifter.given : { ...lifter.given, drop_mm: heel_ };
-  const found =
-    useCalc<Schemas["SquatOut"]>("squat", given, heel_ === null ? lifter.found : null) ?? lifter.found;
+  const dragged = heel_ !== null;
+  const { found, trouble } = useCalc<Schemas["SquatOut"]>("squat", given, dragged, lifter.found);
   const height = 216;
   const all = [...found.joints, ...flat.joints] as Point[];
   const low = Math.min(...all.map((p) => p[1])) - 30;
@@ -97,8 +97,8 @@ export function Lifter({ lifter, width = 340 }: { lifter: Schemas["Lifter"]; wid
         wanted={{ low: 0, high: lifter.wanted_lean_deg }}
       />
       <figcaption className="text-sm">
-        <Tried tried={heel_ !== null} onBack={() => setHeel(null)} /> {text} Wanted: {lifter.wanted_lean_deg}°
-        or less. Dashed: flat.
+        <Tried tried={dragged} trouble={trouble} onBack={() => setHeel(null)} /> {text} Wanted:{" "}
+        {lifter.wanted_lean_deg}° or less. Dashed: flat.
       </figcaption>
     </figure>
   );

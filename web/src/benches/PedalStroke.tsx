@@ -13,7 +13,8 @@ export function PedalStroke({ rider, width = 340 }: { rider: Schemas["Rider"]; w
   const { stiff } = rider;
   const [sole, setSole] = useState<number | null>(null);
   const given = sole === null ? rider.given : { ...rider.given, sole_n_mm_per_deg: sole };
-  const soft = useCalc<Schemas["PedalOut"]>("pedal", given, sole === null ? rider.soft : null) ?? rider.soft;
+  const dragged = sole !== null;
+  const { found: soft, trouble } = useCalc<Schemas["PedalOut"]>("pedal", given, dragged, rider.soft);
   const height = 140;
   const scale = 250 / (given.foot_mm ?? 265);
   const axle: [number, number] = [
@@ -88,8 +89,8 @@ export function PedalStroke({ rider, width = 340 }: { rider: Schemas["Rider"]; w
         yUnit="W lost"
       />
       <figcaption className="text-sm">
-        <Tried tried={sole !== null} onBack={() => setSole(null)} /> {given.power_w} W at {given.cadence_rpm}{" "}
-        rpm: {soft.loss_w.toFixed(1)} W lost{" "}
+        <Tried tried={dragged} trouble={trouble} onBack={() => setSole(null)} /> {given.power_w} W at{" "}
+        {given.cadence_rpm} rpm: {soft.loss_w.toFixed(1)} W lost{" "}
         {sole === null ? "at the soft end of the band" : `with ${given.sole_n_mm_per_deg} N·mm/°`},{" "}
         {stiff.loss_w.toFixed(1)} W at the stiff end ({soft.loss_pct.toFixed(2)} and{" "}
         {stiff.loss_pct.toFixed(2)} %). Whether it matters is disputed.

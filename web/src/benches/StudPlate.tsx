@@ -11,7 +11,7 @@ import { Tried } from "./Tried";
 
 type Stud = Schemas["Stud"];
 interface Under {
-  traction?: { forward: number };
+  traction: { forward: number };
   worst_pressure_kpa: number;
   torque_n_m: number;
 }
@@ -41,11 +41,13 @@ interface Props {
 export function StudPlate({ ground, word, width = 340 }: Props) {
   const [chosen, setChosen] = useState<string | null>(null);
   const [load, setLoad] = useState<number | null>(null);
-  const [moved, setMoved] = useState<Record<number, { x_mm: number; y_mm: number }>>({});
+  /** Studs dragged from their places, by plate and number. */
+  const [moved, setMoved] = useState<Record<string, { x_mm: number; y_mm: number }>>({});
   const held = useRef<{ i: number; x: number; y: number } | null>(null);
   const shown = ground.plates.find((p) => p.plate === chosen) ?? ground.plates[0];
-  const touched = load !== null || Object.keys(moved).length > 0;
-  const studs: Stud[] = (shown?.studs ?? []).map((s, i) => ({ ...s, ...moved[i] }));
+  const place = (i: number) => `${shown?.plate}/${i}`;
+  const studs: Stud[] = (shown?.studs ?? []).map((s, i) => ({ ...s, ...moved[place(i)] }));
+  const touched = load !== null || studs.some((_, i) => moved[place(i)]);
   const under = {
     studs,
     surface: ground.surface,
@@ -53,17 +55,20 @@ export function StudPlate({ ground, word, width = 340 }: Props) {
     cop_mm: [LOADED_AT * ground.foot_mm, 0],
     load_n: load ?? ground.load_n,
   };
-  const still = touched ? null : ({} as Under);
-  const running = useCalc<Under>("studs", under, still);
-  const turning = useCalc<Under>("studs", { ...under, load_n: ground.turning_load_n }, still);
+  const still = {
+    traction: { forward: shown?.grip ?? 0 },
+    worst_pressure_kpa: shown?.worst_pressure_kpa ?? 0,
+    torque_n_m: shown?.torque_n_m ?? 0,
+  };
+  const running = useCalc<Under>("studs", under, touched, still);
+  const turning = useCalc<Under>("studs", { ...under, load_n: ground.turning_load_n }, touched, still);
   if (!shown) return null;
   const plate = {
     ...shown,
     studs,
-    ...(touched && running?.traction
-      ? { grip: running.traction.forward, worst_pressure_kpa: running.worst_pressure_kpa }
-      : {}),
-    ...(touched && turning?.traction ? { torque_n_m: turning.torque_n_m } : {}),
+    grip: running.found.traction.forward,
+    worst_pressure_kpa: running.found.worst_pressure_kpa,
+    torque_n_m: turning.found.torque_n_m,
   };
   const back = () => {
     setLoad(null);
@@ -76,7 +81,7 @@ export function StudPlate({ ground, word, width = 340 }: Props) {
   const put = (i: number, x: number, y: number) =>
     setMoved({
       ...moved,
-      [i]: {
+      [place(i)]: {
         x_mm: Math.round(Math.min(Math.max(x, 5), ground.foot_mm)),
         y_mm: Math.round(Math.min(Math.max(y, -60), 60)),
       },
@@ -163,7 +168,7 @@ export function StudPlate({ ground, word, width = 340 }: Props) {
                 held.current = null;
               }}
             >
-              <OneStud stud={s} at={at} scale={scale} loose={!!moved[i]} />
+              <OneStud stud={s} at={at} scale={scale} loose={!!moved[place(i)]} />
             </g>
           ))}
         <path d={`M60 ${plan + 16}H${width - 60}`} stroke="var(--faint)" />
@@ -210,8 +215,8 @@ export function StudPlate({ ground, word, width = 340 }: Props) {
         </tbody>
       </table>
       <figcaption className="text-faint text-sm">
-        <Tried tried={touched} onBack={back} /> Running on the ball of one foot; turning at the turf test's
-        load. The mark is the most wanted.
+        <Tried tried={touched} trouble={running.trouble ?? turning.trouble} onBack={back} /> Running on the
+        ball of one foot; turning at the turf test's load. The mark is the most wanted.
       </figcaption>
     </figure>
   );

@@ -13,7 +13,8 @@ export function ToeOnEdge({ edge, width = 340 }: { edge: Schemas["OnEdge"]; widt
   const { wanted } = edge;
   const [edgeMm, setEdge] = useState<number | null>(null);
   const given = edgeMm === null ? edge.given : { ...edge.given, edge_mm: edgeMm };
-  const found = useCalc<Schemas["EdgeOut"]>("edge", given, edgeMm === null ? edge.found : null) ?? edge.found;
+  const dragged = edgeMm !== null;
+  const { found, trouble } = useCalc<Schemas["EdgeOut"]>("edge", given, dragged, edge.found);
   const scale = (width - 70) / given.foot_mm;
   const held = (found.demand_n_m - found.toe_share_n_m) * 1000;
   const sag = Math.min(Math.max(held / wanted, 0), 35);
@@ -93,8 +94,8 @@ export function ToeOnEdge({ edge, width = 340 }: { edge: Schemas["OnEdge"]; widt
         wanted={{ low: 0, high: edge.smear_limit }}
       />
       <figcaption className="text-sm">
-        <Tried tried={edgeMm !== null} onBack={() => setEdge(null)} /> {text} Shaded: what still smears. With{" "}
-        {(100 * edge.edge_share).toFixed(0)} % small edges, about{" "}
+        <Tried tried={dragged} trouble={trouble} onBack={() => setEdge(null)} /> {text} Shaded: what still
+        smears. With {(100 * edge.edge_share).toFixed(0)} % small edges, about{" "}
         <span className="font-mono">{wanted.toFixed(0)}</span> N·mm/°.
       </figcaption>
     </figure>

@@ -10,7 +10,7 @@ interface HandleProps {
   most: number;
   step: number;
   unit: string;
-  /** Drawing units a step of the value takes, along the screen: right and down are positive. */
+  /** Drawing units that one of the value's unit takes, along the screen: right and down are positive. */
   along: { x?: number; y?: number };
   onMove: (value: number) => void;
 }
@@ -60,11 +60,11 @@ export function Handle({ label, x, y, value, least, most, step, unit, along, onM
         held.current = null;
       }}
       onKeyDown={(e) => {
-        const by = keys[e.key];
-        if (by === undefined) return;
+        const to = { Home: least, End: most }[e.key] ?? value + (keys[e.key] ?? Number.NaN) * step;
+        if (Number.isNaN(to)) return;
         e.preventDefault();
         e.stopPropagation();
-        put(value + by * step);
+        put(to);
       }}
     >
       <circle cx={x} cy={y} r="22" fill="transparent" />

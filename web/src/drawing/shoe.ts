@@ -39,6 +39,19 @@ export interface ShoeShape {
   toeBox: number;
 }
 
+/** The properties a shoe's outline is drawn from. */
+export const DRAWN_FROM = [
+  "heel_stack_mm",
+  "drop_mm",
+  "downturn_deg",
+  "collar_mm",
+  "heel_round_mm",
+  "heel_flare",
+  "asymmetry_deg",
+  "last_curve_deg",
+  "toe_box_mm",
+] as const;
+
 /** The shape a shoe is drawn with: what is known of it, the rest as usual in the sport. */
 export function shoeShape(values: Values, sport: string, length: number): ShoeShape {
   const usual = USUAL[sport] ?? OF_ANY;

@@ -94,6 +94,7 @@ export function Present() {
               set("brief", {
                 "present/kind": "this_sport",
                 "present/model": model.properties,
+                "present/features": model.features,
                 wears_now: `${model.maker} ${model.name}`,
               });
           }}

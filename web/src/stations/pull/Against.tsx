@@ -40,6 +40,7 @@ export function Against({ pair, label, name, version }: Props) {
         {
           name: `${name} ${label}`,
           values: pair.properties,
+          features: pair.features ?? {},
           choices: { ...pair.choices, upper: pair.upper },
         },
       ]}

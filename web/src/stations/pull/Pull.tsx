@@ -48,7 +48,9 @@ export default function Pull() {
         }),
       ),
     enabled: there,
-    placeholderData: (last) => last,
+    // Only another order of the same shelf may stand in: after an edit the old one is no answer.
+    placeholderData: (last, asked) =>
+      asked?.queryKey[1] === fitting.id && asked.queryKey[3] === version ? last : undefined,
   });
   const liked = models.data?.find((m) => m.id === like);
   const places = list.data?.places ?? [];

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { type Laid, WantedShoe } from "../../benches/WantedShoe";
+import { DRAWN_FROM } from "../../drawing/shoe";
 import { Select } from "../../ui/Select";
 import { Reason } from "../../ui/words";
 import { CountsButton } from "./CountsButton";
@@ -22,16 +23,25 @@ interface Props {
 }
 
 const NAMES = Object.keys(PARTS) as PartName[];
+/** Laid in: no shoe. */
+const NOTHING = "nothing";
+const HAS: Record<string, string> = { true: "it has one", false: "it has none" };
 const WISH = { need: "Must have", want: "Wanted", avoid: "Better without" } as const;
-/** Parts less is said of are named, and opened for the rest. */
+/** How much is said of a part before it is opened. */
 const WORDS_SHOWN = 3;
 
 export function Parts(props: Props) {
   const { view, was, scales, choices, features, word, footMm, others, onWeigh, width } = props;
   const { spec } = view;
   const [open, setOpen] = useState<PartName | null>(null);
-  const [laying, setLaying] = useState<string>(others[0]?.name ?? "");
-  const laid = others.find((o) => o.name === laying);
+  /** By name; the first there is until another, or nothing, is chosen. */
+  const [laying, setLaying] = useState<string | null>(null);
+  const laid = laying === NOTHING ? undefined : (others.find((o) => o.name === laying) ?? others[0]);
+  const guessed = laid
+    ? DRAWN_FROM.filter((n) => spec.properties[n] && laid.values[n] === undefined).map(
+        (n) => scales[n]?.name.toLowerCase() ?? n,
+      )
+    : [];
   const said = NAMES.filter((p) => isSaid(p, spec, features)).sort(
     (a, b) => weightOf(b, spec, features) - weightOf(a, spec, features),
   );
@@ -43,6 +53,9 @@ export function Parts(props: Props) {
         spec={spec}
         was={was}
         laid={laid}
+        plate={
+          view.mechanics.on_ground?.plates.find((p) => p.plate === spec.choices.plate?.[0]?.value)?.studs
+        }
         footMm={footMm}
         numbers={numbers}
         open={open}
@@ -56,14 +69,18 @@ export function Parts(props: Props) {
         <Select
           className="mt-1 w-72 max-w-full"
           label="Laid into it"
-          value={laying}
-          empty="nothing"
+          value={laid?.name ?? NOTHING}
           options={[
-            { value: "none", text: "nothing" },
+            { value: NOTHING, text: "nothing" },
             ...others.map((o) => ({ value: o.name, text: o.name })),
           ]}
-          onChange={(v) => setLaying(v === "none" ? "" : v)}
+          onChange={setLaying}
         />
+      )}
+      {guessed.length > 0 && (
+        <p className="text-faint text-sm" data-laid-guessed>
+          Not known of {laid?.name}, drawn as wanted: {guessed.join(", ")}.
+        </p>
       )}
       <ol className="mt-2">
         {said.map((part) => (
@@ -129,7 +146,9 @@ export function Parts(props: Props) {
                       head={`${WISH[wish.wish]}: ${about.name.toLowerCase()}`}
                       said={`it ${about.does}`}
                       number=""
-                      beside=""
+                      beside={
+                        laid ? `${laid.name}: ${HAS[String(laid.features?.[name])] ?? "not known"}` : ""
+                      }
                       reasons={wish.reasons}
                       how={about.seen}
                       counts={

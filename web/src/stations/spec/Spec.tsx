@@ -14,7 +14,7 @@ import { Station, Waiting } from "../Station";
 import { Choices } from "./Choices";
 import { CountsButton } from "./CountsButton";
 import { footOf } from "./foot";
-import { SpecMargin, ToHeed } from "./SpecMargin";
+import { SpecMargin, ToHeed, useHeed } from "./SpecMargin";
 import { WeightDialog } from "./WeightDialog";
 import { WhatIf } from "./WhatIf";
 
@@ -29,9 +29,11 @@ const StudPlate = lazy(() => import("../../benches/StudPlate").then((m) => ({ de
 const PedalStroke = lazy(() => import("../../benches/PedalStroke").then((m) => ({ default: m.PedalStroke })));
 const HeelBehind = lazy(() => import("../../benches/HeelBehind").then((m) => ({ default: m.HeelBehind })));
 
+/** Whether scales were last asked for, kept while the tab is open. */
 const AS_SCALES = "kalon.spec.scales";
+
 export default function Spec() {
-  const { fitting, said, set, locked } = useDesk();
+  const { fitting, set, locked, bodies } = useDesk();
   const words = useVocabulary();
   const [tried, setTried] = useState<Values>({});
   const [asking, setAsking] = useState(false);
@@ -67,22 +69,26 @@ export default function Spec() {
     sessionStorage.setItem(AS_SCALES, on ? "1" : "0");
   };
   useKeys({ w: () => !locked && toggle(), s: () => asScales(!scales) });
-  if (now.error && there) return <Waiting message={now.error.message} />;
-  if (!now.data || !words.data) return <Loading what="the spec" />;
   const view = trying && other.data ? other.data : now.data;
+  const toHeed = useHeed(view?.spec);
+  if (now.error && there) return <Waiting message={now.error.message} />;
+  if (!now.data || !view || !words.data) return <Loading what="the spec" />;
   const shown = view.spec;
   const was = trying && other.data ? now.data.spec : undefined;
   const sport = words.data.sports.find((s) => s.slug === shown.sport);
   const word = (value: string) => words.data?.values[value] ?? value.replaceAll("_", " ");
   const bands = Object.entries(shown.properties).sort(([, a], [, b]) => b.weight - a.weight);
   const worn = Object.fromEntries(Object.entries(view.present).map(([n, p]) => [n, p.value]));
-  const heeded = (!locked && !said.has("history")) || shown.cautions.some((c) => c.must_acknowledge);
+  const heeded = toHeed.unasked || toHeed.heed.length > 0;
   const others = [
-    ...(Object.keys(worn).length ? [{ name: "worn now", values: worn }] : []),
+    ...(Object.keys(worn).length
+      ? [{ name: "worn now", values: worn, features: bodies.brief.present?.features ?? {} }]
+      : []),
     ...fitting.tray.map((p) => ({
-      name: `${p.name} ${p.eu_label}`,
+      name: `${p.name} ${p.eu_label}, ${p.width}`,
       values: p.properties,
       choices: { ...p.choices, upper: p.upper },
+      features: p.features ?? {},
     })),
   ];
   return (

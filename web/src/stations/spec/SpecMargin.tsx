@@ -85,12 +85,24 @@ function Raised({ about }: { about: string }) {
   );
 }
 
+/** Whether there is anything to heed: a caution to acknowledge, or nobody asked what hurts. */
+export function useHeed(spec: Schemas["Spec"] | undefined): {
+  unasked: boolean;
+  heed: Schemas["SpecCaution"][];
+} {
+  const { said, locked } = useDesk();
+  return {
+    unasked: !locked && !said.has("history"),
+    heed: (spec?.cautions ?? []).filter((c) => c.must_acknowledge),
+  };
+}
+
 /** What has to be acknowledged, and whether anybody asked what hurts: in sight before anything else. */
 export function ToHeed({ spec }: { spec: Schemas["Spec"] }) {
-  const { fitting, bodies, said, set, locked } = useDesk();
-  const unasked = !locked && !said.has("history");
+  const { fitting, bodies, set, locked } = useDesk();
+  const { unasked, heed } = useHeed(spec);
   const done = bodies.spec.acknowledged ?? {};
-  const open = spec.cautions.filter((c) => c.must_acknowledge && !done[c.rule]);
+  const open = heed.filter((c) => !done[c.rule]);
   const [params] = useSearchParams();
   const led = params.has("open");
   const acknowledge = () => {
@@ -100,7 +112,6 @@ export function ToHeed({ spec }: { spec: Schemas["Spec"] }) {
     set("spec", { [`acknowledged/${next.rule}`]: true });
   };
   useKeys({ a: acknowledge });
-  const heed = spec.cautions.filter((c) => c.must_acknowledge);
   return (
     <>
       <Heading>Cautions</Heading>
@@ -120,22 +131,20 @@ export function ToHeed({ spec }: { spec: Schemas["Spec"] }) {
           <li key={c.rule + c.about} data-caution={c.rule} className="border-madder border-l-4 pl-2">
             <Reason {...c} />
             <Raised about={c.about} />
-            {
-              <label className="mt-1 flex min-h-11 items-center gap-2 font-semibold">
-                <input
-                  type="checkbox"
-                  className="size-5"
-                  checked={!!done[c.rule]}
-                  disabled={locked}
-                  onChange={(e) => set("spec", { [`acknowledged/${c.rule}`]: e.target.checked || null })}
-                  aria-keyshortcuts="a"
-                  data-open-caution={open[0] === c || undefined}
-                  data-first={(led && open[0] === c) || undefined}
-                />
-                Acknowledged
-                {open[0] === c && <span className="font-mono font-normal text-faint text-xs">A</span>}
-              </label>
-            }
+            <label className="mt-1 flex min-h-11 items-center gap-2 font-semibold">
+              <input
+                type="checkbox"
+                className="size-5"
+                checked={!!done[c.rule]}
+                disabled={locked}
+                onChange={(e) => set("spec", { [`acknowledged/${c.rule}`]: e.target.checked || null })}
+                aria-keyshortcuts="a"
+                data-open-caution={open[0] === c || undefined}
+                data-first={(led && open[0] === c) || undefined}
+              />
+              Acknowledged
+              {open[0] === c && <span className="font-mono font-normal text-faint text-xs">A</span>}
+            </label>
           </li>
         ))}
       </ul>
