@@ -11,7 +11,7 @@ import sys
 from collections.abc import Iterator
 from contextlib import ExitStack, contextmanager
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from .core.errors import KalonError
 
@@ -299,6 +299,71 @@ def openapi(_: argparse.Namespace) -> None:
     print(json.dumps(create_app().openapi(), indent=1))
 
 
+@contextmanager
+def _at_shop(args: argparse.Namespace) -> Iterator[tuple[Any, Any]]:
+    """A transaction in a shop as one of its managers, and who that is."""
+    import psycopg
+    from psycopg.rows import dict_row
+
+    from .demo.people import DATABASE
+    from .store.staff import a_manager, act_as, digest
+
+    with database(alone=False) as (to, server):
+        url = server.addresses(DATABASE).owner if args.demo and server else to.owner
+        _migrate(url)
+        with psycopg.connect(url, row_factory=dict_row) as cx:
+            who = a_manager(cx, args.shop)
+            token = act_as(cx, who)
+            yield cx, who
+            cx.execute("RESET ROLE")
+            cx.execute("DELETE FROM session WHERE token_hash = %s", [digest(token)])
+
+
+def bring_in(args: argparse.Namespace) -> None:
+    """Read a supplier's list and say what it would change; with --write, write it."""
+    from .files.lists import lines_at, read_list
+    from .files.workers import spooled
+    from .store import house, sheets
+    from .store.ids import new_id
+
+    with _at_shop(args) as (cx, who), spooled(args.file.read_bytes()) as path:
+        told = {n: v for n in ("sport", "maker", "system", "pairs") if (v := getattr(args, n))}
+        settings = {"currency": house.current(cx).currency, "pairs": "ignored"} | told
+        found = read_list(path, lambda _, step: say(step), settings)
+        sheet = new_id()
+        columns = found.as_columns()
+        kept = settings | {"columns": [c.field for c in found.columns]}
+        sheets.stage(cx, who, sheet, args.file.name, args.file.read_bytes(), columns, kept, lines_at(path))
+        for note in found.notes:
+            say(note)
+        for column in found.columns:
+            say(f"{column.heading}: {column.field}")
+        for verdict in ("refused", "odd"):
+            for row in sheets.rows(cx, sheet, verdict, 0, 40):
+                print(f"row {row['row']}: {verdict}: {row['said']}")
+        counts = sheets.get(cx, sheet)["counts"]
+        print(", ".join(f"{n} {verdict}" for verdict, n in counts.items()))
+        if args.write:
+            sheets.write(cx, who, sheet)
+            print("written; it can be taken back in the stockroom")
+        else:
+            cx.rollback()
+            print("nothing was written: --write writes every line that isn't refused")
+
+
+def take_out(args: argparse.Namespace) -> None:
+    """Write what a shop has as a file."""
+    from .files.sheets import write
+    from .store import exports, house
+
+    with _at_shop(args) as (cx, _), ExitStack() as closing:
+        out = closing.enter_context(args.into.open("wb")) if args.into else sys.stdout.buffer
+        columns = exports.columns_of(cx, args.kind)
+        rows = exports.rows_of(cx, args.kind, columns, house.current(cx).currency)
+        for piece in write(args.form, columns, rows):
+            out.write(piece)
+
+
 def shots(_: argparse.Namespace) -> None:
     """Retake docs/screenshots from the demo data."""
     sys.exit(subprocess.run([sys.executable, "tests/browser/shots.py"], cwd=ROOT, check=False).returncode)
@@ -381,6 +446,22 @@ def parser() -> argparse.ArgumentParser:
         p = add(name, help=f"{name} the database")
         p.add_argument("file", type=Path)
         p.set_defaults(run=run)
+    p = add("import", help="read a supplier's list, a count or a price list and say what it changes; --write writes it")
+    p.add_argument("file", type=Path)
+    p.add_argument("--sport", help="the sport of every line that names none")
+    p.add_argument("--maker", help="the maker of every line that names none")
+    p.add_argument("--system", help="the size system: eu, uk, us_men, us_women, uk_child, jp_cm, mondopoint_mm")
+    p.add_argument("--pairs", choices=["received", "counted", "ignored"], help="what a number of pairs means")
+    p.add_argument("--write", action="store_true")
+    p.set_defaults(run=bring_in)
+    q = add("export", help="write stock, models, movements, athletes, fittings or follow-ups as a file")
+    q.add_argument("kind", choices=["stock", "models", "movements", "athletes", "fittings", "follow-ups"])
+    q.add_argument("--as", dest="form", choices=["csv", "xlsx", "json"], default="csv")
+    q.add_argument("--into", type=Path)
+    q.set_defaults(run=take_out)
+    for one in (p, q):
+        one.add_argument("--shop", help="whose, where there is more than one")
+        one.add_argument("--demo", action="store_true", help="of the made-up scenario")
     p = add("test", help="run the tests")
     p.add_argument("what", nargs="?", choices=["core", "all"], default="all")
     p.add_argument("--ratio", action="store_true", help="print test lines against all code lines")

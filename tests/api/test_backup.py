@@ -74,14 +74,33 @@ INSERT INTO sale (id, shop_id, fitting_id, stock_line_id, sold_by, price_cents, 
 def old_database(server: LocalServer, up_to: str, name: str) -> str:
     """A database as an earlier version left it, with a little in it."""
     url = server.ensure_database(name, fresh=True)
-    assert migrations.migrate(url, up_to=up_to)[-1] == up_to
+    filled = min(up_to, "0006_anatomy")
+    assert migrations.migrate(url, up_to=filled)[-1] == filled
     with psycopg.connect(url) as cx:
         rows = OLD_ROWS
         if up_to >= "0004":
             rows = rows.replace("price_cents, rules_version, snapshot", "price_minor, rules_version, pair, snapshot")
             rows = rows.replace("9900, 'r',", "9900, 'r', '{\"name\": \"Keel\"}',")
         cx.execute(rows)
+    migrations.migrate(url, up_to=up_to)
     return url
+
+
+def test_stock_of_old_becomes_a_catalogue_with_readings_and_a_ledger(server: LocalServer) -> None:
+    """What was measured stays as measured and as sure as it was taken to be."""
+    url = old_database(server, "0006_anatomy", "before_catalogue")
+    migrations.migrate(url)
+    with psycopg.connect(url) as cx:
+        line = cx.execute(
+            "SELECT l.id::text, l.on_hand, v.eu_label, v.width, v.length_mm, v.heel_width_sigma_mm, m.name, "
+            "m.chain_id = s.chain_id FROM stock_line l JOIN variant v ON v.id = l.variant_id "
+            "JOIN shoe_model m ON m.id = v.model_id JOIN shop s ON s.id = l.shop_id"
+        ).fetchall()
+        assert line == [(LINE, 2, 42, "regular", 280, 1, "Keel", True)]
+        read = cx.execute("SELECT zone, mm, source FROM shoe_reading ORDER BY mm").fetchall()
+        assert read == [("heel_width", 70, "measured"), ("ball_girth", 262, "measured"),
+                        ("instep_girth", 270, "measured"), ("length", 280, "measured")]  # fmt: skip
+        assert cx.execute("SELECT kind, pairs, at FROM movement").fetchall() == [("there_before", 2, None)]
 
 
 @pytest.mark.parametrize("into", ["fresh", "full"])

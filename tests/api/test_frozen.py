@@ -19,10 +19,14 @@ def test_renaming_a_model_and_editing_a_measure_leave_the_sale_as_it_was(running
     with psycopg.connect(demo_url) as cx:
         cx.execute(
             "UPDATE shoe_model SET name = 'Renamed', upper = 'knit', price_minor = 1 WHERE id = "
-            "(SELECT model_id FROM stock_line WHERE id = %s)",
+            "(SELECT v.model_id FROM stock_line l JOIN variant v ON v.id = l.variant_id WHERE l.id = %s)",
             [line],
         )
-        cx.execute("UPDATE stock_line SET length_mm = length_mm + 20, ball_girth_mm = 300 WHERE id = %s", [line])
+        cx.execute(
+            "UPDATE variant SET length_mm = length_mm + 20, ball_girth_mm = 300 WHERE id = "
+            "(SELECT variant_id FROM stock_line WHERE id = %s)",
+            [line],
+        )
     after = [client.get(f"{path}/{p}").json() for p in ("fit-sheet.json", f"settle/{line}", "outcome")]
     assert after == before
     assert client.get(path).json()["sale"] == sale

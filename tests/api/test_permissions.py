@@ -57,7 +57,24 @@ ROUTES: dict[tuple[str, str], str] = {
     ("get", "/api/house"): ALL,
     ("get", "/api/house/sides"): ALL,
     ("put", "/api/house"): MANAGES,
+    ("get", "/api/stock/{line_id}"): ALL,
+    ("get", "/api/rack"): ALL,
+    ("get", "/api/rack/totals"): ALL,
+    ("get", "/api/stock/{line_id}/moves"): ALL,
+    ("get", "/api/stock/{line_id}/inside"): ALL,
+    ("post", "/api/stock/{line_id}/readings"): ALL,
+    ("delete", "/api/stock/{line_id}/readings/{reading_id}"): ALL,
     ("post", "/api/stock/{line_id}/moves"): MANAGES,
+    ("post", "/api/sheets"): MANAGES,
+    ("get", "/api/sheets"): MANAGES,
+    ("get", "/api/sheets/fields"): ALL,
+    ("get", "/api/sheets/{sheet_id}"): MANAGES,
+    ("put", "/api/sheets/{sheet_id}/settings"): MANAGES,
+    ("get", "/api/sheets/{sheet_id}/progress"): MANAGES,
+    ("get", "/api/sheets/{sheet_id}/rows"): MANAGES,
+    ("post", "/api/sheets/{sheet_id}/write"): MANAGES,
+    ("post", "/api/sheets/{sheet_id}/undo"): MANAGES,
+    ("get", "/api/export/{kind}.{form}"): MANAGES,
     ("get", "/api/people"): MANAGES,
     ("post", "/api/people"): MANAGES,
     ("patch", "/api/people/{staff_id}"): MANAGES,
@@ -74,6 +91,9 @@ IDS = {
     "capture_id": str(uuid.UUID(int=5)),
     "athlete_id": str(uuid.UUID(int=1)),
     "fitting_id": str(uuid.UUID(int=2)),
+    "reading_id": str(uuid.UUID(int=14)),
+    "sheet_id": str(uuid.UUID(int=13)),
+    "kind": "stock",
     "line_id": str(uuid.UUID(int=3)),
     "model_id": str(uuid.UUID(int=4)),
     "staff_id": str(uuid.UUID(int=10)),
@@ -95,6 +115,8 @@ BODIES: dict[str, Any] = {
     "/api/fittings/{fitting_id}/sale": {"sale_id": str(uuid.UUID(int=6)), "line_id": str(uuid.UUID(int=3))},
     "/api/fittings/{fitting_id}/follow-up": {"due_on": "2026-12-24"},
     "/api/stock/{line_id}/moves": {"id": str(uuid.UUID(int=11)), "by": 1},
+    "/api/stock/{line_id}/readings": {"id": str(uuid.UUID(int=14)), "zone": "length", "mm": 280},
+    "/api/sheets/{sheet_id}/settings": {},
     "/api/people": {"login": "x", "name": "x", "role": "fitter", "password": "short"},
     "/api/people/{staff_id}": {"change_id": str(uuid.UUID(int=12)), "active": True},
     "/api/failures": {"kind": "TypeError", "where": ["a.tsx:1"]},
@@ -103,7 +125,7 @@ BODIES: dict[str, Any] = {
 
 
 def call(client: httpx.Client, method: str, path: str, ids: dict[str, str] | None = None) -> httpx.Response:
-    query = {"id": str(uuid.UUID(int=5))} if path.endswith("/captures") else None
+    query = {"id": str(uuid.UUID(int=5))} if path.endswith(("/captures", "/sheets")) else None
     return client.request(method, path.format(**(IDS | (ids or {}))), json=BODIES.get(path), params=query)
 
 
@@ -133,6 +155,14 @@ def test_roles(running: Web, login: str, may: set[str]) -> None:
         assert refused == (needs not in may), f"{login} {method} {path}"
 
 
+def ours_brought(running: Web) -> uuid.UUID:
+    """A sheet of our shop."""
+    sheet = uuid.uuid4()
+    params = {"id": str(sheet), "name": "a.csv"}
+    signed_in(running, "marrow").post("/api/sheets", params=params, content=b"maker,model,size\nA,B,42\n")
+    return sheet
+
+
 def test_another_shops_ids_are_not_there(running: Web) -> None:
     ours, theirs = signed_in(running), signed_in(running, "sorrel")
     fitting, lines = pulled(ours, 1)
@@ -142,6 +172,7 @@ def test_another_shops_ids_are_not_there(running: Web) -> None:
         "athlete_id": whole["athlete"]["id"],
         "line_id": lines[0],
         "model_id": whole["tray"][0]["model_id"],
+        "sheet_id": str(ours_brought(running)),
     }
     for method, path in ROUTES:
         if "_id}" not in path or path.endswith("/progress"):  # no progress is told of what isn't under way

@@ -13,9 +13,10 @@ from psycopg.types.json import Jsonb
 from kalon.store.staff import digest
 from tests.running import addresses_of
 
-SHOP_TABLES = ("staff", "session", "athlete", "shoe_model", "stock_line", "fitting", "fitting_part", "change",
+SHOP_TABLES = ("staff", "session", "athlete", "stock_line", "fitting", "fitting_part", "change",
                "tray_pair", "sale", "follow_up", "foot_capture", "capture_progress", "house_version", "shop_change",
-               "shop_norm")  # fmt: skip
+               "shop_norm", "movement", "sheet_import", "sheet_row", "sheet_habit")  # fmt: skip
+CHAIN_TABLES = ("shoe_model", "variant", "shoe_reading")
 Cx = psycopg.Connection[Any]
 
 
@@ -51,7 +52,7 @@ def test_every_table_of_ours_is_under_row_security(demo_url: str) -> None:
             "WHERE n.nspname = 'public' AND relkind = 'r' AND relname NOT LIKE '%yoyo%'"
         ).fetchall()
     secured = dict(rows)
-    assert set(secured) == {*SHOP_TABLES, "shop", "sign_in_attempt", "sign_in_device"}
+    assert set(secured) == {*SHOP_TABLES, *CHAIN_TABLES, "chain", "shop", "sign_in_attempt", "sign_in_device"}
     assert all(secured.values())
 
 
@@ -64,7 +65,7 @@ def test_every_shop_table_has_the_shop_in_each_row(demo_url: str) -> None:
     assert {r[0] for r in rows} >= set(SHOP_TABLES)
 
 
-@pytest.mark.parametrize("table", SHOP_TABLES)
+@pytest.mark.parametrize("table", [*SHOP_TABLES, *CHAIN_TABLES])
 def test_without_a_shop_there_is_nothing(as_app: Cx, table: str) -> None:
     assert as_app.execute(f"SELECT count(*) FROM {table}").fetchone() == (0,)
     enter(as_app, "")
@@ -77,6 +78,101 @@ def test_a_shop_sees_its_own_rows_only(as_app: Cx, shops: tuple[uuid.UUID, uuid.
         enter(as_app, shop)
         found = as_app.execute(f"SELECT DISTINCT shop_id FROM {table}").fetchall()
         assert found in ([(shop,)], [])
+
+
+@pytest.fixture
+def stranger(demo_url: str) -> Iterator[uuid.UUID]:
+    """A shop of no chain of ours, with a session whose token is its id, a model, a size of it and a pair."""
+    shop, staff, model, variant = (uuid.uuid4() for _ in range(4))
+    with psycopg.connect(demo_url) as cx:
+        cx.execute("INSERT INTO chain VALUES (%s, 'Elsewhere')", [shop])
+        cx.execute("INSERT INTO shop (id, name, chain_id) VALUES (%s, 'Elsewhere', %s)", [shop, shop])
+        cx.execute(
+            "INSERT INTO staff (id, shop_id, login, name, role, password_hash) VALUES (%s, %s, 's', 'S', 'manager', 'x')",
+            [staff, shop],
+        )
+        cx.execute(
+            "INSERT INTO session (token_hash, shop_id, staff_id, expires_at) VALUES (%s, %s, %s, now() + interval '1 h')",
+            [digest(str(shop)), shop, staff],
+        )
+        cx.execute(
+            "INSERT INTO shoe_model (id, chain_id, maker, name, sport, build, properties, choices) "
+            "VALUES (%s, %s, 'Far', 'Off', 'court', 'board', '{}', '{}')",
+            [model, shop],
+        )
+        cx.execute(
+            "INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, length_mm, ball_girth_mm, "
+            "instep_girth_mm, heel_width_mm, length_sigma_mm, ball_girth_sigma_mm, instep_girth_sigma_mm, "
+            "heel_width_sigma_mm) VALUES (%s, %s, %s, 'regular', 'eu', 42, 42, 280, 252, 256, 67, 3, 6, 6, 2)",
+            [variant, shop, model],
+        )
+        cx.execute("INSERT INTO stock_line (id, shop_id, chain_id, variant_id) VALUES (%s, %s, %s, %s)",
+                   [variant, shop, shop, variant])  # fmt: skip
+    yield shop
+    with psycopg.connect(demo_url) as cx:
+        cx.execute("DELETE FROM movement WHERE shop_id = %s", [shop])
+        for table in ("stock_line", "session", "staff", "shop"):
+            cx.execute(f"DELETE FROM {table} WHERE {'id' if table == 'shop' else 'shop_id'} = %s", [shop])
+        for table in ("shoe_reading", "variant", "shoe_model", "chain"):
+            cx.execute(f"DELETE FROM {table} WHERE {'id' if table == 'chain' else 'chain_id'} = %s", [shop])
+
+
+@pytest.mark.parametrize("table", [*CHAIN_TABLES, "chain"])
+def test_a_chain_sees_its_own_catalogue_only(
+    as_app: Cx, shops: tuple[uuid.UUID, uuid.UUID], stranger: uuid.UUID, table: str
+) -> None:
+    key = "id" if table == "chain" else "chain_id"
+    seen = []
+    for shop in (*shops, stranger):
+        enter(as_app, shop)
+        seen.append({r[0] for r in as_app.execute(f"SELECT DISTINCT {key} FROM {table}").fetchall()})
+    assert seen[0] == seen[1]
+    assert len(seen[0]) == 1
+    assert seen[2] <= {stranger}
+    assert not seen[0] & seen[2]
+
+
+def test_a_catalogue_of_another_chain_can_be_neither_written_nor_stocked(
+    as_app: Cx, shops: tuple[uuid.UUID, uuid.UUID], stranger: uuid.UUID
+) -> None:
+    enter(as_app, shops[0])
+    assert as_app.execute("UPDATE shoe_model SET name = 'seen' WHERE chain_id = %s", [stranger]).rowcount == 0
+    row = as_app.execute("SELECT DISTINCT chain_id FROM variant").fetchone()
+    assert row
+    variant = uuid.uuid4()
+    with pytest.raises(psycopg.errors.InsufficientPrivilege):
+        as_app.execute(
+            "INSERT INTO shoe_model (id, chain_id, maker, name, sport, build, properties, choices) "
+            "VALUES (%s, %s, 'In', 'Truder', 'court', 'board', '{}', '{}')",
+            [variant, stranger],
+        )
+    as_app.rollback()
+    enter(as_app, shops[0])
+    for chain in (row[0], stranger):
+        with pytest.raises(psycopg.errors.ForeignKeyViolation), as_app.transaction():
+            as_app.execute(
+                "INSERT INTO stock_line (id, shop_id, chain_id, variant_id) "
+                "SELECT %s, %s, %s, id FROM (VALUES (%s)) v (id)",
+                [variant, shops[0], chain, variant],
+            )
+
+
+def test_sister_shops_stock_is_seen_and_a_strangers_is_not(
+    as_app: Cx, shops: tuple[uuid.UUID, uuid.UUID], stranger: uuid.UUID, demo_url: str
+) -> None:
+    with psycopg.connect(demo_url) as cx:
+        every = [r[0] for r in cx.execute("SELECT variant_id FROM stock_line WHERE on_hand > 0").fetchall()]
+        cx.execute(
+            "INSERT INTO movement (shop_id, stock_line_id, kind, pairs, change_id) "
+            "SELECT shop_id, id, 'received', 2, gen_random_uuid() FROM stock_line WHERE shop_id = %s",
+            [stranger],
+        )
+    for shop, other in ((shops[0], "North Isle"), (shops[1], "Harbour")):
+        enter(as_app, shop)
+        found = as_app.execute("SELECT DISTINCT shop FROM sister_stock(%s)", [every]).fetchall()
+        assert [str(f[0]).split(", ")[1] for f in found] == [other]
+    enter(as_app, stranger)
+    assert as_app.execute("SELECT count(*) FROM sister_stock(%s)", [every]).fetchone() == (0,)
 
 
 def test_another_shops_rows_can_be_neither_written_nor_changed(as_app: Cx, shops: tuple[uuid.UUID, uuid.UUID]) -> None:
@@ -134,8 +230,46 @@ def test_the_app_may_not_rewrite_history_or_the_house(
 
 def test_stock_never_goes_below_nought(as_app: Cx, shops: tuple[uuid.UUID, uuid.UUID]) -> None:
     enter(as_app, shops[0])
+    line = as_app.execute("SELECT id FROM stock_line ORDER BY id LIMIT 1").fetchone()
+    assert line
     with pytest.raises(psycopg.errors.CheckViolation):
-        as_app.execute("UPDATE stock_line SET on_hand = on_hand - 5")
+        as_app.execute(
+            "INSERT INTO movement (shop_id, stock_line_id, kind, pairs, change_id) VALUES (%s, %s, 'counted', -50, %s)",
+            [shops[0], line[0], uuid.uuid4()],
+        )
+
+
+@pytest.mark.parametrize(
+    "statement",
+    [
+        "UPDATE stock_line SET on_hand = 7",
+        "INSERT INTO stock_line (id, shop_id, chain_id, variant_id, on_hand) "
+        "SELECT gen_random_uuid(), shop_id, chain_id, variant_id, 7 FROM stock_line LIMIT 1",
+        "UPDATE movement SET pairs = 7",
+        "DELETE FROM movement",
+        "UPDATE shoe_reading SET mm = 7",
+        "DELETE FROM shoe_reading",
+        "DELETE FROM variant",
+    ],
+)
+def test_stock_changes_by_movements_alone_and_readings_stay(
+    as_app: Cx, shops: tuple[uuid.UUID, uuid.UUID], statement: str
+) -> None:
+    enter(as_app, shops[0])
+    with pytest.raises(psycopg.errors.InsufficientPrivilege):
+        as_app.execute(statement)
+
+
+def test_what_is_on_hand_is_the_sum_of_its_movements(demo_url: str) -> None:
+    with psycopg.connect(demo_url) as cx:
+        rows = cx.execute(
+            "SELECT count(*), count(*) FILTER (WHERE on_hand > 0), count(*) FILTER (WHERE on_hand <> moved) FROM ("
+            "SELECT l.on_hand, coalesce(sum(m.pairs), 0) AS moved FROM stock_line l "
+            "LEFT JOIN movement m ON m.stock_line_id = l.id GROUP BY l.id) x"
+        ).fetchone()
+    assert rows
+    assert rows[0] > rows[1] > 1000
+    assert rows[2] == 0
 
 
 def test_one_change_id_is_written_once(as_app: Cx, shops: tuple[uuid.UUID, uuid.UUID]) -> None:

@@ -14,7 +14,7 @@ from tests.running import Web
 
 
 def on_hand(client: httpx.Client, line: str) -> int:
-    return int(next(r["on_hand"] for r in client.get("/api/stock").json() if r["id"] == line))
+    return int(client.get(f"/api/stock/{line}").json()["on_hand"])
 
 
 def count(web: Web, line: str, pairs: int) -> None:

@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 
 from kalon.core.fit.foot import foot_to_fit
 from kalon.core.fit.size import ShoeSize, SizeRecommendIn, recommend_for
-from kalon.core.match.rank import Shelf, Shoe, judge, membership, rank, shelf_gaps
+from kalon.core.match.rank import Shelf, Shoe, judge, rank, shelf_gaps
+from kalon.core.match.score import membership
 from kalon.core.rules.engine import SpecBand
 from kalon.core.rules.spec import fit_target
 from tests.made import FEET, football, spec

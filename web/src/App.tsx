@@ -2,12 +2,13 @@
 import { useIsRestoring, useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, useEffect, useRef } from "react";
 import { BrowserRouter, Route, Routes, useLocation, useParams } from "react-router";
-import { ask, type Fitting, http, type Pair, type Schemas, Trouble } from "./api/client";
+import { ask, type Fitting, http, type Schemas, Trouble } from "./api/client";
 import { useOutbox } from "./api/desk";
 import { fittingKey } from "./api/fitting";
 import { useHouse } from "./api/house";
 import { openMoves } from "./api/moves";
 import { openOutbox } from "./api/outbox";
+import { counted } from "./api/rack";
 import { SignIn } from "./rooms/SignIn";
 import { Boundary } from "./shell/Boundary";
 import { Shell } from "./shell/Shell";
@@ -20,7 +21,8 @@ const ROOMS = {
   today: () => import("./rooms/Today"),
   athletes: () => import("./rooms/Athletes"),
   athlete: () => import("./rooms/Athlete"),
-  stockroom: () => import("./rooms/Stockroom"),
+  stockroom: () => import("./rooms/stockroom/Stockroom"),
+  sheets: () => import("./rooms/stockroom/Sheets"),
   house: () => import("./rooms/house/House"),
   fitting: () => import("./stations/FittingRoom"),
 };
@@ -28,6 +30,7 @@ const Today = lazy(ROOMS.today);
 const Athletes = lazy(ROOMS.athletes);
 const Athlete = lazy(ROOMS.athlete);
 const Stockroom = lazy(ROOMS.stockroom);
+const Sheets = lazy(ROOMS.sheets);
 const House = lazy(ROOMS.house);
 const FittingRoom = lazy(ROOMS.fitting);
 
@@ -53,9 +56,7 @@ export function App() {
       if (!now) void client.invalidateQueries({ queryKey: ["of", id] });
     });
     openMoves(login, (line, onHand) => {
-      client.setQueriesData<Pair[]>({ queryKey: ["stock"] }, (rows) =>
-        rows?.map((r) => (r.id === line ? { ...r, on_hand: onHand } : r)),
-      );
+      counted(client, line, onHand);
     });
   }, [login, client]);
   if (me.isPending || restoring) return <Loading what="the bench" />;
@@ -99,6 +100,7 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
             <Route path="/athletes" element={<Athletes />} />
             <Route path="/athletes/:id" element={<OneAthlete />} />
             <Route path="/stockroom" element={<Stockroom me={me} />} />
+            <Route path="/stockroom/lists/:id?" element={<Sheets me={me} />} />
             <Route path="/house" element={<House me={me} />} />
             <Route path="/fittings/:id/:station?" element={<FittingRoom me={me} />} />
             <Route path="*" element={<Note title="There is nothing here">Choose a room on the left.</Note>} />

@@ -28,7 +28,10 @@ from ..core.rules.bench import Mechanics
 from ..core.rules.brief import BriefDraft
 from ..core.rules.engine import Spec
 from ..core.rules.present import Lies
+from ..core.sheets.lines import Settings, Verdict
 from ..core.shoes.anatomy import Part
+from ..core.shoes.inner import InnerOut
+from ..core.sizes import System
 
 MOST_VERSIONS = 1_000_000_000
 """Far beyond any record's, well within its column."""
@@ -381,23 +384,30 @@ class PairOut(Wire):
 
     id: UUID
     model_id: UUID
-    width: Literal["narrow", "regular", "wide"]
+    width: str
     eu_label: float
     labels: dict[str, float]
     length_mm: float
     ball_girth_mm: float
     instep_girth_mm: float
     heel_width_mm: float
+    system: System = "eu"
+    label: float | None = None
+    """As printed on the box, in its own system; what was sold before that was kept has its EU size alone."""
+    colour: str = ""
+    gtin: str | None = None
+    known_from: str = "measured"
+    """What its inside mostly rests on."""
     on_hand: int
     maker: str
     name: str
     sport: str
-    upper: str
+    upper: str | None
     build: str
     properties: dict[str, float]
     choices: dict[str, str]
     features: dict[str, bool] = {}
-    price_minor: int
+    price_minor: int | None
     currency: str = "EUR"
     also_pulled: int = 0
 
@@ -681,7 +691,11 @@ class PullOut(Wire):
     """The stock ranked."""
 
     places: list[PlaceOut]
+    of: int
+    """How many shoes come into question."""
     vetoed: list[RuledOut]
+    vetoed_of: int
+    """How many are ruled out; the first of them are told."""
     foot_notes: list[str]
     surer: Surer | None
     """The one measurement not yet taken that would make the choice surer."""
@@ -766,6 +780,103 @@ class MoveIn(Wire):
 
     id: UUID
     by: int = Field(ge=-999, le=999)
+    kind: Literal["counted", "received", "returned", "lent", "written_off"] = "counted"
+    why: str = Field("", max_length=300)
+
+
+class MovementOut(Wire):
+    """Pairs that came or went: what it was, how many, who booked it and when; what was there before has no day."""
+
+    id: int
+    kind: Literal[
+        "there_before", "received", "counted", "sold", "undone", "returned", "lent", "transferred", "written_off"
+    ]
+    pairs: int
+    why: str
+    by: str | None
+    at: datetime | None
+
+
+class RackSize(Wire):
+    """One size of a model as this shop keeps it."""
+
+    id: UUID
+    variant_id: UUID
+    width: str
+    system: System
+    label: float
+    eu_label: float
+    colour: str
+    gtin: str | None
+    length_mm: float
+    ball_girth_mm: float
+    instep_girth_mm: float
+    heel_width_mm: float
+    length_sigma_mm: float
+    known_from: str
+    on_hand: int
+
+
+class RackModel(Wire):
+    """A model on the rack, with its sizes by width and label."""
+
+    id: UUID
+    maker: str
+    name: str
+    sport: str
+    upper: str | None
+    build: str
+    price_minor: int | None
+    currency: str
+    choices: dict[str, str]
+    properties: dict[str, float]
+    features: dict[str, bool]
+    retired: bool
+    sizes: list[RackSize]
+
+
+class RackOut(Wire):
+    """Some models of the rack, and whether there are more."""
+
+    models: list[RackModel]
+    more: bool
+
+
+class RackTotals(Wire):
+    """What the rack holds."""
+
+    models: int
+    sizes: int
+    pairs: int
+
+
+class ReadingIn(Wire):
+    """A measure read inside a shoe, mm; its spread where it isn't the usual one of its source."""
+
+    id: UUID
+    zone: Literal["length", "ball_girth", "instep_girth", "heel_width"]
+    mm: float = Field(gt=0, le=450)
+    sigma_mm: float | None = Field(None, gt=0, le=50)
+    source: Literal["sheet", "stick", "insole", "measured"] = "stick"
+
+
+class ReadingOut(Wire):
+    """A measure read inside a shoe: by whom and when; what was there before has neither."""
+
+    id: UUID
+    zone: Literal["length", "ball_girth", "instep_girth", "heel_width"]
+    mm: float
+    sigma_mm: float | None
+    source: str
+    by: str | None
+    at: datetime | None
+
+
+class InsideOut(Wire):
+    """The inside of a size as everything that counts says it, and what was read of it."""
+
+    zones: InnerOut
+    readings: list[ReadingOut]
 
 
 class Failure(Wire):
@@ -780,3 +891,53 @@ class CalcListed(Wire):
 
     name: str
     summary: str
+
+
+class FieldOut(Wire):
+    """Something a column of a list can hold."""
+
+    slug: str
+    name: str
+
+
+class SheetColumn(Wire):
+    """A column of a list: its heading, what it is taken to hold, and the first cells in it."""
+
+    heading: str
+    field: str
+    system: System | None
+    samples: list[str]
+
+
+class SheetOut(Wire):
+    """A list brought in: how it is read, how many of its lines are new, changed, the same, odd or refused."""
+
+    id: UUID
+    name: str
+    columns: list[SheetColumn]
+    settings: Settings
+    counts: dict[Verdict, int]
+    notes: list[str]
+    rows: int
+    by: str
+    began_at: datetime
+    done_at: datetime | None
+    undone_at: datetime | None
+    stayed: list[str]
+    """When it was taken back: models that keep a value somebody has changed since."""
+
+
+class SheetRow(Wire):
+    """A line of a list: its row in the file, its verdict, what it is, and the sentence."""
+
+    row: int
+    verdict: Verdict
+    text: str
+    said: str
+
+
+class SheetRows(Wire):
+    """Some lines of a list, and whether there are more."""
+
+    rows: list[SheetRow]
+    more: bool

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import secrets
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from datetime import UTC, date, datetime, timedelta
@@ -17,16 +16,17 @@ from ..core.contract import SIDES
 from ..core.feet.said import Said
 from ..core.match.rank import rank
 from ..core.rules.spec import VERSION
+from ..core.shoes.inner import InnerIn
 from ..devices.practice import SCALED, dims_of, make_of
 from ..files.captures import measure
-from ..store import athletes, captures, fittings, sales, staff, stock
+from ..store import athletes, captures, catalogue, fittings, sales, staff, stock
 from ..store.bench import load as load_fitting
 from ..store.bench import snapshot
-from ..store.database import Cx, Who, enter
+from ..store.database import Cx, Who
 from ..store.ids import new_id
 from ..store.shop import count_norms
-from .people import ATHLETES, DATABASE, HARBOUR, NORTH, SIGN_INS, Person
-from .shoes import models
+from .people import ATHLETES, DATABASE, GAMES, HARBOUR, NORTH, SIGN_INS, Person
+from .shoes import models, readings_of
 
 __all__ = ["DATABASE", "SIGN_INS", "load"]
 
@@ -56,15 +56,15 @@ def load(url: str, say: Callable[[str], None]) -> None:
             return
         say("loading the made-up games: athletes, shoes, fittings")
         people = {}
-        shops = {name: staff.add_shop(cx, name) for name in (HARBOUR, NORTH)}
+        chain = staff.add_chain(cx, GAMES)
+        shops = {name: staff.add_shop(cx, name, chain) for name in (HARBOUR, NORTH)}
         for p in SIGN_INS:
             key = staff.add_staff(cx, shops[p.shop], p.login, p.name, p.role, p.password)
             people[p.login] = Who(key, shops[p.shop], p.shop, p.login, p.name, p.role)
         scene = _Scene(cx, Random(SEED), datetime.now(UTC).date(), people)  # noqa: S311
-        for shop in (HARBOUR, NORTH):
-            _stock(scene, shops[shop], full=shop == HARBOUR)
+        _stock(scene, chain, [shops[HARBOUR], shops[NORTH]])
         _north(scene, people["sorrel"])
-        _act_in(cx, people["marrow"])
+        staff.act_as(cx, people["marrow"])
         turns = {"football": 0, "climbing": 3, "lifting": 5, "cycling": 2, "court": 4, "field": 2, "ice": 4}
         for index, person in enumerate(ATHLETES):
             who = people["ilse" if index % 3 else "bram"]
@@ -88,18 +88,6 @@ def load(url: str, say: Callable[[str], None]) -> None:
         )
 
 
-def _act_in(cx: Cx, who: Who) -> None:
-    """From here on as the application itself would, in the shop of a session that ends with the loading."""
-    token = secrets.token_urlsafe(16)
-    cx.execute(
-        "INSERT INTO session (token_hash, shop_id, staff_id, expires_at) "
-        "VALUES (%s, %s, %s, now() + interval '1 hour')",
-        [staff.digest(token), who.shop_id, who.staff_id],
-    )
-    enter(cx, token)
-    cx.execute("SET LOCAL ROLE kalon_app")
-
-
 def _back_date(cx: Cx) -> None:
     """What happened in one loading is spread over the days before: the newest fitting today, sales as planned."""
     cx.execute(
@@ -121,14 +109,39 @@ def _back_date(cx: Cx) -> None:
     cx.execute("UPDATE change SET at = f.touched_at FROM fitting f WHERE f.id = change.fitting_id")
 
 
-def _stock(scene: _Scene, shop: UUID, *, full: bool) -> None:
+def _stock(scene: _Scene, chain: UUID, shops: list[UUID]) -> None:
+    """The chain's models, what is known of their insides, and what each shop has: the first all, others a part."""
+    truth = Random(SEED + 1)  # noqa: S311
     for position, model in enumerate(models(Random(SEED))):  # noqa: S311
-        if not full and position % 6:
-            continue
         model_id = new_id()
-        stock.add_model(scene.cx, shop, model_id, model)
+        catalogue.add_model(scene.cx, chain, model_id, model)
         for line in model["lines"]:
-            stock.add_line(scene.cx, shop, new_id(), model_id, line)
+            variant_id = new_id()
+            read = readings_of(truth, model["maker"], line)
+            given = InnerIn(
+                sport=model["sport"], build=model["build"], label=line["eu_label"], width=line["width"], readings=read
+            )
+            catalogue.add_variant(scene.cx, chain, variant_id, model_id, line["width"], line["eu_label"], given)
+            for reading in read:
+                scene.cx.execute(
+                    "INSERT INTO shoe_reading (id, chain_id, variant_id, zone, mm, source, at) "
+                    "VALUES (%s, %s, %s, %s, %s, %s, NULL)",
+                    [new_id(), chain, variant_id, reading.zone, reading.mm, reading.source],
+                )
+            for nth, shop in enumerate(shops):
+                if not nth or position % 6 == nth - 1:
+                    _on_hand(scene, chain, shop, variant_id, line["on_hand"])
+
+
+def _on_hand(scene: _Scene, chain: UUID, shop: UUID, variant: UUID, pairs: int) -> None:
+    line_id = new_id()
+    stock.add_line(scene.cx, shop, chain, line_id, variant)
+    if pairs:
+        scene.cx.execute(
+            "INSERT INTO movement (shop_id, stock_line_id, kind, pairs, change_id, at) "
+            "VALUES (%s, %s, 'there_before', %s, %s, NULL)",
+            [shop, line_id, pairs, new_id()],
+        )
 
 
 def _north(scene: _Scene, who: Who) -> None:
@@ -231,7 +244,7 @@ def _fitting(scene: _Scene, who: Who, athlete: UUID, person: Person, state: str,
     if state in ("spec", "pull"):
         return
     on = load_fitting(cx, fitting)
-    shoes, shelf, _ = stock.shelf(cx, person.sport)
+    shoes, shelf = stock.shelf(cx, person.sport)
     best = [UUID(p.line_id) for p in rank(shoes, shelf, on.spec, on.foot).places[:3]]
     for line in best:
         stock.pull(cx, who, on.row, line)

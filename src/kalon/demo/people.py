@@ -18,6 +18,7 @@ class SignIn:
 
 DATABASE = "kalon_demo"
 HARBOUR, NORTH = "Games fitting room, Harbour", "Games fitting room, North Isle"
+GAMES = "Inter-island games, the made-up chain"
 SIGN_INS = (
     SignIn("marrow", "plumb-line-7", "Marrow Tesk", "manager", HARBOUR),
     SignIn("ilse", "chalk-and-tape-7", "Ilse Varn", "fitter", HARBOUR),

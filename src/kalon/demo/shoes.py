@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from random import Random
 from typing import Any
 
+from ..core.fit.foot import FIT_ZONES
 from ..core.rules.words import Sport
-from ..core.shoes.inner import SHARES
+from ..core.shoes.inner import READ_SIGMA_MM, SHARES, ShoeReading, Source
 from .anatomy import anatomy_of
 
 MAKERS = {
@@ -16,6 +17,9 @@ MAKERS = {
     "Velmire": 2.0, "Tarnholt": 0.5, "Sundrey": -3.0, "Skerrowe": 0.0,
 }  # fmt: skip
 """Each runs long or short by so many mm."""
+
+KNOWN: dict[str, Source] = {"Tarnholt": "measured", "Quenby Last": "measured", "Velmire": "sheet"}
+"""Whose shoes were read inside, and how; of the others there is only the box."""
 
 WIDTH_MM = {"narrow": -9.0, "regular": 0.0, "wide": 9.0}
 
@@ -190,3 +194,15 @@ def _lines(random: Random, kind: Kind, maker: str, width: str) -> Iterator[dict[
             "heel_width_mm": round(length * heel + WIDTH_MM[width] * 0.12 + random.gauss(0, 0.6), 1),
             "on_hand": random.choice([0, 1, 1, 2, 2, 3]),
         }
+
+
+def readings_of(random: Random, maker: str, line: dict[str, Any]) -> list[ShoeReading]:
+    """What somebody read of the inside of a size: as it truly is, give or take the way of reading."""
+    source = KNOWN.get(maker)
+    if not source:
+        return []
+    return [
+        ShoeReading(zone=zone, mm=round(line[f"{zone}_mm"] + random.gauss(0, sigma), 1), source=source)
+        for zone, sigma in zip(FIT_ZONES, READ_SIGMA_MM[source], strict=True)
+        if sigma
+    ]

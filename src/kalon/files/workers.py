@@ -15,6 +15,7 @@ from multiprocessing import get_context, parent_process
 from multiprocessing.connection import wait
 from pathlib import Path
 from threading import Lock, Thread
+from typing import Any
 
 from pebble import ProcessExpired, ProcessPool
 
@@ -23,6 +24,8 @@ from ..core.feet.said import Said
 from .captures import Measured, measure, measure_again
 from .reading import Kind
 
+Progress = Callable[[float, str], None]
+"""Hears how far something is, 0…1, and what it is at."""
 SECONDS = 60.0
 MEMORY_BYTES = 3_000_000_000
 """Address space of one worker."""
@@ -78,34 +81,41 @@ def stop() -> None:
 
 AWAY = "The measuring process is not answering. Try again in a moment."
 Problem = tuple[str, str, list[tuple[str, str, str]]]
+Job = Callable[..., Any]
+"""What a worker does: called with the file's path, a function that reports its progress, and further arguments."""
 
 
-def _work(path: str, name: str, kind: Kind | None, said: Said) -> list[Measured] | Problem:
-    """In the worker: measure the file at `path`; a problem comes back as plain values."""
+def _work(job: Job, path: str, args: tuple[Any, ...]) -> tuple[Any, Problem | None]:
+    """In the worker: do the job with the file at `path`; a problem comes back as plain values."""
     progress = Path(path + ".progress")
 
     def report(share: float, step: str) -> None:
         progress.write_text(f"{share:.2f} {step}", encoding="utf-8")
 
     try:
-        data = Path(path).read_bytes()
-        return [measure_again(kind, data, said, report)] if kind else measure(data, name, said, report)
+        return job(Path(path), report, *args), None
     except BadInput as error:
-        return error.code, error.text, [(f.field, f.code, f.text) for f in error.fields]
+        return None, (error.code, error.text, [(f.field, f.code, f.text) for f in error.fields])
     except MemoryError:
-        return "file-large", "Measuring this needs more memory than is given to one file. Thin it out.", []
+        return None, ("file-large", "This needs more memory than is given to one file. Thin it out.", [])
+
+
+def _measure(path: Path, report: Progress, name: str, kind: Kind | None, said: Said) -> list[Measured]:
+    data = path.read_bytes()
+    try:
+        return [measure_again(kind, data, said, report)] if kind else measure(data, name, said, report)
     except (ValueError, IndexError, ZeroDivisionError, FloatingPointError, ArithmeticError) as error:
         text = f"No foot can be made out in this ({type(error).__name__}). Is it a whole foot, heel to toes?"
-        return "measure-none", text, []
+        raise BadInput(text, code="measure-none") from None
 
 
-def _given(path: Path, name: str, kind: Kind | None, said: Said) -> Future[list[Measured] | Problem]:
+def _given(job: Job, path: Path, args: tuple[Any, ...]) -> Future[tuple[Any, Problem | None]]:
     """Hand the file to the pool; a pool that lost a worker to something outside is replaced. Raises `Busy`."""
     with _ONE_AT_A_TIME:
         for _ in range(2):
             try:
-                handed: Future[list[Measured] | Problem] = _pool().schedule(
-                    _work, args=(str(path), name, kind, said), timeout=SECONDS
+                handed: Future[tuple[Any, Problem | None]] = _pool().schedule(
+                    _work, args=(job, str(path), args), timeout=SECONDS
                 )
                 return handed
             except RuntimeError:
@@ -113,34 +123,34 @@ def _given(path: Path, name: str, kind: Kind | None, said: Said) -> Future[list[
     raise Busy(AWAY)
 
 
-class Measuring:
+class Handed:
     """A file handed to a worker: `look` now and then until it gives the result."""
 
-    def __init__(self, path: Path, name: str, said: Said, kind: Kind | None = None) -> None:
+    def __init__(self, job: Job, path: Path, *args: Any) -> None:
         self._path = path
-        self._future = _given(path, name, kind, said)
+        self._future = _given(job, path, args)
         self._told = ""
 
-    def look(self, seconds: float) -> list[Measured] | None:
-        """The result if it comes within so many seconds. Raises `BadInput` with what is wrong, `Busy`."""
+    def look(self, seconds: float) -> tuple[Any] | None:
+        """The result, in a tuple of one, if it comes within so many seconds. Raises `BadInput`, `Busy`."""
         try:
-            result = self._future.result(timeout=seconds)
+            result, problem = self._future.result(timeout=seconds)
         except StillRunning:
             if self._future.done():
                 raise BadInput(
-                    f"Measuring took longer than {SECONDS:.0f} seconds and was stopped. Thin the file out.",
+                    f"Reading this took longer than {SECONDS:.0f} seconds and was stopped. Thin the file out.",
                     code="file-slow",
                 ) from None
             return None
         except ProcessExpired:
-            raise BadInput("Measuring this file broke off: it is damaged, or too large.", code="file-broke") from None
+            raise BadInput("Reading this file broke off: it is damaged, or too large.", code="file-broke") from None
         except (CancelledError, RuntimeError):
             raise Busy(AWAY) from None
         Path(f"{self._path}.progress").unlink(missing_ok=True)
-        if isinstance(result, tuple):
-            code, text, fields = result
+        if problem:
+            code, text, fields = problem
             raise BadInput(text, code=code, fields=[FieldProblem(*f) for f in fields])
-        return list(result)
+        return (result,)
 
     def step(self) -> tuple[float, str] | None:
         """How far it is and what it is at, when that has changed."""
@@ -175,17 +185,13 @@ def place() -> Iterator[None]:
         _waiting -= 1
 
 
-async def measured(
-    path: Path,
-    name: str,
-    said: Said,
-    progress: Callable[[float, str], Awaitable[None]] | None = None,
-    kind: Kind | None = None,
-) -> list[Measured]:
-    """Measure the file (or, with `kind`, a kept copy) at `path` in a worker, holding no thread while it waits.
+async def done(
+    job: Job, path: Path, *args: Any, progress: Callable[[float, str], Awaitable[None]] | None = None
+) -> Any:
+    """Have a worker do `job` with the file at `path`, holding no thread while it waits. `progress` hears of each step.
 
-    `progress` hears of each step. Raises `BadInput` with what is wrong, `Busy` when no worker is to be had."""
-    under_way = Measuring(path, name, said, kind)
+    Raises `BadInput` with what is wrong, `Busy` when no worker is to be had."""
+    under_way = Handed(job, path, *args)
     try:
         while (found := under_way.look(0)) is None:
             if progress and (step := under_way.step()):
@@ -194,23 +200,37 @@ async def measured(
     except BaseException:
         under_way.give_up()
         raise
-    return found
+    return found[0]
 
 
-def run(
-    path: Path, name: str, said: Said, progress: Callable[[float, str], None], kind: Kind | None = None
+async def measured(
+    path: Path,
+    name: str,
+    said: Said,
+    progress: Callable[[float, str], Awaitable[None]] | None = None,
+    kind: Kind | None = None,
 ) -> list[Measured]:
-    """`measured` for callers that wait."""
-    under_way = Measuring(path, name, said, kind)
+    """Measure the file (or, with `kind`, a kept copy) at `path` in a worker."""
+    return list(await done(_measure, path, name, kind, said, progress=progress))
+
+
+def wait_for(job: Job, path: Path, *args: Any, progress: Progress) -> Any:
+    """`done` for callers that wait."""
+    under_way = Handed(job, path, *args)
     while (found := under_way.look(LOOK_EVERY_S)) is None:
         if step := under_way.step():
             progress(*step)
-    return found
+    return found[0]
+
+
+def run(path: Path, name: str, said: Said, progress: Progress, kind: Kind | None = None) -> list[Measured]:
+    """`measured` for callers that wait."""
+    return list(wait_for(_measure, path, name, kind, said, progress=progress))
 
 
 @contextlib.contextmanager
 def spooled(data: bytes = b"") -> Iterator[Path]:
-    """A temporary file, gone afterwards with its progress note."""
+    """A temporary file, gone afterwards with what was written beside it."""
     handle, name = tempfile.mkstemp(prefix="kalon-")
     path = Path(name)
     try:
@@ -218,5 +238,5 @@ def spooled(data: bytes = b"") -> Iterator[Path]:
             out.write(data)
         yield path
     finally:
-        path.unlink(missing_ok=True)
-        Path(f"{name}.progress").unlink(missing_ok=True)
+        for part in (path, Path(f"{name}.progress"), Path(f"{name}.lines")):
+            part.unlink(missing_ok=True)

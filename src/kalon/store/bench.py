@@ -24,7 +24,7 @@ from ..core.rules.engine import Case, Spec
 from ..core.rules.hand import HandWeight
 from ..core.rules.spec import fit_target, spec_for
 from ..core.sizes import SizeConvertIn, size_convert
-from . import captures, fittings, sales, shop, stock
+from . import captures, catalogue, fittings, sales, shop, stock
 from .database import Cx, Row
 from .fittings import Part
 from .house import house_from
@@ -173,7 +173,7 @@ def load(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Loaded:
 
 def sizes_of(on: Loaded, rows: list[Row]) -> SizeRecommendOut:
     """Every size of one model and width on these feet."""
-    shoe = stock.shoe_of(rows[0])
+    shoe = catalogue.shoe_of(rows[0])
     given = SizeRecommendIn(
         feet=on.case.feet or on.feet,
         target=fit_target(on.spec, shoe.upper),
@@ -187,6 +187,7 @@ def sizes_of(on: Loaded, rows: list[Row]) -> SizeRecommendOut:
                 ball_girth_mm=r["ball_girth_mm"],
                 instep_girth_mm=r["instep_girth_mm"],
                 heel_width_mm=r["heel_width_mm"],
+                sigma_mm=tuple(r[n] for n in catalogue.SIGMAS),
             )
             for r in rows
         ],
@@ -223,7 +224,7 @@ def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
     if on.sale and on.sale["stock_line_id"] == line_id:
         return _as_settled(on.sale)
     row = stock.line(cx, line_id)
-    shoe = stock.shoe_of(row)
+    shoe = catalogue.shoe_of(row)
     size = sizes_of(on, [row]).sizes[0]
     brief = on.case.brief
     settle = read(SettlePart, on.parts["settle"].body)
@@ -246,13 +247,14 @@ def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
     )
     costs = judge(in_size(shoe, row["eu_label"]), on.spec).costs
     labels = size_convert(SizeConvertIn(system="eu", label=row["eu_label"])).nearest
+    price = row["price_minor"]
     return Preview(
         row=row | {"currency": on.now.currency},
         size=size,
         tau_h=give_of(shoe.upper, shoe.build).tau_h,
         gives_up=costs[:4],
         plan=plan,
-        tax=tax_on(on.keeps.tax, row["price_minor"], on.now.currency, labels),
+        tax=None if price is None else tax_on(on.keeps.tax, price, on.now.currency, labels),
     )
 
 

@@ -10,7 +10,7 @@ from psycopg.types.json import Jsonb
 
 from ..core.errors import Conflict, NotFound
 from ..core.formats import brought_up, newest
-from . import fittings, stock
+from . import fittings, moves, stock
 from .audit import once, record, used_elsewhere
 from .database import Cx, Row, Who
 from .ids import new_id
@@ -84,13 +84,14 @@ def settle(
     if not in_tray:
         raise Conflict("Only a pair from the tray can be settled on. Pull it first.", code="not-in-tray")
     pair = stock.line(cx, line_id)
-    taken = cx.execute(
-        "UPDATE stock_line SET on_hand = on_hand - 1 WHERE id = %s AND on_hand > 0 RETURNING on_hand", [line_id]
-    ).fetchone()
-    if not taken:
+    if pair["price_minor"] is None:
+        raise Conflict("Nobody knows what this pair costs: give it a price in the stockroom first.", code="no-price")
+    try:
+        moves.book(cx, who, line_id, "sold", -1, sale_id)
+    except Conflict:
         raise Conflict(
             "The last pair of that size was sold a moment ago. Choose another from the tray.", code="sold-out"
-        )
+        ) from None
     as_sold = {k: str(v) if isinstance(v, UUID) else v for k, v in pair.items() if k != "on_hand"}
     cx.execute(
         "INSERT INTO sale (id, shop_id, fitting_id, stock_line_id, sold_by, price_minor, currency, rules_version, "
@@ -117,7 +118,7 @@ def undo(cx: Cx, who: Who, fitting_id: UUID, sale_id: UUID) -> None:
     if fitting["state"] == "returned":
         raise Conflict("The athlete has already been back: this sale stays.", code="already-returned")
     cx.execute("UPDATE sale SET undone_at = now() WHERE id = %s", [sale_id])
-    cx.execute("UPDATE stock_line SET on_hand = on_hand + 1 WHERE id = %s", [known["stock_line_id"]])
+    moves.book(cx, who, known["stock_line_id"], "undone", 1, new_id(), f"sale {sale_id}")
     cx.execute("UPDATE follow_up SET withdrawn_at = now() WHERE fitting_id = %s", [fitting_id])
     cx.execute("UPDATE fitting SET state = 'open', touched_at = now() WHERE id = %s", [fitting_id])
     stock.hold_tray(cx, fitting_id, held=True)

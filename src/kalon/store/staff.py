@@ -17,7 +17,7 @@ from argon2.exceptions import InvalidHashError, VerificationError
 
 from ..core.errors import BadInput, Conflict, KalonError, NotFound, bad_field
 from .audit import once, record_shop, used_elsewhere
-from .database import Cx, Pool, Row, Who, at_shop, transaction
+from .database import Cx, Pool, Row, Who, at_shop, enter, transaction
 from .ids import new_id
 
 SESSION_LASTS = timedelta(hours=14)
@@ -131,11 +131,48 @@ def sign_out(pool: Pool, token: str) -> None:
         cx.execute("DELETE FROM session WHERE token_hash = %s", [digest(token)])
 
 
-def add_shop(cx: Cx, name: str) -> UUID:
-    """A new shop; the connection must own the tables."""
+def act_as(cx: Cx, who: Who) -> str:
+    """From here on to the end of the transaction as the application itself would, in a person's shop; the connection
+    must own the tables. Gives the token of the session it opens."""
+    token = secrets.token_urlsafe(16)
+    cx.execute(
+        "INSERT INTO session (token_hash, shop_id, staff_id, expires_at) "
+        "VALUES (%s, %s, %s, now() + interval '1 hour')",
+        [digest(token), who.shop_id, who.staff_id],
+    )
+    enter(cx, token)
+    cx.execute("SET LOCAL ROLE kalon_app")
+    return token
+
+
+def a_manager(cx: Cx, shop: str | None) -> Who:
+    """A manager of a shop, or of the only one there is; the connection must own the tables. Raises `NotFound`."""
+    rows = cx.execute(
+        "SELECT DISTINCT ON (h.id) s.id AS staff_id, s.shop_id, h.name AS shop_name, s.login, s.name, s.role "
+        "FROM staff s JOIN shop h ON h.id = s.shop_id WHERE s.role = 'manager' AND s.active "
+        "AND (%(shop)s::text IS NULL OR h.name = %(shop)s) ORDER BY h.id, s.id",
+        {"shop": shop},
+    ).fetchall()
+    if len(rows) != 1:
+        there = ", ".join(r["shop_name"] for r in rows)
+        raise NotFound(f"Say which shop with --shop: {there}." if rows else "There is no such shop with a manager.")
+    return Who(**rows[0])
+
+
+def add_shop(cx: Cx, name: str, chain_id: UUID | None = None) -> UUID:
+    """A new shop, in a chain or alone; the connection must own the tables."""
     shop_id = new_id()
-    cx.execute("INSERT INTO shop (id, name) VALUES (%s, %s)", [shop_id, name])
+    if chain_id is None:
+        chain_id = add_chain(cx, name)
+    cx.execute("INSERT INTO shop (id, name, chain_id) VALUES (%s, %s, %s)", [shop_id, name, chain_id])
     return shop_id
+
+
+def add_chain(cx: Cx, name: str) -> UUID:
+    """A new chain of shops; the connection must own the tables."""
+    chain_id = new_id()
+    cx.execute("INSERT INTO chain (id, name) VALUES (%s, %s)", [chain_id, name])
+    return chain_id
 
 
 def check_password(password: str, login: str) -> None:

@@ -1,66 +1,93 @@
-"""Models and stock lines, and the tray of a fitting."""
+"""What a shop has: its stock lines as rows and as arrays, and the tray of a fitting."""
 
 from __future__ import annotations
 
+import struct
+from collections.abc import Sequence
 from typing import Any
 from uuid import UUID
 
 import numpy as np
-from psycopg.types.json import Jsonb
+from numpy.typing import NDArray
 
 from ..core.errors import Conflict, NotFound
 from ..core.match.rank import Shelf, Shoe
-from .audit import once, record, record_shop, used_elsewhere
+from .audit import record
+from .catalogue import shoe_of
 from .database import Cx, Row, Who
 from .ids import new_id
 
 TRAY_HOLDS = 4
 LINE = """
-    SELECT l.id, l.model_id, l.width, l.eu_label, l.length_mm, l.ball_girth_mm, l.instep_girth_mm, l.heel_width_mm,
+    SELECT l.id, v.model_id, l.variant_id, v.width, v.system, v.label, v.eu_label, v.colour, v.gtin,
+           v.length_mm, v.ball_girth_mm, v.instep_girth_mm, v.heel_width_mm, v.length_sigma_mm,
+           v.ball_girth_sigma_mm, v.instep_girth_sigma_mm, v.heel_width_sigma_mm, v.known_from,
            l.on_hand, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced, m.properties, m.choices,
            m.features, m.price_minor
-    FROM stock_line l JOIN shoe_model m ON m.id = l.model_id
+    FROM stock_line l JOIN variant v ON v.id = l.variant_id JOIN shoe_model m ON m.id = v.model_id
+"""
+
+SHELF_ROW = np.dtype([
+    ("fields", ">i2"), ("_id", ">i4"), ("id", "V16"), ("_place", ">i4"), ("place", ">i4"),
+    *((part, kind) for name in ("label", "length", "ball", "instep", "heel", "s_length", "s_ball", "s_instep", "s_heel")
+      for part, kind in ((f"_{name}", ">i4"), (name, ">f8"))),
+])  # fmt: skip
+"""One row of PostgreSQL's binary COPY of a shelf: every field has its length before it, and none is ever null."""
+COPY_BEGIN, COPY_END = 19, 2
+SHELF = """
+    COPY (SELECT l.id, p.place::int4, v.eu_label, v.length_mm, v.ball_girth_mm, v.instep_girth_mm, v.heel_width_mm,
+                 v.length_sigma_mm, v.ball_girth_sigma_mm, v.instep_girth_sigma_mm, v.heel_width_sigma_mm
+          FROM unnest(%s::uuid[]) WITH ORDINALITY AS p (id, place) JOIN variant v ON v.model_id = p.id
+          JOIN stock_line l ON l.variant_id = v.id WHERE l.on_hand > 0
+          ORDER BY p.place, v.width, v.eu_label, l.id) TO STDOUT (FORMAT binary)
 """
 
 
-def shoe_of(row: Row, key: str = "model_id") -> Shoe:
-    """A model's row as the core ranks it."""
-    return Shoe(
-        id=str(row[key]),
-        sport=row["sport"],
-        upper=row["upper"],
-        build=row["build"],
-        reinforced=row["reinforced"],
-        properties=row["properties"],
-        choices=row["choices"] | {"upper": row["upper"]},
-        price_minor=row["price_minor"],
-        features=row["features"],
-    )
+class LineIds(Sequence[str]):
+    """Ids of stock lines, made text only where they are looked at."""
+
+    def __init__(self, raw: NDArray[np.void]) -> None:
+        self._raw = raw
+
+    def __len__(self) -> int:
+        return len(self._raw)
+
+    def __getitem__(self, row: Any) -> Any:
+        return str(UUID(bytes=self._raw[row].tobytes()))
 
 
-def shelf(cx: Cx, sport: str) -> tuple[list[Shoe], Shelf, list[Row]]:
-    """All pairs on hand for a sport: the shoes, their lines as arrays, and the lines' rows."""
-    rows = cx.execute(
-        LINE + " WHERE m.sport = %s AND l.on_hand > 0 ORDER BY l.model_id, l.width, l.eu_label", [sport]
+def shelf(cx: Cx, sport: str) -> tuple[list[Shoe], Shelf]:
+    """All pairs on hand for a sport: the shoes, and their lines as arrays."""
+    models = cx.execute(
+        "SELECT id, sport, upper, build, reinforced, properties, choices, features, price_minor FROM shoe_model "
+        "WHERE sport = %s ORDER BY id",
+        [sport],
     ).fetchall()
-    models: dict[str, Row] = {}
-    for row in rows:
-        models.setdefault(str(row["model_id"]), row)
-    place = {model_id: i for i, model_id in enumerate(models)}
-    inner = np.array([[r["length_mm"], r["ball_girth_mm"], r["instep_girth_mm"], r["heel_width_mm"]] for r in rows])
+    with cx.cursor().copy(SHELF, [[m["id"] for m in models]]) as copy:
+        data = b"".join(bytes(block) for block in copy)
+    (skipped,) = struct.unpack(">i", data[COPY_BEGIN - 4 : COPY_BEGIN])
+    rows = np.frombuffer(data[COPY_BEGIN + skipped : -COPY_END], dtype=SHELF_ROW)
     lines = Shelf(
-        shoe=np.array([place[str(r["model_id"])] for r in rows], dtype=np.intp),
-        label=np.array([r["eu_label"] for r in rows], dtype=float),
-        inner=inner.reshape(-1, 4).astype(float),
-        line_ids=[str(r["id"]) for r in rows],
+        shoe=rows["place"].astype(np.intp) - 1,
+        label=rows["label"].astype(float),
+        inner=np.stack([rows[n] for n in ("length", "ball", "instep", "heel")], axis=1).astype(float),
+        line_ids=LineIds(rows["id"]),
+        sigma=np.stack([rows[n] for n in ("s_length", "s_ball", "s_instep", "s_heel")], axis=1).astype(float),
     )
-    return [shoe_of(r) for r in models.values()], lines, rows
+    return [shoe_of(m, "id") for m in models], lines
+
+
+def lines(cx: Cx, ids: Sequence[str]) -> dict[str, Row]:
+    """Some stock lines with their models, by id."""
+    return {str(r["id"]): r for r in cx.execute(LINE + " WHERE l.id = ANY(%s)", [list(ids)]).fetchall()}
 
 
 def run_of(cx: Cx, model_id: UUID, width: str) -> list[Row]:
-    """Every size of a model in one width, sold out or not. Raises `NotFound`."""
+    """Every size of a model in one width, sold out or not; of several colours the one on hand. Raises `NotFound`."""
     rows = cx.execute(
-        LINE + " WHERE l.model_id = %s AND l.width = %s ORDER BY l.eu_label", [model_id, width]
+        "SELECT DISTINCT ON (eu_label) * FROM (" + LINE + " WHERE v.model_id = %s AND v.width = %s) every "
+        "ORDER BY eu_label, on_hand > 0 DESC, colour",
+        [model_id, width],
     ).fetchall()
     if not rows:
         raise NotFound("There is no such model in that width here.")
@@ -75,52 +102,14 @@ def line(cx: Cx, line_id: UUID) -> Row:
     return row
 
 
-def listing(cx: Cx, text: str) -> list[Row]:
-    """The stockroom, narrowed by a text in maker, name, sport or size."""
+def listing(cx: Cx, text: str, limit: int) -> list[Row]:
+    """Stock lines, narrowed by a text in maker, name, sport or size; so many at most."""
     like = "%" + text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
     return cx.execute(
-        LINE + " WHERE m.maker || ' ' || m.name || ' ' || m.sport || ' ' || l.eu_label || ' ' || l.width ILIKE %s "
-        "ORDER BY m.sport, m.maker, m.name, l.width, l.eu_label",
-        [like],
+        LINE + " WHERE m.maker || ' ' || m.name || ' ' || m.sport || ' ' || v.eu_label || ' ' || v.width ILIKE %s "
+        "ORDER BY m.maker, m.name, v.width, v.eu_label LIMIT %s",
+        [like, limit],
     ).fetchall()
-
-
-def model(cx: Cx, model_id: UUID) -> Shoe:
-    """One model as the core ranks it. Raises `NotFound`."""
-    row = cx.execute("SELECT * FROM shoe_model WHERE id = %s", [model_id]).fetchone()
-    if not row:
-        raise NotFound("There is no such model here.")
-    return shoe_of(row, "id")
-
-
-def models_of(cx: Cx, sport: str) -> list[Row]:
-    """The shop's models of a sport, whether or not any is on the shelf."""
-    return cx.execute(
-        "SELECT id, maker, name, properties, features FROM shoe_model WHERE sport = %s ORDER BY maker, name", [sport]
-    ).fetchall()
-
-
-def move(cx: Cx, who: Who, line_id: UUID, move_id: UUID, by: int) -> Row:
-    """So many pairs more or fewer, as counted on the shelf. The same `move_id` again moves nothing.
-
-    Raises `Conflict` when there are not so many to take away."""
-    once(cx, move_id)
-    line(cx, line_id)
-    done = cx.execute("SELECT about, about_id, after FROM shop_change WHERE change_id = %s", [move_id]).fetchone()
-    if done:
-        if (done["about"], done["about_id"], done["after"].get("by")) != ("stock", line_id, by):
-            raise used_elsewhere()
-        return line(cx, line_id)
-    moved = cx.execute(
-        "UPDATE stock_line SET on_hand = on_hand + %(by)s "
-        "WHERE id = %(id)s AND on_hand + %(by)s BETWEEN 0 AND 9999 RETURNING on_hand",
-        {"by": by, "id": line_id},
-    ).fetchone()
-    if not moved:
-        raise Conflict(f"There are {line(cx, line_id)['on_hand']} on hand: not so many to move.", code="too-few")
-    before = {"on_hand": moved["on_hand"] - by}
-    record_shop(cx, who, "stock", line_id, move_id, before, {"on_hand": moved["on_hand"], "by": by})
-    return line(cx, line_id)
 
 
 def tray(cx: Cx, fitting_id: UUID) -> list[Row]:
@@ -182,22 +171,9 @@ def _note(cx: Cx, who: Who, fitting: Row, before: dict[str, Any], after: dict[st
     cx.execute("UPDATE fitting SET touched_at = now() WHERE id = %s", [fitting["id"]])
 
 
-def add_model(cx: Cx, shop_id: UUID, model_id: UUID, values: dict[str, Any]) -> None:
-    """A new model."""
+def add_line(cx: Cx, shop_id: UUID, chain_id: UUID, line_id: UUID, variant_id: UUID) -> None:
+    """A size a shop keeps from now on; nothing of it is on hand yet."""
     cx.execute(
-        "INSERT INTO shoe_model (id, shop_id, maker, name, sport, upper, build, reinforced, properties, choices, "
-        "features, price_minor) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
-        [model_id, shop_id, values["maker"], values["name"], values["sport"], values["upper"], values["build"],
-         values["reinforced"], Jsonb(values["properties"]), Jsonb(values["choices"]),
-         Jsonb(values.get("features", {})), values["price_minor"]],
-    )  # fmt: skip
-
-
-def add_line(cx: Cx, shop_id: UUID, line_id: UUID, model_id: UUID, values: dict[str, Any]) -> None:
-    """A new stock line."""
-    cx.execute(
-        "INSERT INTO stock_line (id, shop_id, model_id, width, eu_label, length_mm, ball_girth_mm, instep_girth_mm, "
-        "heel_width_mm, on_hand) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
-        [line_id, shop_id, model_id, values["width"], values["eu_label"], values["length_mm"],
-         values["ball_girth_mm"], values["instep_girth_mm"], values["heel_width_mm"], values["on_hand"]],
-    )  # fmt: skip
+        "INSERT INTO stock_line (id, shop_id, chain_id, variant_id) VALUES (%s, %s, %s, %s)",
+        [line_id, shop_id, chain_id, variant_id],
+    )

@@ -11,15 +11,16 @@ export type PartName = "feet" | "brief" | "spec" | "trial" | "settle" | "return"
 export type Side = "left" | "right";
 
 const WAIT_MS = 12_000;
-/** Measuring takes as long as it takes; a worker is given a minute. */
+/** Measuring and reading lists take as long as they take; a worker is given a minute. */
 const MEASURING_MS = 100_000;
-const MEASURES = /\/(practice|captures\/[^/]+)$/;
+const MEASURES = /\/(practice|captures\/[^/]+|sheets\/[^/]+\/(settings|write|undo))$/;
 
 const http = createClient<paths>({
   baseUrl: "/",
   fetch: (request) => {
     const long = request.method !== "GET" && MEASURES.test(new URL(request.url).pathname);
-    return fetch(request, { signal: AbortSignal.timeout(long ? MEASURING_MS : WAIT_MS) });
+    const late = AbortSignal.timeout(long ? MEASURING_MS : WAIT_MS);
+    return fetch(request, { signal: AbortSignal.any([request.signal, late]) });
   },
 });
 

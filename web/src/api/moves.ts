@@ -2,13 +2,18 @@
  * Stock counts on their way: each press is sent under an id of its own, in order, and kept in the browser until it is
  * acknowledged or let go of. The id makes it harmless when two tabs send the same.
  */
-import { ask, http, Trouble } from "./client";
+import { ask, http, type Schemas, Trouble } from "./client";
 import { FIRST_PAUSE_MS, LONGEST_PAUSE_MS, noteTrouble, reached, snapshot, subscribe } from "./outbox";
+
+type Kind = NonNullable<Schemas["MoveIn"]["kind"]>;
 
 export interface Move {
   id: string;
   line: string;
   by: number;
+  /** What it was; a count where that was not kept yet. */
+  kind?: Kind;
+  why?: string;
   at: number;
   /** Why the last try failed. */
   trouble: string | null;
@@ -56,8 +61,8 @@ function schedule(ms: number): void {
 }
 
 /** So many pairs more or fewer on the shelf. */
-export function count(line: string, by: number): void {
-  keep({ id: crypto.randomUUID(), line, by, at: Date.now(), trouble: null, refused: false });
+export function count(line: string, by: number, kind: Kind = "counted", why = ""): void {
+  keep({ id: crypto.randomUUID(), line, by, kind, why, at: Date.now(), trouble: null, refused: false });
   void sendAll();
 }
 
@@ -89,7 +94,7 @@ async function send(move: Move): Promise<boolean> {
     const now = await ask(
       http.POST("/api/stock/{line_id}/moves", {
         params: { path: { line_id: move.line } },
-        body: { id: move.id, by: move.by },
+        body: { id: move.id, by: move.by, kind: move.kind ?? "counted", why: move.why ?? "" },
       }),
     );
     tries = 0;

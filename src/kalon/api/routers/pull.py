@@ -2,23 +2,25 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Path, Query
 
 from ...core.errors import Conflict
 from ...core.match.nearest import alike, nearness
 from ...core.match.rank import rank
 from ...core.match.surer import surer
 from ...core.money import in_minor
-from ...store import stock
+from ...store import catalogue, stock
 from ...store.bench import Loaded, load
 from ..desk import Anyone
 from ..schemas import PairOut, PlaceOut, PullOut, RuledOut, ShoeFit
 from ..view import pair_out, shoe_fit
 
 router = APIRouter(prefix="/api/fittings/{fitting_id}", tags=["pull"])
+VETOED_SHOWN = 60
+"""How many ruled out shoes are told one by one."""
 
 
 @router.get("/pull")
@@ -31,8 +33,9 @@ def pull(
     with desk.open() as cx:
         on = load(cx, fitting_id)
         foot, spec, brief = on.foot, on.spec, on.case.brief
-        shoes, shelf, rows = stock.shelf(cx, brief.sport)
-        liked = stock.model(cx, like) if like else None
+        shoes, shelf = stock.shelf(cx, brief.sport)
+        liked = catalogue.model(cx, like) if like else None
+    alike_to = {s.id: alike(s, liked) for s in shoes} if liked else {}
     ranking = rank(
         shoes,
         shelf,
@@ -40,34 +43,41 @@ def pull(
         foot,
         on.keeps["rank.fit_power"],
         cheapest=on.case.school("price") == "cheapest_that_fits",
+        most=limit,
+        nearness={slug: nearness(a) for slug, a in alike_to.items()} if liked else None,
     )
     next_measure = surer(shoes, shelf, spec, foot, on.case.feet or on.feet)
-    alike_to = {s.id: alike(s, liked) for s in shoes} if liked else {}
-    order = sorted(ranking.places, key=lambda p: -nearness(alike_to[p.shoe_id])) if liked else ranking.places
+    with desk.open() as cx:
+        by_line = stock.lines(cx, [p.line_id for p in ranking.places])
+        names = catalogue.names(cx, [v.shoe_id for v in ranking.vetoed[:VETOED_SHOWN]])
     currency = on.now.currency
     most = None if brief.budget is None else in_minor(brief.budget, currency)
-    by_line = {str(r["id"]): r for r in rows}
-    models = {str(r["model_id"]): r for r in rows}
     places = [
         PlaceOut(
-            pair=pair_out(by_line[p.line_id], currency),
-            over_budget=most is not None and by_line[p.line_id]["price_minor"] > most,
+            pair=pair_out(row, currency),
+            over_budget=most is not None and (row["price_minor"] or 0) > most,
             like=alike_to.get(p.shoe_id),
             **p.model_dump(exclude={"shoe_id", "line_id", "label"}),
         )
-        for p in order[:limit]
+        for p in ranking.places
+        if (row := by_line.get(p.line_id))
     ]
     vetoed = [
-        RuledOut(
-            maker=models[v.shoe_id]["maker"], name=models[v.shoe_id]["name"], text=v.text, rule=v.rule, mark=v.mark
-        )
-        for v in ranking.vetoed
+        RuledOut(maker=names[v.shoe_id][0], name=names[v.shoe_id][1], text=v.text, rule=v.rule, mark=v.mark)
+        for v in ranking.vetoed[:VETOED_SHOWN]
     ]
-    return PullOut(places=places, vetoed=vetoed, foot_notes=list(foot.notes), surer=next_measure)
+    return PullOut(
+        places=places,
+        of=ranking.of,
+        vetoed=vetoed,
+        vetoed_of=len(ranking.vetoed),
+        foot_notes=list(foot.notes),
+        surer=next_measure,
+    )
 
 
 @router.get("/pull/{model_id}/{width}")
-def one_shoe(desk: Anyone, fitting_id: UUID, model_id: UUID, width: Literal["narrow", "regular", "wide"]) -> ShoeFit:
+def one_shoe(desk: Anyone, fitting_id: UUID, model_id: UUID, width: Annotated[str, Path(max_length=20)]) -> ShoeFit:
     """One model in one width: every size on these feet, new and settled."""
     with desk.open() as cx:
         return shoe_fit(cx, fitting_id, model_id, width)

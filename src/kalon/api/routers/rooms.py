@@ -1,12 +1,11 @@
-"""The stockroom, the house, and the words the interface asks with."""
+"""The house, its people, and the words the interface asks with."""
 
 from __future__ import annotations
 
-from typing import Annotated
 from uuid import UUID
 
 import structlog
-from fastapi import APIRouter, Query
+from fastapi import APIRouter
 
 from ...core.fit.size import HOPES, ZONE_NAMES
 from ...core.fit.trial import PINCH_NAMES, TESTS
@@ -16,7 +15,7 @@ from ...core.rules.sides import sides_of
 from ...core.rules.words import SPORTS, Option
 from ...core.shoes.anatomy import FEATURES, READ
 from ...core.sizes import System, foot_by_label
-from ...store import house, staff, stock
+from ...store import house, staff
 from ..desk import Anyone, Manager
 from ..schemas import (
     AskOut,
@@ -25,10 +24,7 @@ from ..schemas import (
     FootByLabel,
     HouseIn,
     HouseOut,
-    ModelOut,
-    MoveIn,
     OptionOut,
-    PairOut,
     PersonChange,
     PersonIn,
     PersonOut,
@@ -40,7 +36,7 @@ from ..schemas import (
     TestOut,
     Vocabulary,
 )
-from ..view import house_out, house_sides, pair_out
+from ..view import house_out, house_sides
 
 router = APIRouter(prefix="/api", tags=["rooms"])
 log = structlog.get_logger()
@@ -153,28 +149,6 @@ def set_house(desk: Manager, given: HouseIn) -> HouseOut:
     with desk.open() as cx:
         house.save(cx, desk.who, given.base_version, given.house)
         return house_out(cx)
-
-
-@router.get("/stock/models")
-def models(desk: Anyone, sport: Annotated[str, Query(max_length=20)]) -> list[ModelOut]:
-    """The shop's models of a sport, with what is known of each."""
-    with desk.open() as cx:
-        return [ModelOut(**r) for r in stock.models_of(cx, sport)]
-
-
-@router.get("/stock")
-def stockroom(desk: Anyone, text: Annotated[str, Query(max_length=100)] = "") -> list[PairOut]:
-    """Stock lines by maker, name, sport, size or width."""
-    with desk.open() as cx:
-        currency = house.current(cx).currency
-        return [pair_out(r, currency) for r in stock.listing(cx, text)]
-
-
-@router.post("/stock/{line_id}/moves")
-def move(desk: Manager, line_id: UUID, given: MoveIn) -> PairOut:
-    """So many pairs more or fewer than were thought to be on the shelf."""
-    with desk.open() as cx:
-        return pair_out(stock.move(cx, desk.who, line_id, given.id, given.by), house.current(cx).currency)
 
 
 @router.get("/people")

@@ -8,6 +8,7 @@ from fastapi import APIRouter
 
 from ...core.errors import read
 from ...core.fit.trial import Advice, advise
+from ...core.match.rank import GIVES_AS
 from ...core.parts import TrialPart
 from ...store import fittings, stock
 from ..desk import Anyone
@@ -21,4 +22,8 @@ def advice(desk: Anyone, fitting_id: UUID) -> dict[str, list[Advice]]:
     with desk.open() as cx:
         trial = read(TrialPart, fittings.parts(cx, fitting_id)["trial"].body)
         tray = stock.tray(cx, fitting_id)
-    return {str(r["id"]): advise(trial.pairs[str(r["id"])], r["upper"]) for r in tray if str(r["id"]) in trial.pairs}
+    return {
+        str(r["id"]): advise(trial.pairs[str(r["id"])], r["upper"] or GIVES_AS)
+        for r in tray
+        if str(r["id"]) in trial.pairs
+    }

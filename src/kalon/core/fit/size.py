@@ -6,7 +6,7 @@ One array routine serves a single shoe's run of sizes and a whole stockroom alik
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,7 +24,7 @@ Hope = Literal["should_fit", "worth_trying", "gamble", "will_not_fit"]
 """What may be hoped of a size, best first."""
 
 SHOE_SIGMA_MM = np.array([1.0, 2.5, 2.5, 1.0])
-"""How sure a shoe's inner measure is, one standard deviation. House default."""
+"""How sure a measured shoe's inner measure is, one standard deviation. House default."""
 LEAST_QUALITY: dict[Hope, float] = {"should_fit": 0.9, "worth_trying": 0.75, "gamble": 0.5}
 """From which quality on what may be hoped of a size; below the last it will not fit. House default."""
 HOPES: dict[Hope, str] = {
@@ -61,11 +61,18 @@ class Gaps:
     quality: Floats
 
 
-def gaps(foot: Floats, foot_sigma: Floats, inner: Floats, capacity: Floats, wanted: WantedBand) -> Gaps:
-    """Gaps of one foot (4,) in n shoes (n, 4)."""
+def gaps(
+    foot: Floats,
+    foot_sigma: Floats,
+    inner: Floats,
+    capacity: Floats,
+    wanted: WantedBand,
+    inner_sigma: Floats = SHOE_SIGMA_MM,
+) -> Gaps:
+    """Gaps of one foot (4,) in n shoes (n, 4), whose inner measures have one standard deviation `inner_sigma`."""
     new = inner - foot
     settled = new + settled_stretch(-new, capacity)
-    sigma = np.sqrt(foot_sigma**2 + SHOE_SIGMA_MM**2) + np.zeros_like(new)
+    sigma = np.sqrt(foot_sigma**2 + inner_sigma**2)
     gives = capacity.copy()
     if wanted.length_when_new:
         gives[:, 0] = 0.0
@@ -119,14 +126,19 @@ class FitTarget(Contract):
         return WantedBand(np.array([r.low for r in rows]), np.array([r.high for r in rows]), self.length_when_new)
 
 
+Sigma = Annotated[float, Field(gt=0, le=60)]
+
+
 class ShoeSize(Contract):
-    """One size of a run: its label and inner measures, mm."""
+    """One size of a run: its label and inner measures, mm, with one standard deviation by zone where it isn't the usual
+    one of a measured shoe."""
 
     label: float
     length_mm: Positive = Field(le=450)
     ball_girth_mm: Positive = Field(le=450)
     instep_girth_mm: Positive = Field(le=450)
     heel_width_mm: Positive = Field(le=200)
+    sigma_mm: tuple[Sigma, Sigma, Sigma, Sigma] | None = None
 
 
 class SizeRecommendIn(Contract):
@@ -270,7 +282,8 @@ def recommend_for(foot: FootToFit, given: SizeRecommendIn) -> SizeRecommendOut:
     give = give_of(given.upper, given.build)
     free = np.full(len(sizes), 1 - given.reinforced)
     capacity = capacities(give.length_mm * free, give.girth_pct * free, inner)
-    result = gaps(foot.larger, foot.sigma, inner, capacity, wanted)
+    spread = np.array([SHOE_SIGMA_MM if s.sigma_mm is None else s.sigma_mm for s in sizes])
+    result = gaps(foot.larger, foot.sigma, inner, capacity, wanted, spread)
     fits = []
     for row, size in enumerate(sizes):
         zones = zone_fits(foot, row, result, inner, wanted)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import math
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, fields, replace
 
 import numpy as np
@@ -14,6 +15,7 @@ from ..fit.foot import FIT_ZONES, FootToFit
 from ..fit.size import (
     HOPES,
     LEAST_QUALITY,
+    SHOE_SIGMA_MM,
     WORDS,
     ZONE_NAMES,
     FitWord,
@@ -34,21 +36,20 @@ from ..rules.engine import Spec, SpecBand, Wish
 from ..rules.scales import CHOICE_WEIGHT, scale
 from ..rules.spec import fit_target
 from ..shoes.anatomy import FEATURES, Features
-
-UNASKED = 0.1
-"""What a value nobody asked for is worth, of 1. House default."""
-
+from .score import SAMPLE_EU, UNASKED, MetShares, membership, met_shares
 
 GAPS = [f.name for f in fields(Gaps)]
 
 
 UNKNOWN = 0.5
 """What a shoe counts for against the spec when nothing of it is known, of 1. House default."""
+GIVES_AS: Upper = "synthetic"
+"""What an upper nobody knows is taken to give as: the least. House default."""
 
 
 @dataclass(frozen=True)
 class Shoe:
-    """A model as far as ranking goes."""
+    """A model as far as ranking goes. `upper` is what it gives as; whether that is known, `choices` says."""
 
     id: str
     sport: str
@@ -57,12 +58,9 @@ class Shoe:
     reinforced: float
     properties: dict[str, float]
     choices: dict[str, str]
-    price_minor: int = 0
+    price_minor: int | None = 0
+    """None where nobody knows."""
     features: Features = field(default_factory=dict)
-
-
-SAMPLE_EU = 42.0
-"""The size a model's mass is of. House default."""
 
 
 def sized(properties: dict[str, float], eu_label: float) -> dict[str, float]:
@@ -78,12 +76,24 @@ def in_size(shoe: Shoe, eu_label: float) -> Shoe:
 
 @dataclass(frozen=True)
 class Shelf:
-    """Stock lines as arrays: which shoe each belongs to, its label, and inner measures (n, 4) mm."""
+    """Stock lines as arrays: which shoe each belongs to, its label, inner measures and how sure each is, one standard
+    deviation, both (n, 4) mm (the usual ones of a measured shoe when not said)."""
 
     shoe: NDArray[np.intp]
     label: NDArray[np.float64]
     inner: NDArray[np.float64]
     line_ids: Sequence[str] = field(default_factory=list)
+    sigma: NDArray[np.float64] | None = None
+
+    @property
+    def spread(self) -> NDArray[np.float64]:
+        """One standard deviation of each inner measure, (n, 4) mm."""
+        return np.broadcast_to(SHOE_SIGMA_MM, self.inner.shape) if self.sigma is None else self.sigma
+
+    def part(self, rows: NDArray[np.intp]) -> Shelf:
+        """Some of its lines."""
+        ids = [self.line_ids[row] for row in rows] if len(self.line_ids) else []
+        return Shelf(self.shoe[rows], self.label[rows], self.inner[rows], ids, self.spread[rows])
 
 
 class Point(Contract):
@@ -126,16 +136,11 @@ class Ruled(Contract):
 
 
 class Ranking(Contract):
-    """Shoes in order, and those ruled out."""
+    """Shoes in order, as many as were asked for, of how many; and those ruled out."""
 
     places: list[Ranked]
     vetoed: list[Ruled]
-
-
-def membership(value: float, band: SpecBand, falloff: float) -> float:
-    """1 inside the band, falling in a straight line to 0 at `falloff` outside it."""
-    outside = max(band.low - value, value - band.high, 0.0)
-    return max(1 - outside / falloff, 0.0)
+    of: int = 0
 
 
 def _amount(value: float, unit: str) -> str:
@@ -188,7 +193,7 @@ def judge(shoe: Shoe, spec: Spec) -> Met:
             unknown.append((band.weight, drawn.name))
             continue
         value = shoe.properties[name]
-        part = membership(value, band, drawn.falloff)
+        part = float(membership(value, band, drawn.falloff))
         counted += band.weight
         got += band.weight * part
         if part >= 1:
@@ -321,6 +326,9 @@ def nearest_lines(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToF
     far = np.sum(np.maximum(outside, 0.0) ** 2, axis=1) + 0.01 * np.sum(middle**2, axis=1)
     order = np.lexsort((far, shelf.shoe))
     of = shelf.shoe[order]
+    again = np.zeros(len(of), dtype=bool)  # another colour of the same size
+    again[1:] = (of[1:] == of[:-1]) & (shelf.inner[order[1:]] == shelf.inner[order[:-1]]).all(axis=1)
+    order, of = order[~again], of[~again]
     place = np.arange(len(of)) - np.searchsorted(of, of, side="left")
     return order[place < TRIED_SIZES]
 
@@ -335,10 +343,37 @@ def shelf_gaps(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit)
         if not of_kind.any():
             continue
         wanted = WantedBand(lines.low[of_kind], lines.high[of_kind], when_new)
-        part = gaps(foot.larger, foot.sigma, shelf.inner[of_kind], lines.capacity[of_kind], wanted)
+        part = gaps(
+            foot.larger, foot.sigma, shelf.inner[of_kind], lines.capacity[of_kind], wanted, shelf.spread[of_kind]
+        )
         for name in GAPS:
             getattr(found, name)[of_kind] = getattr(part, name)
     return found
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """The lines of a shelf that come into question, and of each shoe that isn't ruled out the row of its best."""
+
+    shelf: Shelf
+    gaps: Gaps
+    first: NDArray[np.intp]
+    met: MetShares
+    score: NDArray[np.float64]
+
+
+def weigh(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit, out: set[str], fit_power: float) -> Weighed:
+    """Score every shoe on the shelf, as arrays: the quality of its best size, and how well it meets the spec."""
+    near = shelf.part(nearest_lines(shoes, shelf, spec, foot))
+    result = shelf_gaps(shoes, near, spec, foot)
+    order = np.lexsort((-result.quality, near.shoe))
+    first = order[np.unique(near.shoe[order], return_index=True)[1]]
+    if out:
+        first = first[[shoes[i].id not in out for i in near.shoe[first]]]
+    met = met_shares([shoes[i] for i in near.shoe[first]], near.label[first], spec)
+    share = np.where(np.isnan(met.share), UNKNOWN, met.share)
+    score = result.quality[first] ** fit_power * share ** (1 - fit_power)
+    return Weighed(near, result, first, met, score)
 
 
 def rank(
@@ -348,64 +383,68 @@ def rank(
     foot: FootToFit,
     fit_power: float | None = None,
     cheapest: bool = False,
+    most: int | None = None,
+    nearness: Mapping[str, float] | None = None,
 ) -> Ranking:
-    """Places of all shoes on the shelf. Fit is the quality of the size that promises most.
+    """Places of all shoes on the shelf, or of the `most` first. Fit is the quality of the size that promises most.
 
     `fit_power` is how much fit counts against the spec (the house's when not said); `cheapest` puts those that fit
-    in order of price, the rest after them.
+    in order of price, the rest after them; `nearness`, by shoe, orders by that instead. Only what is shown is
+    explained.
     """
     power = HOUSE["rank.fit_power"] if fit_power is None else fit_power
-    vetoed = [v for s in shoes if (v := veto_of(s, spec))]
-    out = {v.shoe_id for v in vetoed}
+    here = {int(i) for i in np.unique(shelf.shoe)}
+    vetoed = [v for i, s in enumerate(shoes) if i in here and (v := veto_of(s, spec))]
     if not len(shelf.shoe):
         return Ranking(places=[], vetoed=vetoed)
-    near = nearest_lines(shoes, shelf, spec, foot)
-    weighed = Shelf(shelf.shoe[near], shelf.label[near], shelf.inner[near], [shelf.line_ids[row] for row in near])
-    result = shelf_gaps(shoes, weighed, spec, foot)
-    order = np.lexsort((-result.quality, weighed.shoe))
-    first = order[np.unique(weighed.shoe[order], return_index=True)[1]]
-    places = []
-    for row in first:
-        shoe = shoes[weighed.shoe[row]]
-        if shoe.id in out:
-            continue
-        fit = float(result.quality[row])
-        met = judge(in_size(shoe, float(weighed.label[row])), spec)
-        helps, costs = met.helps, met.costs
-        score = fit**power * (UNKNOWN if met.share is None else met.share) ** (1 - power)
-        target = fit_target(spec, shoe.upper).band()
-        word, zone = _worst(result, int(row), target)
-        hope = hope_of(fit)
-        doubt = "" if hope == "should_fit" else _doubt(result, int(row), target)
-        where = "snug in every zone" if word == "snug" else f"{WORDS[word]} at the {ZONE_NAMES[FIT_ZONES[zone]]}"
-        text = f"Fit in EU {float(weighed.label[row]):g}: {HOPES[hope]}, {doubt or where}."
-        points = helps if hope == "should_fit" else costs
-        points.insert(0, Point(text=text, share=fit if hope == "should_fit" else 1 - fit))
-        places.append(
-            Ranked(
-                shoe_id=shoe.id,
-                line_id=str(weighed.line_ids[row]),
-                label=float(weighed.label[row]),
-                score=round(score, 4),
-                fit=round(fit, 4),
-                hope=hope,
-                doubt=doubt,
-                chance=round(float(result.joint[row]), 4),
-                spec=None if met.share is None else round(met.share, 4),
-                known=round(met.known, 4),
-                unknown=met.unknown,
-                asks=to_ask(shoe, spec),
-                helps=helps[:4],
-                costs=costs[:4],
-                lift=_lift(word, zone, fit, costs),
-            )
-        )
-    price = {shoe.id: shoe.price_minor for shoe in shoes}
-    places.sort(key=lambda p: (-p.score, p.shoe_id))
-    if cheapest:
-        fits = {p.shoe_id: p.hope == "should_fit" for p in places}
-        places.sort(key=lambda p: (not fits[p.shoe_id], price[p.shoe_id] if fits[p.shoe_id] else 0))
-    return Ranking(places=places, vetoed=vetoed)
+    found = weigh(shoes, shelf, spec, foot, {v.shoe_id for v in vetoed}, power)
+    of = [shoes[i] for i in found.shelf.shoe[found.first]]
+    fits = [hope_of(q) == "should_fit" for q in found.gaps.quality[found.first]]
+
+    def place(i: int) -> tuple[float, float, float, str]:
+        score = -round(float(found.score[i]), 4)
+        if nearness is not None:
+            return -nearness[of[i].id], 0.0, score, of[i].id
+        if cheapest:
+            price = of[i].price_minor if fits[i] else 0
+            return float(not fits[i]), math.inf if price is None else float(price), score, of[i].id
+        return score, 0.0, 0.0, of[i].id
+
+    order = sorted(range(len(of)), key=place)[:most]
+    return Ranking(places=[_explained(of[i], found, i, spec) for i in order], vetoed=vetoed, of=len(of))
+
+
+def _explained(shoe: Shoe, found: Weighed, i: int, spec: Spec) -> Ranked:
+    """One shoe's place in words: `i` counts the shoes of `found`."""
+    row, result = int(found.first[i]), found.gaps
+    label, fit = float(found.shelf.label[row]), float(result.quality[row])
+    met = judge(in_size(shoe, label), spec)
+    helps, costs = met.helps, met.costs
+    target = fit_target(spec, shoe.upper).band()
+    word, zone = _worst(result, row, target)
+    hope = hope_of(fit)
+    doubt = "" if hope == "should_fit" else _doubt(result, row, target)
+    where = "snug in every zone" if word == "snug" else f"{WORDS[word]} at the {ZONE_NAMES[FIT_ZONES[zone]]}"
+    text = f"Fit in EU {label:g}: {HOPES[hope]}, {doubt or where}."
+    points = helps if hope == "should_fit" else costs
+    points.insert(0, Point(text=text, share=fit if hope == "should_fit" else 1 - fit))
+    return Ranked(
+        shoe_id=shoe.id,
+        line_id=str(found.shelf.line_ids[row]),
+        label=label,
+        score=round(float(found.score[i]), 4),
+        fit=round(fit, 4),
+        hope=hope,
+        doubt=doubt,
+        chance=round(float(result.joint[row]), 4),
+        spec=None if met.share is None else round(met.share, 4),
+        known=round(met.known, 4),
+        unknown=met.unknown,
+        asks=to_ask(shoe, spec),
+        helps=helps[:4],
+        costs=costs[:4],
+        lift=_lift(word, zone, fit, costs),
+    )
 
 
 def _doubt(result: Gaps, row: int, target: WantedBand) -> str:

@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ..contract import Contract
 from ..feet.gauge import NAMES, SIGMA_MM, Feet
@@ -35,13 +34,9 @@ class Surer(Contract):
 def _weighed(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> Shelf:
     rows = nearest_lines(shoes, shelf, spec, foot)
     if len(rows) > MOST_LINES:
-        found = shelf_gaps(shoes, _part(shelf, rows), spec, foot).quality
+        found = shelf_gaps(shoes, shelf.part(rows), spec, foot).quality
         rows = rows[np.argsort(-found, kind="stable")[:MOST_LINES]]
-    return _part(shelf, rows)
-
-
-def _part(shelf: Shelf, rows: NDArray[np.intp]) -> Shelf:
-    return Shelf(shelf.shoe[rows], shelf.label[rows], shelf.inner[rows], [shelf.line_ids[r] for r in rows])
+    return shelf.part(rows)
 
 
 def surer(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit, feet: Feet) -> Surer | None:

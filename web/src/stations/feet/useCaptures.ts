@@ -1,9 +1,10 @@
 /** Bringing files and practice devices to a fitting, with progress; correcting and removing what was captured. */
 import { replaceEqualDeep, useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from "react";
-import { ask, away, http, type Schemas, type Side, troubleOf } from "../../api/client";
+import { ask, http, type Schemas, type Side } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
+import { send } from "../../api/send";
 import { changeJob, dropJob, follow, type Job, subscribeUploads, uploads } from "../../api/uploads";
 import { clock } from "./layout";
 
@@ -12,25 +13,6 @@ export type Shape = Schemas["ShapeOut"];
 type Said = Partial<Schemas["Said"]>;
 
 const TELL_EVERY_MS = 300;
-const LONGEST_MS = 300_000;
-
-/** Send a file with the share sent so far; answers as `ask` does. */
-function send(url: string, file: Blob, told: (share: number) => void): Promise<Schemas["CaptureDone"]> {
-  return new Promise((done, fail) => {
-    const request = new XMLHttpRequest();
-    request.open("POST", url);
-    request.responseType = "json";
-    request.upload.onprogress = (e) => e.lengthComputable && told(e.loaded / e.total);
-    request.timeout = LONGEST_MS;
-    request.onload = () => {
-      if (request.status < 300) done(request.response as Schemas["CaptureDone"]);
-      else fail(troubleOf(request.status, request.response, request.getResponseHeader("retry-after")));
-    };
-    request.onerror = () => fail(away("No connection: the file was not sent. Try again when it is back."));
-    request.ontimeout = () => fail(away("The file took too long and was not measured. Try again."));
-    request.send(file);
-  });
-}
 
 export function useCaptures() {
   const { fitting, bodies, set } = useDesk();
@@ -69,7 +51,8 @@ export function useCaptures() {
           return work(
             id,
             file.name,
-            () => send(url, file, (s) => changeJob(id, { share: s * 0.05 })),
+            () =>
+              send<Schemas["CaptureDone"]>(url, file, (s) => changeJob(id, { share: s * 0.05 }), "measured"),
             (more?: Said) => void go({ ...said, ...more }),
           );
         };

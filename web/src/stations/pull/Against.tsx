@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { ask, http, type Pair, type Schemas } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { useVocabulary } from "../../api/vocabulary";
+import { choicesOf } from "../../ui/pair";
 import { Loading } from "../../ui/words";
 import { footOf } from "../spec/foot";
 import { Parts } from "../spec/Parts";
@@ -41,7 +42,7 @@ export function Against({ pair, label, name, version }: Props) {
           name: `${name} ${label}`,
           values: pair.properties,
           features: pair.features ?? {},
-          choices: { ...pair.choices, upper: pair.upper },
+          choices: choicesOf(pair),
         },
       ]}
     />

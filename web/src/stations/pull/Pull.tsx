@@ -15,7 +15,8 @@ import { useKeys } from "../../shell/keys";
 import { Announced } from "../../ui/Announced";
 import { arrived, hold } from "../../ui/ahead";
 import { Button } from "../../ui/Button";
-import { money } from "../../ui/money";
+import { price } from "../../ui/money";
+import { useUpperWord } from "../../ui/pair";
 import { Select } from "../../ui/Select";
 import { Heading, Loading, MARKS } from "../../ui/words";
 import { Station, ToAcknowledge, Waiting } from "../Station";
@@ -190,6 +191,7 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
   const store = useStoreFitting();
   const words = useVocabulary();
   const sizeWord = useSizeWord();
+  const upperWord = useUpperWord();
   const [label, setLabel] = useState<number | null>(start);
   const [against, setAgainst] = useState(false);
   const path = { fitting_id: fitting.id };
@@ -258,8 +260,8 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
         <h2 className="font-semibold text-lg leading-tight">
           {name(pair)}
           <span className="block font-normal text-faint text-sm">
-            {!blind && `${pair.maker} · ${money(pair.price_minor, pair.currency ?? "EUR")} · `}
-            {words.data?.values[pair.upper] ?? pair.upper}, {pair.width}
+            {!blind && `${pair.maker} · ${price(pair.price_minor, pair.currency)} · `}
+            {upperWord(pair.upper)}, {pair.width}
           </span>
         </h2>
         <fieldset className="flex items-center gap-1" aria-label="Size">

@@ -14,7 +14,7 @@ import { Button, SeenButton } from "../../ui/Button";
 import { ManyOf, OneOf } from "../../ui/choice";
 import { day } from "../../ui/clock";
 import { DateField } from "../../ui/DateField";
-import { money } from "../../ui/money";
+import { money, price } from "../../ui/money";
 import { TextField } from "../../ui/TextField";
 import { Heading } from "../../ui/words";
 import { Station, ToAcknowledge, Waiting } from "../Station";
@@ -113,7 +113,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
             options={candidates.map((p) => ({
               value: p.id,
               text: `${p.name} ${sizeWord(p)}`,
-              hint: `${money(p.price_minor, p.currency ?? "EUR")}, ${p.on_hand ? `${p.on_hand} on hand` : "sold out"}`,
+              hint: `${price(p.price_minor, p.currency)}, ${p.on_hand ? `${p.on_hand} on hand` : "sold out"}`,
             }))}
             onChange={setPicked}
           />

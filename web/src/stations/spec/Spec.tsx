@@ -9,6 +9,7 @@ import { BandScale } from "../../drawing/kit";
 import { useKeys } from "../../shell/keys";
 import { Announced } from "../../ui/Announced";
 import { Button } from "../../ui/Button";
+import { choicesOf } from "../../ui/pair";
 import { Loading } from "../../ui/words";
 import { Station, Waiting } from "../Station";
 import { Choices } from "./Choices";
@@ -87,7 +88,7 @@ export default function Spec() {
     ...fitting.tray.map((p) => ({
       name: `${p.name} ${p.eu_label}, ${p.width}`,
       values: p.properties,
-      choices: { ...p.choices, upper: p.upper },
+      choices: choicesOf(p),
       features: p.features ?? {},
     })),
   ];

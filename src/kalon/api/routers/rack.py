@@ -1,0 +1,147 @@
+"""The stockroom: the rack page by page, one size with its movements and its inside, and counting."""
+
+from __future__ import annotations
+
+from typing import Annotated
+from uuid import UUID
+
+from fastapi import APIRouter, Depends, Query
+
+from ...core.shoes.inner import ShoeReading, inner
+from ...store import catalogue, house, moves, rack, stock
+from ...store.database import Cx
+from ...store.rack import Asked
+from ..desk import Anyone, Manager
+from ..schemas import (
+    InsideOut,
+    ModelOut,
+    MoveIn,
+    MovementOut,
+    PairOut,
+    RackModel,
+    RackOut,
+    RackSize,
+    RackTotals,
+    ReadingIn,
+    ReadingOut,
+)
+from ..view import pair_out
+
+router = APIRouter(prefix="/api", tags=["stockroom"])
+Text = Annotated[str, Query(max_length=100)]
+Word = Annotated[str | None, Query(max_length=40)]
+
+
+def asked(
+    text: Text = "",
+    sport: Word = None,
+    plate: Word = None,
+    width: Word = None,
+    feature: Word = None,
+    most_minor: Annotated[int | None, Query(ge=0, le=100_000_000)] = None,
+    here: bool = False,
+) -> Asked:
+    """What the rack is narrowed by."""
+    return Asked(text, sport, plate, width, feature, most_minor, here)
+
+
+Narrowed = Annotated[Asked, Depends(asked)]
+
+
+@router.get("/rack")
+def shelves(
+    desk: Anyone,
+    narrowed: Narrowed,
+    after_maker: Text = "",
+    after_name: Annotated[str, Query(max_length=200)] = "",
+    limit: Annotated[int, Query(ge=1, le=100)] = 40,
+) -> RackOut:
+    """Models in order of maker and name, from the one after a pair of them, each with the sizes this shop keeps."""
+    with desk.open() as cx:
+        after = (after_maker, after_name) if after_maker or after_name else None
+        models = rack.models(cx, narrowed, after, limit)
+        kept = rack.sizes(cx, [m["id"] for m in models])
+        currency = house.current(cx).currency
+    of: dict[UUID, list[RackSize]] = {}
+    for row in kept:
+        of.setdefault(row["model_id"], []).append(RackSize(**{n: row[n] for n in RackSize.model_fields}))
+    return RackOut(
+        models=[RackModel(**m, currency=currency, sizes=of.get(m["id"], [])) for m in models],
+        more=len(models) == limit,
+    )
+
+
+@router.get("/rack/totals")
+def how_many(desk: Anyone, narrowed: Narrowed) -> RackTotals:
+    """How many models, sizes and pairs there are, narrowed alike."""
+    with desk.open() as cx:
+        return RackTotals(**rack.totals(cx, narrowed))
+
+
+@router.get("/stock/models")
+def models(desk: Anyone, sport: Annotated[str, Query(max_length=20)]) -> list[ModelOut]:
+    """The shop's models of a sport, with what is known of each."""
+    with desk.open() as cx:
+        return [ModelOut(**r) for r in catalogue.models_of(cx, sport)]
+
+
+@router.get("/stock")
+def lines(desk: Anyone, text: Text = "", limit: Annotated[int, Query(ge=1, le=5000)] = 500) -> list[PairOut]:
+    """Stock lines by maker, name, sport, size or width; so many at most."""
+    with desk.open() as cx:
+        currency = house.current(cx).currency
+        return [pair_out(r, currency) for r in stock.listing(cx, text, limit)]
+
+
+@router.get("/stock/{line_id}")
+def one_line(desk: Anyone, line_id: UUID) -> PairOut:
+    """One stock line."""
+    with desk.open() as cx:
+        return pair_out(stock.line(cx, line_id), house.current(cx).currency)
+
+
+@router.post("/stock/{line_id}/moves")
+def move(desk: Manager, line_id: UUID, given: MoveIn) -> PairOut:
+    """So many pairs more or fewer: counted, come in, gone back, lent, written off."""
+    with desk.open() as cx:
+        row = moves.move(cx, desk.who, line_id, given.id, given.by, given.kind, given.why)
+        return pair_out(row, house.current(cx).currency)
+
+
+@router.get("/stock/{line_id}/moves")
+def movements(desk: Anyone, line_id: UUID) -> list[MovementOut]:
+    """What came and went of a size, newest first."""
+    with desk.open() as cx:
+        stock.line(cx, line_id)
+        return [MovementOut(**r) for r in moves.history(cx, line_id)]
+
+
+@router.get("/stock/{line_id}/inside")
+def inside(desk: Anyone, line_id: UUID) -> InsideOut:
+    """The inside of a size: zone by zone, how sure, and what it rests on; and what was read of it."""
+    with desk.open() as cx:
+        return _inside(cx, stock.line(cx, line_id)["variant_id"])
+
+
+def _inside(cx: Cx, variant_id: UUID) -> InsideOut:
+    row, read = catalogue.variant(cx, variant_id), catalogue.readings(cx, variant_id)
+    return InsideOut(zones=inner(catalogue.inside_of(row, read)), readings=[ReadingOut(**r) for r in read])
+
+
+@router.post("/stock/{line_id}/readings", status_code=201)
+def read_inside(desk: Anyone, line_id: UUID, given: ReadingIn) -> InsideOut:
+    """One measure read inside a shoe; the id makes sending it twice harmless."""
+    with desk.open() as cx:
+        variant_id = stock.line(cx, line_id)["variant_id"]
+        reading = ShoeReading(zone=given.zone, mm=given.mm, sigma_mm=given.sigma_mm, source=given.source)
+        catalogue.add_reading(cx, desk.who, variant_id, given.id, reading)
+        return _inside(cx, variant_id)
+
+
+@router.delete("/stock/{line_id}/readings/{reading_id}")
+def set_aside(desk: Anyone, line_id: UUID, reading_id: UUID) -> InsideOut:
+    """A reading no longer counts; it is kept."""
+    with desk.open() as cx:
+        variant_id = stock.line(cx, line_id)["variant_id"]
+        catalogue.set_aside(cx, variant_id, reading_id)
+        return _inside(cx, variant_id)

@@ -1,0 +1,230 @@
+"""Sheets in and out of the stockroom: a list is read, looked at line by line, written whole, taken back; exports."""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Iterator
+from pathlib import Path as FilePath
+from typing import Annotated, Any, Literal
+from uuid import UUID
+
+from fastapi import APIRouter, Query, Request
+from starlette.concurrency import run_in_threadpool
+from starlette.responses import StreamingResponse
+
+from ...core.errors import BadInput, NotFound
+from ...core.sheets.columns import FIELD_NAMES, FIELDS
+from ...core.sheets.lines import Settings, Verdict
+from ...files import sheets as files
+from ...files import workers
+from ...files.lists import Listed, lines_at, read_list
+from ...store import captures, exports, house, sheets
+from ...store.database import Row, StoreAway
+from ..desk import Anyone, Desk, Manager
+from ..schemas import FieldOut, ProgressOut, SheetColumn, SheetOut, SheetRow, SheetRows
+
+router = APIRouter(prefix="/api", tags=["sheets"])
+MEDIA = {
+    "csv": "text/csv; charset=utf-8",
+    "json": "application/json",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+}
+
+
+def sheet_out(row: Row, stayed: list[str] | None = None) -> SheetOut:
+    """A sheet for the interface."""
+    kept = row["columns"]
+    return SheetOut(
+        **{n: row[n] for n in ("id", "name", "counts", "began_at", "done_at", "undone_at", "by")},
+        settings=Settings.model_validate(row["settings"]),
+        columns=[SheetColumn(**c) for c in kept.get("list", [])],
+        notes=kept.get("notes", []),
+        rows=kept.get("rows", 0),
+        stayed=stayed or [],
+    )
+
+
+async def _read(desk: Desk, path: FilePath, import_id: UUID, settings: dict[str, Any]) -> Listed:
+    """Read the list in a worker, saying in the store how far it is."""
+
+    def told(share: float, step: str) -> None:
+        with contextlib.suppress(StoreAway), desk.open() as cx:
+            captures.progress(cx, desk.who, import_id, share, step)
+
+    async def tell(share: float, step: str) -> None:
+        await run_in_threadpool(told, share, step)
+
+    found: Listed = await workers.done(read_list, path, settings, progress=tell)
+    return found
+
+
+def _stage(
+    desk: Desk, path: FilePath, import_id: UUID, name: str, found: Listed, settings: dict[str, Any], file: bytes
+) -> SheetOut:
+    kept = settings | {"columns": [c.field for c in found.columns]}
+    with desk.open() as cx:
+        captures.progress(cx, desk.who, import_id, 0.92, "beside the range")
+    try:
+        with desk.open() as cx:
+            sheets.stage(cx, desk.who, import_id, name, file, found.as_columns(), kept, lines_at(path))
+            return sheet_out(sheets.get(cx, import_id))
+    finally:
+        with contextlib.suppress(StoreAway), desk.open() as cx:
+            captures.done(cx, import_id)
+
+
+def _known(desk: Desk, import_id: UUID) -> SheetOut | None:
+    with desk.open() as cx, contextlib.suppress(NotFound):
+        return sheet_out(sheets.get(cx, import_id))
+    return None
+
+
+def _usual(desk: Desk) -> dict[str, Any]:
+    with desk.open() as cx:
+        return Settings(currency=house.current(cx).currency).model_dump()
+
+
+def _habit(desk: Desk, found: Listed) -> dict[str, Any] | None:
+    with desk.open() as cx:
+        return sheets.habit(cx, [c.heading for c in found.columns])
+
+
+@router.post(
+    "/sheets",
+    status_code=201,
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+        }
+    },
+)
+async def bring(
+    request: Request, desk: Manager, id: UUID, name: Annotated[str, Query(max_length=200)] = ""
+) -> SheetOut:
+    """Read a list sent as the body (CSV, XLSX, JSON) and hold it against the range; nothing is written yet.
+
+    A list with headings that came before is read as it was then. The same id again gives the same sheet."""
+    if before := await run_in_threadpool(_known, desk, id):
+        return before
+    with workers.place(), workers.spooled() as path:
+        size = 0
+        with path.open("wb") as out:
+            async for chunk in request.stream():
+                size += len(chunk)
+                if size > files.SHEET_BYTES:
+                    raise BadInput(
+                        f"The file has more than {files.SHEET_BYTES / 1e6:.0f} MB, which is more than is read.",
+                        code="file-large",
+                    )
+                await run_in_threadpool(out.write, chunk)
+        settings = await run_in_threadpool(_usual, desk)
+        found = await _read(desk, path, id, settings)
+        habit = await run_in_threadpool(_habit, desk, found)
+        if habit:
+            settings |= habit | {"currency": settings["currency"]}
+            found = await _read(desk, path, id, settings)
+        file = await run_in_threadpool(path.read_bytes)
+        return await run_in_threadpool(_stage, desk, path, id, name[:200] or "a list", found, settings, file)
+
+
+@router.put("/sheets/{sheet_id}/settings")
+async def read_again(desk: Manager, sheet_id: UUID, given: Settings) -> SheetOut:
+    """Read the sheet anew: other columns, another sport or size system, another meaning of its pairs."""
+
+    def kept() -> tuple[bytes, str]:
+        with desk.open() as cx:
+            return sheets.file_of(cx, sheet_id), sheets.get(cx, sheet_id)["name"]
+
+    file, name = await run_in_threadpool(kept)
+    with workers.place(), workers.spooled(file) as path:
+        found = await _read(desk, path, sheet_id, given.model_dump())
+        return await run_in_threadpool(_stage, desk, path, sheet_id, name, found, given.model_dump(), file)
+
+
+@router.get("/sheets")
+def recent(desk: Manager) -> list[SheetOut]:
+    """The sheets last brought, newest first."""
+    with desk.open() as cx:
+        return [sheet_out(r) for r in sheets.recent(cx)]
+
+
+@router.get("/sheets/fields")
+def fields(desk: Anyone) -> list[FieldOut]:
+    """What a column can hold."""
+    del desk
+    return [FieldOut(slug=f, name=FIELD_NAMES[f]) for f in FIELDS]
+
+
+@router.get("/sheets/{sheet_id}")
+def one(desk: Manager, sheet_id: UUID) -> SheetOut:
+    """One sheet: its columns, settings, and how many lines are new, changed, the same, odd or refused."""
+    with desk.open() as cx:
+        return sheet_out(sheets.get(cx, sheet_id))
+
+
+@router.get("/sheets/{sheet_id}/progress")
+def progress(desk: Manager, sheet_id: UUID) -> ProgressOut | None:
+    """How far reading a sheet is; nothing when it isn't under way."""
+    with desk.open() as cx:
+        row = captures.progress_of(cx, sheet_id)
+    return ProgressOut(**row) if row else None
+
+
+@router.get("/sheets/{sheet_id}/rows")
+def lines(
+    desk: Manager,
+    sheet_id: UUID,
+    verdict: Verdict | None = None,
+    after: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
+    limit: Annotated[int, Query(ge=1, le=500)] = 100,
+) -> SheetRows:
+    """Lines of a sheet, each with its row in the file, its verdict, and the sentence."""
+    with desk.open() as cx:
+        sheets.get(cx, sheet_id)
+        found = sheets.rows(cx, sheet_id, verdict, after, limit)
+    shown = [SheetRow(**{n: r[n] for n in ("row", "verdict", "said")}, text=text_of(r["body"])) for r in found]
+    return SheetRows(rows=shown, more=len(found) == limit)
+
+
+def text_of(body: dict[str, Any]) -> str:
+    """A line as its sheet has it, in one line."""
+    if "given" in body:
+        return " · ".join(c for c in body["given"] if c)
+    if "model" not in body:
+        return f"bar code {body['gtin'].lstrip('0')}"
+    size = f" {body['system'].split('_')[0].upper()} {body['label']:g}" if "label" in body else ""
+    width = f" {body['width']}" if body.get("width", "regular") != "regular" else ""
+    return f"{body['maker']} {body['model']}{size}{width}{' ' + body['colour'] if body.get('colour') else ''}"
+
+
+@router.post("/sheets/{sheet_id}/write")
+def write(desk: Manager, sheet_id: UUID) -> SheetOut:
+    """Write every line that isn't refused, all or none. Again is no change."""
+    with desk.open() as cx:
+        sheets.write(cx, desk.who, sheet_id)
+        return sheet_out(sheets.get(cx, sheet_id))
+
+
+@router.post("/sheets/{sheet_id}/undo")
+def undo(desk: Manager, sheet_id: UUID) -> SheetOut:
+    """Take a sheet back whole. Again is no change."""
+    with desk.open() as cx:
+        stayed = sheets.undo(cx, desk.who, sheet_id)
+        return sheet_out(sheets.get(cx, sheet_id), stayed)
+
+
+@router.get("/export/{kind}.{form}", response_class=StreamingResponse)
+def export(desk: Manager, kind: exports.Kind, form: Literal["csv", "xlsx", "json"]) -> StreamingResponse:
+    """Everything of a kind as a file, in the columns docs/formats.md describes."""
+
+    def pieces() -> Iterator[bytes]:
+        with desk.open() as cx:
+            columns = exports.columns_of(cx, kind)
+            yield from files.write(form, columns, exports.rows_of(cx, kind, columns, house.current(cx).currency))
+
+    return StreamingResponse(
+        pieces(),
+        media_type=MEDIA[form],
+        headers={"content-disposition": f'attachment; filename="kalon-{kind}.{form}"'},
+    )

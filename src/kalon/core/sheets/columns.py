@@ -1,0 +1,159 @@
+"""Which column of a list holds what: by its heading first, by what is in it where the heading says nothing."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from ..rules.scales import CHOICES, PROPERTIES
+from ..rules.words import SPORTS
+from ..shoes.anatomy import FEATURES
+from ..sizes import System
+from . import cells
+
+PLAIN: dict[str, tuple[str, ...]] = {
+    "maker": ("maker", "brand", "make", "manufacturer", "marke", "hersteller", "marque", "marca"),
+    "model": ("model", "model name", "name", "style", "style name", "product", "product name", "article",
+              "article name", "item", "item name", "shoe", "modell", "artikel", "modele", "modello", "description"),
+    "sport": ("sport", "category", "activity", "department", "group", "sportart"),
+    "system": ("system", "size system", "size type", "size scale", "sizing", "scale"),
+    "size": ("size", "label", "size label", "shoe size", "grosse", "groesse", "taille", "taglia", "pointure",
+             "size run"),
+    "width": ("width", "fitting", "fit", "width letter", "breite", "weite", "largeur"),
+    "colour": ("colour", "color", "colourway", "colorway", "farbe", "couleur", "colore"),
+    "gtin": ("gtin", "ean", "ean13", "ean 13", "ean code", "upc", "barcode", "bar code", "gtin13", "gtin 13"),
+    "code": ("code", "sku", "article no", "article number", "item no", "item number", "style no", "style number",
+             "reference", "ref", "own code", "artikelnummer", "art nr", "art no", "product code"),
+    "price": ("price", "rrp", "retail", "retail price", "selling price", "srp", "unit price", "preis", "prix", "vk"),
+    "currency": ("currency", "wahrung", "waehrung", "devise", "cur"),
+    "pairs": ("pairs", "qty", "quantity", "stock", "on hand", "count", "units", "inventory", "in stock", "counted",
+              "received", "delivered", "menge", "bestand", "anzahl", "quantite", "stuck"),
+    "upper": ("upper", "upper material", "material", "obermaterial"),
+    "build": ("build", "construction", "lasting"),
+    "reinforced": ("reinforced", "share reinforced"),
+}  # fmt: skip
+"""Headings by field; common practice, from memory."""
+INNER = ("length_mm", "ball_girth_mm", "instep_girth_mm", "heel_width_mm")
+INNER_NAMES = {
+    "length_mm": ("inner length", "inside length"), "ball_girth_mm": ("inner ball girth",),
+    "instep_girth_mm": ("inner instep girth",), "heel_width_mm": ("inner heel width",),
+}  # fmt: skip
+KIND_FIELDS = tuple(c for c in CHOICES if c != "upper")
+FIELDS: tuple[str, ...] = (*PLAIN, *INNER, *KIND_FIELDS, *PROPERTIES, *FEATURES)
+"""Everything a column can hold, in the order columns are written out."""
+FIELD_NAMES: dict[str, str] = {
+    "maker": "Maker", "model": "Model", "sport": "Sport", "system": "Size system", "size": "Size", "width": "Width",
+    "colour": "Colour", "gtin": "Bar code", "code": "Own code", "price": "Price", "currency": "Currency",
+    "pairs": "Pairs", "upper": "Upper", "build": "Build", "reinforced": "Share reinforced",
+    "length_mm": "Inner length, mm", "ball_girth_mm": "Inner ball girth, mm",
+    "instep_girth_mm": "Inner instep girth, mm", "heel_width_mm": "Inner heel width, mm",
+    **{n: n.capitalize() for n in KIND_FIELDS}, **{n: s.name for n, s in PROPERTIES.items()},
+    **{n: f.name for n, f in FEATURES.items()},
+}  # fmt: skip
+SIZE_HEADINGS: dict[str, System] = {
+    "eu": "eu", "eur": "eu", "eu size": "eu", "size eu": "eu", "eur size": "eu", "uk": "uk", "uk size": "uk",
+    "size uk": "uk", "us": "us_men", "us size": "us_men", "us men": "us_men", "us mens": "us_men", "us m": "us_men",
+    "size us": "us_men", "us women": "us_women", "us womens": "us_women", "us w": "us_women", "uk child": "uk_child",
+    "uk kids": "uk_child", "jp": "jp_cm", "cm": "jp_cm", "mondopoint": "mondopoint_mm", "mondo": "mondopoint_mm",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Column:
+    """One column: its heading, what it is taken to hold (`keep` where that isn't known), and the size system its
+    heading names."""
+
+    heading: str
+    field: str
+    system: System | None = None
+
+
+def bare(heading: str) -> str:
+    """A heading without accents, signs and capitals."""
+    text = unicodedata.normalize("NFKD", heading).encode("ascii", "ignore").decode().lower().replace("ß", "ss")
+    return " ".join(re.sub(r"[^a-z0-9_]+", " ", text).split())
+
+
+_BY_HEADING = {
+    **{word: field for field, words in PLAIN.items() for word in words},
+    **{word: field for field, words in INNER_NAMES.items() for word in words},
+    **{bare(field): field for field in FIELDS},
+    **{bare(name): field for field, name in FIELD_NAMES.items()},
+}
+
+
+def by_heading(heading: str) -> tuple[str, System | None] | None:
+    """The field a heading names, and the size system where it names one; none where it names nothing known."""
+    word = bare(heading)
+    if word in SIZE_HEADINGS:
+        return "size", SIZE_HEADINGS[word]
+    field = _BY_HEADING.get(word) or _BY_HEADING.get(word.replace("_", " "))
+    return (field, None) if field else None
+
+
+def _all_read(reader: Callable[[str], object], values: Sequence[str], least: float = 0.9) -> bool:
+    found = 0
+    for value in values:
+        try:
+            reader(value)
+        except ValueError:
+            continue
+        found += 1
+    return bool(values) and found >= least * len(values)
+
+
+def _size(value: str) -> None:
+    found = cells.size(value, None)
+    if found.system == "mondopoint_mm" and not re.search(r"[a-zA-Z]", value):
+        raise ValueError(value)  # a bare 250 may be anything
+
+
+def by_content(values: Sequence[str]) -> str | None:
+    """What a column of these cells must hold, where that can't be mistaken: bar codes, prices with a currency,
+    sports, sizes."""
+    filled = [v for v in values if v.strip()]
+    if len(filled) < 2:
+        return None
+    if _all_read(cells.gtin, filled):
+        return "gtin"
+    if all(any(sign in v for sign in ("€", "£", "$")) for v in filled) and _all_read(
+        lambda v: cells.money(v, "EUR"), filled
+    ):
+        return "price"
+    if all(cells.plain(v).lower() in SPORTS for v in filled):
+        return "sport"
+    if _all_read(_size, filled) and len(set(filled)) > 1:
+        return "size"
+    return None
+
+
+def guess(headings: Sequence[str], rows: Sequence[Sequence[str]]) -> list[Column]:
+    """What each column is taken to hold; of several that would hold one thing the first, the rest are kept.
+
+    Of several size columns the EU one counts: no column of the others is lost, they are kept as written."""
+    found: list[Column] = []
+    named = [by_heading(h) for h in headings]
+    eu = next((i for i, n in enumerate(named) if n and n[0] == "size" and n[1] == "eu"), None)
+    taken: set[str] = set()
+    for i, heading in enumerate(headings):
+        field, system = named[i] or (None, None)
+        if field is None:
+            field = by_content([row[i] for row in rows if i < len(row)][:200])
+            if field in {n[0] for n in named if n}:
+                field = None
+        if field is None or field in taken or (field == "size" and eu is not None and i != eu):
+            found.append(Column(heading, "keep"))
+            continue
+        taken.add(field)
+        found.append(Column(heading, field, system))
+    return found
+
+
+def heading_row(rows: Sequence[Sequence[str]], most: int = 20) -> int | None:
+    """Which of the first rows holds the headings: the one that names most fields, at least two; none where no row
+    does."""
+    scored = [(sum(by_heading(c) is not None for c in row), -i) for i, row in enumerate(rows[:most])]
+    best, place = max(scored, default=(0, 0))
+    return -place if best >= 2 else None

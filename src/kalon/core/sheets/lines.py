@@ -1,0 +1,285 @@
+"""A row of a list as a line of stock, read cell by cell, with a sentence for what is refused or to be looked at."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, field
+from functools import lru_cache
+from typing import Any, Literal
+
+from pydantic import Field
+
+from ..contract import Contract
+from ..fit.foot import FIT_ZONES
+from ..fit.stretch import BUILDS, UPPERS, Build
+from ..money import minor_digits, written
+from ..rules.scales import CHOICES, PROPERTIES, scale
+from ..rules.words import SPORTS, Sport
+from ..shoes.anatomy import FEATURES
+from ..shoes.inner import LIMITS_MM, InnerIn, ShoeReading, inner
+from ..sizes import System
+from . import cells
+from .columns import FIELDS, INNER, KIND_FIELDS, Column
+
+BUILD_OF: dict[str, Build] = {
+    "climbing": "slip", "football": "plate", "cycling": "plate", "field": "plate", "court": "board",
+    "lifting": "board", "ice": "board",
+}  # fmt: skip
+"""How shoes of a sport are built where the list doesn't say. House default."""
+SPORT_WORDS: dict[str, Sport] = {
+    "soccer": "football", "boots": "football", "climb": "climbing", "bouldering": "climbing", "bike": "cycling",
+    "cycle": "cycling", "tennis": "court", "badminton": "court", "squash": "court", "volleyball": "court",
+    "basketball": "court", "weightlifting": "lifting", "cricket": "field", "hockey": "field", "rugby": "field",
+    "skates": "ice", "skating": "ice",
+}  # fmt: skip
+"""Words lists use for a sport; common practice, from memory."""
+Verdict = Literal["new", "changed", "same", "odd", "refused"]
+Means = Literal["received", "counted", "ignored"]
+MANY_PAIRS = 200
+"""More pairs of one size than this is looked at. House default."""
+
+
+class Settings(Contract):
+    """How a sheet is to be read: what each column holds, and what holds for all its lines."""
+
+    columns: list[str] = Field([], max_length=400)
+    sport: Sport | None = None
+    maker: str = Field("", max_length=80)
+    system: System | None = None
+    currency: str = Field("EUR", pattern="^[A-Z]{3}$")
+    pairs: Means = "ignored"
+    """What a number of pairs means: come in now, counted on the shelf, or the supplier's own."""
+
+
+@dataclass(frozen=True)
+class Read:
+    """A row read: its number in the sheet, what is to be looked at or why it can't be used, and its values."""
+
+    row: int
+    verdict: Literal["fine", "odd", "refused"]
+    said: str
+    body: dict[str, Any]
+
+
+@dataclass
+class _Seen:
+    """What earlier rows of the sheet said."""
+
+    sizes: dict[tuple[str, ...], int] = field(default_factory=dict)
+    codes: dict[str, int] = field(default_factory=dict)
+    prices: dict[tuple[str, str], tuple[int, int]] = field(default_factory=dict)
+
+
+class _Refused(ValueError):
+    """A line that can't be used, and why."""
+
+
+def read_lines(
+    rows: Iterable[tuple[int, Sequence[str]]], columns: Sequence[Column], settings: Settings
+) -> Iterator[Read]:
+    """Every row as a line: `rows` are numbered as in the file."""
+    seen = _Seen()
+    at = {c.field: i for i, c in enumerate(columns) if c.field in FIELDS}
+    kept = [(i, c.heading) for i, c in enumerate(columns) if c.field == "keep" and c.heading]
+    told = next((c.system for c in columns if c.field == "size" and c.system), None)
+    for row, given in rows:
+        odd: list[str] = []
+        try:
+            if len(given) > len(columns) and any(c.strip() for c in given[len(columns) :]):
+                raise _Refused("It has more cells than there are headings: is a separator written inside a name?")
+            values = {name: cells.plain(given[i]) if i < len(given) else "" for name, i in at.items()}
+            body = _line(values, settings, told, odd) if "model" in at else _by_code(values, settings, odd)
+            extra = {name: text[:200] for i, name in kept if i < len(given) and (text := cells.plain(given[i]))}
+            if extra:
+                body["extra"] = extra
+            _against_earlier(row, body, settings, seen, odd)
+        except _Refused as refused:
+            yield Read(row, "refused", str(refused), _as_given(given))
+        except ValueError as error:
+            text = str(error)
+            said = text[0].upper() + text[1:].rstrip(".") + "."
+            yield Read(row, "refused", said, _as_given(given))
+        else:
+            yield Read(row, "odd" if odd else "fine", " ".join(odd), body)
+
+
+def _as_given(given: Sequence[str]) -> dict[str, Any]:
+    return {"given": [cells.plain(c)[:80] for c in given[:12]]}
+
+
+def _by_code(values: dict[str, str], settings: Settings, odd: list[str]) -> dict[str, Any]:
+    """A line that names its size by its bar code alone, as a count with a reader does."""
+    if not values.get("gtin"):
+        raise _Refused("It names neither a model nor a bar code.")
+    body: dict[str, Any] = {"gtin": cells.gtin(values["gtin"])}
+    _price(values, settings, body, odd)
+    _pairs(values, settings, body, odd)
+    return body
+
+
+def _pairs(values: dict[str, str], settings: Settings, body: dict[str, Any], odd: list[str]) -> None:
+    if values.get("pairs") and settings.pairs != "ignored":
+        body["pairs"] = cells.pairs(values["pairs"])
+        if body["pairs"] > MANY_PAIRS:
+            odd.append(f"{body['pairs']} pairs of one size: is that meant?")
+
+
+def _line(values: dict[str, str], settings: Settings, told: System | None, odd: list[str]) -> dict[str, Any]:
+    maker, model = values.get("maker") or settings.maker, values.get("model", "")
+    if not model:
+        raise _Refused("It names no model.")
+    if not maker:
+        raise _Refused("It names no maker: say whose list this is.")
+    if len(maker) > 80 or len(model) > 120:
+        raise _Refused("The name is longer than any shoe's: is this the right column?")
+    sport = _sport(values.get("sport", ""), settings)
+    body: dict[str, Any] = {"maker": maker, "model": model, "sport": sport}
+    _price(values, settings, body, odd)
+    _made(values, body)
+    if "size" not in values:
+        return body
+    written_system = values.get("system", "")
+    system = cells.system_of(written_system) if written_system else None
+    if written_system and system is None:
+        raise _Refused(f"“{written_system}” isn't a size system (EU, UK, US men, US women, UK child, JP, Mondopoint).")
+    if not values.get("size"):
+        raise _Refused("It has no size.")
+    size = cells.size(values["size"], system or told or settings.system)
+    width = cells.width(values.get("width", ""), size.system)
+    body |= {
+        "system": size.system, "label": size.label, "eu_label": size.eu_label, "width": width,
+        "colour": values.get("colour", "")[:60], "code": values.get("code", "")[:60],
+    }  # fmt: skip
+    if values.get("gtin"):
+        try:
+            body["gtin"] = cells.gtin(values["gtin"])
+        except ValueError as error:
+            odd.append(f"Left out: {error}.")
+    _pairs(values, settings, body, odd)
+    _inside(values, body, odd)
+    return body
+
+
+def _sport(text: str, settings: Settings) -> Sport:
+    if not text:
+        if settings.sport is None:
+            raise _Refused("It names no sport: say which sport this list is for.")
+        return settings.sport
+    word = text.lower().replace(" ", "_")
+    found = word if word in SPORTS else SPORT_WORDS.get(word)
+    if found is None:
+        raise _Refused(f"“{text[:40]}” isn't a sport that is fitted here: {', '.join(SPORTS)}.")
+    return found
+
+
+def _price(values: dict[str, str], settings: Settings, body: dict[str, Any], odd: list[str]) -> None:
+    if not values.get("price"):
+        return
+    found = cells.money(values["price"], settings.currency)
+    currency = values.get("currency", "").upper() or found.currency or settings.currency
+    if currency != settings.currency:
+        odd.append(f"Its price is in {currency[:12]}, the shop's money is {settings.currency}: the price is left out.")
+    else:
+        body["price_minor"] = found.minor
+
+
+def _made(values: dict[str, str], body: dict[str, Any]) -> None:
+    """How the shoe is made, as far as the list says."""
+    if values.get("upper"):
+        body["upper"] = cells.one_of(values["upper"], UPPERS, "an upper")
+    body["build"] = cells.one_of(values["build"], BUILDS, "a build") if values.get("build") else BUILD_OF[body["sport"]]
+    body["build_said"] = bool(values.get("build"))
+    if values.get("reinforced"):
+        body["reinforced"] = cells.number(values["reinforced"])
+        if not 0 <= body["reinforced"] <= 1:
+            raise _Refused("The share that is reinforced must be between 0 and 1.")
+    choices = {n: cells.one_of(values[n], CHOICES[n], f"a {n}") for n in KIND_FIELDS if values.get(n)}
+    features = {n: cells.yes_no(values[n]) for n in FEATURES if values.get(n)}
+    properties: dict[str, float] = {}
+    for name in PROPERTIES:
+        if not values.get(name):
+            continue
+        value, drawn = cells.number(values[name]), scale(name, body["sport"])
+        room = (drawn.high - drawn.low) / 2
+        if not drawn.low - room <= value <= drawn.high + room:
+            raise _Refused(f"{drawn.name} {value:g} {drawn.unit} can't be ({drawn.low:g} to {drawn.high:g}).")
+        properties[name] = value
+    for kind, found in (("choices", choices), ("features", features), ("properties", properties)):
+        if found:
+            body[kind] = found
+
+
+def _inside(values: dict[str, str], body: dict[str, Any], odd: list[str]) -> None:
+    """The inside as the sheet tells it, and what is to be expected of it."""
+    told = {n: cells.number(values[n]) for n in INNER if values.get(n)}
+    expected = _expected(body["sport"], body["build"], body["system"], body["label"], body["width"])
+    for zone, (name, value) in enumerate(zip(INNER, (told.get(n) for n in INNER), strict=True)):
+        if value is None:
+            continue
+        low, high = LIMITS_MM[zone]
+        if not low <= value <= high:
+            raise _Refused(f"An inner {name.removesuffix('_mm').replace('_', ' ')} of {value:g} mm can't be.")
+        if abs(value - expected[0][zone]) > FAR * expected[1][zone]:
+            odd.append(
+                f"Its inner {name.removesuffix('_mm').replace('_', ' ')}, {value:g} mm, is "
+                f"{abs(value - expected[0][zone]):.0f} mm {'more' if value > expected[0][zone] else 'less'} than its "
+                "size says: look again."
+            )
+    if told:
+        readings = [
+            ShoeReading(zone=zone, mm=told[name], source="sheet")
+            for zone, name in zip(FIT_ZONES, INNER, strict=True)
+            if name in told
+        ]
+        given = InnerIn(sport=body["sport"], build=body["build"], system=body["system"], label=body["label"],
+                        width=body["width"], readings=readings)  # fmt: skip
+        found = inner(given)
+        zones = [getattr(found, z) for z in FIT_ZONES]
+        expected = (tuple(z.mm for z in zones), tuple(z.sigma_mm for z in zones), found.length.known_from[0])
+        body["read"] = told
+    body["inside"], body["inside_sigma"], body["known_from"] = list(expected[0]), list(expected[1]), expected[2]
+
+
+FAR = 4.0
+"""Spreads from what a label says at which a maker's number is looked at again. House default."""
+
+
+@lru_cache(maxsize=20_000)
+def _expected(
+    sport: Sport, build: Build, system: System, label: float, width: str
+) -> tuple[tuple[float, ...], tuple[float, ...], str]:
+    found = inner(InnerIn(sport=sport, build=build, system=system, label=label, width=width))
+    zones = [getattr(found, zone) for zone in FIT_ZONES]
+    return tuple(z.mm for z in zones), tuple(z.sigma_mm for z in zones), found.length.known_from[0]
+
+
+def _against_earlier(row: int, body: dict[str, Any], settings: Settings, seen: _Seen, odd: list[str]) -> None:
+    """What two rows of one sheet say differently of one thing."""
+    if "model" not in body:
+        first = seen.codes.setdefault(body["gtin"], row)
+        if first != row:
+            odd.append(f"The same bar code stands in row {first} already; its pairs are added to that one's.")
+        return
+    model = (body["maker"].lower(), body["model"].lower())
+    key = (*model, body.get("width", ""), str(body.get("eu_label")), body.get("colour", ""))
+    first = seen.sizes.setdefault(key, row)
+    if first != row:
+        added = "its pairs are added to that one's" if "pairs" in body else "it says nothing more"
+        odd.append(f"The same size stands in row {first} already; {added}.")
+    if code := body.get("gtin"):
+        held = seen.codes.setdefault(code, row)
+        if held != row and first == row:
+            raise _Refused(f"Its bar code {code.lstrip('0')} is that of row {held} already, another size.")
+    if "price_minor" in body:
+        price, where = seen.prices.setdefault(model, (body["price_minor"], row))
+        if price != body["price_minor"]:
+            odd.append(f"Row {where} gives this model {written(price, settings.currency)}; that one counts.")
+            del body["price_minor"]
+
+
+def amount(minor: int | None, currency: str) -> str:
+    """A price as a column writes it: without its currency, which has a column of its own."""
+    if minor is None:
+        return ""
+    digits = minor_digits(currency)
+    return f"{minor / 10**digits:.{digits}f}"

@@ -1,0 +1,66 @@
+"""A supplier's list read whole, in a worker: its columns recognised, every row judged, the lines left in a file."""
+
+from __future__ import annotations
+
+import json
+from collections import Counter
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from ..core.errors import read as checked
+from ..core.sheets.columns import FIELDS, Column, by_heading, guess
+from ..core.sheets.lines import Settings, read_lines
+from .sheets import Report, plain_cell, read_table
+
+
+@dataclass(frozen=True)
+class Listed:
+    """What a list is: its columns as taken, samples of each, the settings, notes, and how many rows were judged how.
+
+    The judged rows are at `path` + ".lines", a JSON array [row, verdict, said, body] on each line."""
+
+    kind: str
+    columns: list[Column]
+    samples: list[list[str]]
+    rows: int
+    verdicts: dict[str, int]
+    notes: list[str]
+
+    def as_columns(self) -> dict[str, object]:
+        """As a sheet keeps it."""
+        columns = [
+            {"heading": c.heading, "field": c.field, "system": c.system, "samples": s}
+            for c, s in zip(self.columns, self.samples, strict=True)
+        ]
+        return {"list": columns, "notes": self.notes, "rows": self.rows}
+
+
+def lines_at(path: Path) -> Iterator[list[Any]]:
+    """The judged rows that `read_list` left beside the file."""
+    with Path(f"{path}.lines").open(encoding="utf-8") as lines:
+        for line in lines:
+            yield json.loads(line)
+
+
+def read_list(path: Path, report: Report, settings: Mapping[str, object]) -> Listed:
+    """Read the list at `path` with these settings (as of `Settings`). Raises `BadInput`."""
+    table = read_table(path.read_bytes(), report)
+    said = checked(Settings, dict(settings))
+    rows = [(n, [plain_cell(c) for c in cells]) for n, cells in table.rows]
+    columns = guess(table.headings, [cells for _, cells in rows[:300]])
+    for i, name in enumerate(said.columns[: len(columns)]):
+        if name in (*FIELDS, "keep", "ignore") and name != columns[i].field:
+            named = by_heading(columns[i].heading) if name == "size" else None
+            columns[i] = Column(columns[i].heading, name, named[1] if named else None)
+    found: Counter[str] = Counter()
+    with Path(f"{path}.lines").open("w", encoding="utf-8") as out:
+        for number, line in enumerate(read_lines(rows, columns, said), 1):
+            found[line.verdict] += 1
+            out.write(json.dumps([line.row, line.verdict, line.said, json.dumps(line.body)]) + "\n")
+            if number % 5_000 == 0:
+                report(0.5 + 0.4 * number / len(rows), f"row {number:,} of {len(rows):,}")
+    samples = [list(dict.fromkeys(c[i] for _, c in rows[:40] if i < len(c) and c[i].strip()))[:3]
+               for i in range(len(columns))]  # fmt: skip
+    return Listed(table.kind, columns, samples, len(rows), dict(found), table.notes)

@@ -1,0 +1,346 @@
+"""Lists of shoes as bytes: CSV, XLSX and JSON in, the same out. What is wrong with a file is said in a sentence.
+
+Nothing in a file is run: formulas are read as the values last saved with them, macros are not looked at.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import re
+import zipfile
+import zlib
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass, field
+from datetime import date, datetime
+from typing import Any, Literal
+
+from ..core.errors import BadInput
+from ..core.sheets.columns import heading_row
+from .reading import bad
+
+SHEET_BYTES = 64_000_000
+"""Largest file read."""
+MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 300_000, 200, 5_000
+UNPACKED_BYTES, MOST_PACKED = 400_000_000, 120
+"""Most that a workbook may unpack to, bytes, and how many times its packed size one of its parts may be."""
+Kind = Literal["csv", "xlsx", "json"]
+Report = Callable[[float, str], None]
+OLD_EXCEL, ZIP = b"\xd0\xcf\x11\xe0", b"PK\x03\x04"
+SEPARATORS = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}
+
+
+@dataclass(frozen=True)
+class Table:
+    """A sheet as text: its headings, its rows numbered as in the file, and what was noticed while reading it."""
+
+    kind: Kind
+    headings: list[str]
+    rows: list[tuple[int, list[str]]]
+    notes: list[str] = field(default_factory=list)
+
+
+def read_table(data: bytes, report: Report = lambda _share, _step: None) -> Table:
+    """The sheet in a file. Raises `BadInput` with what is wrong with it."""
+    if not data.strip():
+        raise bad("empty", "The file is empty.")
+    if len(data) > SHEET_BYTES:
+        raise bad("large", f"The file has more than {SHEET_BYTES / 1e6:.0f} MB, which is more than is read.")
+    report(0.02, "reading")
+    if data.startswith(OLD_EXCEL):
+        raise bad("old-excel", "This is an old Excel file (.xls) or a locked one: save it as .xlsx without a password.")
+    if data.startswith(ZIP):
+        return _from_xlsx(data, report)
+    text, notes = _decoded(data)
+    if text.lstrip()[:1] in ("[", "{"):
+        return _from_json(text, notes)
+    return _from_csv(text, notes, report)
+
+
+def _decoded(data: bytes) -> tuple[str, list[str]]:
+    for mark, encoding in ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16")):
+        if data.startswith(mark):
+            try:
+                return data.decode(encoding), []
+            except UnicodeDecodeError:
+                raise bad("encoding", "The file says it is Unicode and isn't: save it again as CSV UTF-8.") from None
+    if b"\x00" in data:
+        raise bad("damaged", "This is no list: it has bytes in it that no text has. CSV, XLSX and JSON are read.")
+    try:
+        return data.decode("utf-8"), []
+    except UnicodeDecodeError:
+        text = data.decode("cp1252", errors="replace")
+        if sum(ord(c) < 32 and c not in "\t\r\n" for c in text[:10_000]) > len(text[:10_000]) / 50:
+            raise bad("damaged", "This is no list: it is no text. CSV, XLSX and JSON are read.") from None
+        return text, ["The file isn't UTF-8; its letters were read as Western European (Latin-1)."]
+
+
+def _from_csv(text: str, notes: list[str], report: Report) -> Table:
+    told = re.match(r"sep=(.)\r?\n", text)
+    skipped = 1 if told else 0
+    body = text[told.end() :] if told else text
+    separator = told[1] if told else _separator(body)
+    rows: list[tuple[int, list[str]]] = []
+    reader = csv.reader(io.StringIO(body, newline=""), delimiter=separator, strict=True)
+    try:
+        for cells in reader:
+            if len(rows) > MOST_ROWS:
+                raise bad("large", f"The list has more than {MOST_ROWS:,} rows, which is more than is read at once.")
+            if any(c.strip() for c in cells):
+                rows.append((reader.line_num + skipped, cells))
+            if reader.line_num % 20_000 == 0:
+                report(0.1, f"row {reader.line_num:,}")
+    except csv.Error as error:
+        where = reader.line_num + skipped
+        why = (
+            "a quote is opened and never closed, or stands inside a cell"
+            if "limit" not in str(error)
+            else "a cell is longer than any"
+        )
+        raise bad("quotes", f"Line {where}: {why}. Mend that line, or save the sheet as XLSX.") from None
+    if rows and max(len(r) for _, r in rows[:50]) < 2:
+        raise bad("columns", f"Only one column was found: are its cells parted by {_listed(SEPARATORS.values())}?")
+    return _table("csv", rows, notes)
+
+
+def _separator(text: str) -> str:
+    """The sign that parts the cells: the one by which most of the first lines have the same number of them."""
+    sample = "\n".join(text.splitlines()[:60])
+    best, found = (0.0, 0), ","
+    for sign in SEPARATORS:
+        try:
+            counts = [len(r) for r in csv.reader(io.StringIO(sample), delimiter=sign) if r]
+        except csv.Error:
+            continue
+        usual = max(set(counts), key=counts.count, default=1)
+        if usual > 1:
+            best, found = max((best, found), ((counts.count(usual) / len(counts), usual), sign))
+    return found
+
+
+def _from_json(text: str, notes: list[str]) -> Table:
+    try:
+        given = json.loads(text)
+    except ValueError as error:
+        raise bad("json", f"The JSON can't be read: {str(error)[:120]}.") from None
+    except RecursionError:
+        raise bad("json", "The JSON has brackets within brackets without end.") from None
+    if isinstance(given, dict):
+        lists = [v for v in given.values() if isinstance(v, list)]
+        given = lists[0] if len(lists) == 1 else None
+    if not isinstance(given, list) or not given or not all(isinstance(g, dict) for g in given):
+        raise bad("json", "The JSON must be a list of objects, one a line of stock, each a name and a value.")
+    if len(given) > MOST_ROWS:
+        raise bad("large", f"The list has more than {MOST_ROWS:,} rows, which is more than is read at once.")
+    headings = list(dict.fromkeys(k for g in given for k in g))
+    rows = []
+    for number, one in enumerate(given, 1):
+        if nested := next((k for k, v in one.items() if isinstance(v, dict | list)), None):
+            raise bad(
+                "json", f"Object {number}: “{nested[:40]}” holds more than one value; each must be text or a number."
+            )
+        rows.append((number, [_written(one.get(h)) for h in headings]))
+    return _checked(Table("json", headings, rows, notes))
+
+
+def _from_xlsx(data: bytes, report: Report) -> Table:
+    notes: list[str] = []
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as packed:
+            parts = packed.infolist()
+            if sum(p.file_size for p in parts) > UNPACKED_BYTES or any(
+                p.file_size > 1_000_000 and p.file_size > MOST_PACKED * max(p.compress_size, 1) for p in parts
+            ):
+                raise bad("bomb", "This file unpacks to far more than a list of shoes: it isn't opened.")
+            names = {p.filename for p in parts}
+            if "xl/workbook.xml" not in names:
+                raise bad("xlsx", "This is a packed file, but no XLSX workbook. CSV, XLSX and JSON are read.")
+            if any(n.endswith("vbaProject.bin") for n in names):
+                notes.append("The workbook has macros; they are not looked at.")
+            sheets = sorted(n for n in names if re.fullmatch(r"xl/worksheets/sheet\d+\.xml", n))
+            first = packed.read(sheets[0]) if sheets else b""
+    except (zipfile.BadZipFile, zlib.error, ValueError, OSError, EOFError, NotImplementedError, RuntimeError):
+        raise bad("damaged", "The workbook is damaged, or isn't whole: save it again.") from None
+    merged = _merged(first)
+    if re.search(rb"<f[ >]", first):
+        notes.append("Some cells are formulas: the values last saved with them are read.")
+    return _table("xlsx", _filled(_workbook_rows(data, notes, report), merged), notes)
+
+
+def _workbook_rows(data: bytes, notes: list[str], report: Report) -> list[tuple[int, list[str]]]:
+    from openpyxl import load_workbook
+
+    rows: list[tuple[int, list[str]]] = []
+    try:
+        book = load_workbook(io.BytesIO(data), read_only=True, data_only=True)
+        sheets = book.worksheets
+        if len(sheets) > 1:
+            notes.append(f"The workbook has {len(sheets)} sheets; the first one, “{sheets[0].title[:40]}”, is read.")
+        for number, cells in enumerate(sheets[0].iter_rows(values_only=True), 1):
+            if len(rows) > MOST_ROWS:
+                raise bad("large", f"The list has more than {MOST_ROWS:,} rows, which is more than is read at once.")
+            if any(c is not None and str(c).strip() for c in cells):
+                last = max(i for i, c in enumerate(cells) if c is not None) + 1
+                rows.append((number, [_written(c) for c in cells[:last]]))
+            if number % 5_000 == 0:
+                report(min(0.05 + number / 400_000, 0.5), f"row {number:,}")
+    except BadInput:
+        raise
+    except MemoryError:
+        raise
+    except Exception as error:
+        raise bad("damaged", f"The workbook can't be read ({type(error).__name__}): save it again as XLSX.") from None
+    return rows
+
+
+Span = tuple[int, int, int, int]
+
+
+def _merged(sheet: bytes) -> list[Span]:
+    """Ranges of merged cells: first and last row, first and last column, from 1 and from 0."""
+    spans = []
+    for match in re.finditer(rb'<mergeCell ref="([A-Z]{1,3})(\d{1,7}):([A-Z]{1,3})(\d{1,7})"', sheet):
+        left, top, right, bottom = match.groups()
+        spans.append((int(top), int(bottom), _column(left), _column(right)))
+    return spans[:20_000]
+
+
+def _column(letters: bytes) -> int:
+    found = 0
+    for letter in letters.decode():
+        found = found * 26 + ord(letter) - 64
+    return found - 1
+
+
+def _filled(rows: list[tuple[int, list[str]]], merged: list[Span]) -> list[tuple[int, list[str]]]:
+    """What stands once in merged cells stands in each of their rows."""
+    by_row = dict(rows)
+    for top, bottom, left, right in merged:
+        value = by_row.get(top, [])[left : left + 1]
+        if bottom == top or not value or right - left > 3 or bottom - top > MOST_ROWS:
+            continue
+        for row in range(top + 1, bottom + 1):
+            cells = by_row.get(row)
+            if cells is not None:
+                cells.extend([""] * (left + 1 - len(cells)))
+                cells[left] = cells[left] or value[0]
+    return rows
+
+
+def _written(value: Any) -> str:
+    """A cell's value as it would be typed."""
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float):
+        return str(int(value)) if value.is_integer() and abs(value) < 1e15 else repr(round(value, 10))
+    if isinstance(value, datetime | date):
+        return value.isoformat()
+    return str(value)
+
+
+def _table(kind: Kind, rows: list[tuple[int, list[str]]], notes: list[str]) -> Table:
+    """Headings and rows parted; a list without headings is told to be one."""
+    place = heading_row([cells for _, cells in rows])
+    if place is None:
+        width = max((len(c) for _, c in rows), default=0)
+        notes.append("No row of headings was found: say what each column is.")
+        return _checked(Table(kind, [f"Column {i + 1}" for i in range(width)], rows, notes))
+    headings = [c.strip()[:60] for c in rows[place][1]]
+    while headings and not headings[-1]:
+        headings.pop()
+    return _checked(Table(kind, headings, rows[place + 1 :], notes))
+
+
+def _checked(table: Table) -> Table:
+    if not table.rows:
+        raise bad("empty", "The list has headings and no rows.")
+    if len(table.headings) > MOST_COLUMNS:
+        raise bad("columns", f"The list has {len(table.headings)} columns; {MOST_COLUMNS} are read at most.")
+    if len(table.headings) < 2:
+        raise bad("columns", "The list has only one column: model and size are needed at least.")
+    for number, cells in table.rows:
+        if any(len(c) > LONGEST_CELL for c in cells):
+            raise bad(
+                "cell", f"Row {number} has a cell of more than {LONGEST_CELL:,} letters: this is no list of shoes."
+            )
+    return table
+
+
+def _listed(words: Iterable[str]) -> str:
+    every = list(words)
+    return ", ".join(every[:-1]) + " or " + every[-1]
+
+
+RISKY = ("=", "+", "-", "@", "\t", "\r")
+
+
+def safe_cell(text: str) -> str:
+    """A cell that no spreadsheet takes for a formula: an apostrophe goes before one that looks like it.
+
+    Numbers stay numbers. `plain_cell` takes it off again."""
+    if text.startswith(RISKY) and not re.fullmatch(r"-?\d+(\.\d+)?", text):
+        return "'" + text
+    return text
+
+
+def plain_cell(text: str) -> str:
+    """What was written by `safe_cell`."""
+    return text[1:] if text.startswith("'") and text[1:].startswith(RISKY) else text
+
+
+def write(kind: Kind, headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator[bytes]:
+    """A table as a file, piece by piece. Nothing in CSV or XLSX is taken for a formula."""
+    if kind == "csv":
+        return _as_csv(headings, rows)
+    return _as_json(headings, rows) if kind == "json" else _as_xlsx(headings, rows)
+
+
+def _as_csv(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator[bytes]:
+    out = io.StringIO()
+    pen = csv.writer(out, lineterminator="\r\n")
+    pen.writerow(headings)
+    yield b"\xef\xbb\xbf"
+    for row in rows:
+        pen.writerow([safe_cell(_written(c)) for c in row])
+        if out.tell() > 60_000:
+            yield out.getvalue().encode()
+            out.seek(0)
+            out.truncate()
+    yield out.getvalue().encode()
+
+
+def _as_json(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator[bytes]:
+    yield b"["
+    for number, row in enumerate(rows):
+        one = {
+            h: c.isoformat() if isinstance(c, datetime | date) else c
+            for h, c in zip(headings, row, strict=True)
+            if c not in (None, "")
+        }
+        yield (b",\n" if number else b"\n") + json.dumps(one, ensure_ascii=False).encode()
+    yield b"\n]\n"
+
+
+def _as_xlsx(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator[bytes]:
+    from openpyxl import Workbook
+    from openpyxl.cell import WriteOnlyCell
+
+    book = Workbook(write_only=True)
+    sheet = book.create_sheet("Kalon")
+    sheet.append(list(headings))
+    for row in rows:
+        cells: list[Any] = []
+        for value in row:
+            if isinstance(value, int | float) and not isinstance(value, bool):
+                cells.append(value)
+                continue
+            cell = WriteOnlyCell(sheet, value=re.sub(r"[\x00-\x08\x0b\x0c\x0e-\x1f]", "", _written(value)))
+            cell.data_type = "s"
+            cells.append(cell)
+        sheet.append(cells)
+    out = io.BytesIO()
+    book.save(out)
+    yield out.getvalue()

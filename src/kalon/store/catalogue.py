@@ -1,0 +1,188 @@
+"""The chain's catalogue: models, their sizes, and what was read of the inside of each."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+from uuid import UUID
+
+from psycopg.types.json import Jsonb
+
+from ..core.errors import Conflict, NotFound
+from ..core.fit.foot import FIT_ZONES, MEASURES
+from ..core.match.rank import GIVES_AS, Shoe
+from ..core.shoes.inner import InnerIn, InnerOut, ShoeReading, inner
+from .audit import once, used_elsewhere
+from .database import Cx, Row, Who
+
+SIGMAS = tuple(f"{zone}_sigma_mm" for zone in FIT_ZONES)
+"""Columns of how sure each measure is, in the order of `FIT_ZONES`."""
+
+
+def shoe_of(row: Row, key: str = "model_id") -> Shoe:
+    """A model's row as the core ranks it. An upper nobody knows gives as the least would, and isn't known."""
+    upper = row["upper"]
+    return Shoe(
+        id=str(row[key]),
+        sport=row["sport"],
+        upper=upper or GIVES_AS,
+        build=row["build"],
+        reinforced=row["reinforced"],
+        properties=row["properties"],
+        choices=row["choices"] | {"upper": upper} if upper else row["choices"],
+        price_minor=row["price_minor"],
+        features=row["features"],
+    )
+
+
+def model(cx: Cx, model_id: UUID) -> Shoe:
+    """One model as the core ranks it. Raises `NotFound`."""
+    row = cx.execute("SELECT * FROM shoe_model WHERE id = %s", [model_id]).fetchone()
+    if not row:
+        raise NotFound("There is no such model here.")
+    return shoe_of(row, "id")
+
+
+def names(cx: Cx, ids: list[str]) -> dict[str, tuple[str, str]]:
+    """Maker and name of some models, by id."""
+    rows = cx.execute("SELECT id, maker, name FROM shoe_model WHERE id = ANY(%s)", [ids]).fetchall()
+    return {str(r["id"]): (r["maker"], r["name"]) for r in rows}
+
+
+def models_of(cx: Cx, sport: str) -> list[Row]:
+    """The chain's models of a sport, whether or not any is on the shelf."""
+    return cx.execute(
+        "SELECT id, maker, name, properties, features FROM shoe_model WHERE sport = %s AND retired_at IS NULL "
+        "ORDER BY maker, name LIMIT 2000",
+        [sport],
+    ).fetchall()
+
+
+def add_model(cx: Cx, chain_id: UUID, model_id: UUID, values: dict[str, Any]) -> None:
+    """A new model."""
+    cx.execute(
+        "INSERT INTO shoe_model (id, chain_id, maker, name, sport, upper, build, reinforced, properties, choices, "
+        "features, price_minor) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        [model_id, chain_id, values["maker"], values["name"], values["sport"], values["upper"], values["build"],
+         values["reinforced"], Jsonb(values["properties"]), Jsonb(values["choices"]),
+         Jsonb(values.get("features", {})), values["price_minor"]],
+    )  # fmt: skip
+
+
+def add_variant(
+    cx: Cx, chain_id: UUID, variant_id: UUID, model_id: UUID, width: str, eu_label: float, given: InnerIn
+) -> None:
+    """A new size of a model, its inside as far as `given` tells."""
+    found = inner(given)
+    zones = [getattr(found, zone) for zone in FIT_ZONES]
+    columns = ", ".join((*MEASURES, *SIGMAS))
+    cx.execute(
+        f"INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, known_from, {columns}) "
+        "VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        [variant_id, chain_id, model_id, width, given.system, given.label, eu_label, surest_of(found),
+         *(z.mm for z in zones), *(z.sigma_mm for z in zones)],
+    )  # fmt: skip
+
+
+def surest_of(found: InnerOut) -> str:
+    """What the inside of a size mostly rests on: the source of its length."""
+    return found.length.known_from[0]
+
+
+def variant(cx: Cx, variant_id: UUID, *, lock: bool = False) -> Row:
+    """One size with its model's sport and build. Raises `NotFound`."""
+    row = cx.execute(
+        "SELECT v.*, m.sport, m.build, m.maker, m.name FROM variant v JOIN shoe_model m ON m.id = v.model_id "
+        "WHERE v.id = %s" + (" FOR UPDATE OF v" if lock else ""),
+        [variant_id],
+    ).fetchone()
+    if not row:
+        raise NotFound("There is no such size here.")
+    return row
+
+
+def readings(cx: Cx, variant_id: UUID) -> list[Row]:
+    """What was read of a size, newest last, without what was set aside."""
+    return cx.execute(
+        "SELECT r.id, r.zone, r.mm, r.sigma_mm, r.source, r.at, p.name AS by FROM shoe_reading r "
+        "LEFT JOIN staff p ON p.id = r.staff_id WHERE r.variant_id = %s AND r.set_aside_at IS NULL ORDER BY r.at, r.id",
+        [variant_id],
+    ).fetchall()
+
+
+def inside_of(row: Row, read: list[Row]) -> InnerIn:
+    """What is known of the inside of a size."""
+    return InnerIn(
+        sport=row["sport"],
+        build=row["build"],
+        system=row["system"],
+        label=row["label"],
+        width=row["width"],
+        readings=[ShoeReading(**{n: r[n] for n in ("zone", "mm", "sigma_mm", "source")}) for r in read],
+    )
+
+
+def add_reading(cx: Cx, who: Who, variant_id: UUID, reading_id: UUID, reading: ShoeReading) -> None:
+    """One measure read inside a shoe. The same id again changes nothing."""
+    once(cx, reading_id)
+    row = variant(cx, variant_id, lock=True)
+    known = cx.execute("SELECT variant_id FROM shoe_reading WHERE id = %s", [reading_id]).fetchone()
+    if known:
+        if known["variant_id"] != variant_id:
+            raise used_elsewhere()
+        return
+    cx.execute(
+        "INSERT INTO shoe_reading (id, chain_id, variant_id, zone, mm, sigma_mm, source, shop_id, staff_id) "
+        "VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        [reading_id, row["chain_id"], variant_id, reading.zone, reading.mm, reading.sigma_mm, reading.source,
+         who.shop_id, who.staff_id],
+    )  # fmt: skip
+    know(cx, row)
+
+
+def set_aside(cx: Cx, variant_id: UUID, reading_id: UUID) -> None:
+    """A reading no longer counts; it is kept. Again is no change. Raises `NotFound`."""
+    row = variant(cx, variant_id, lock=True)
+    found = cx.execute(
+        "UPDATE shoe_reading SET set_aside_at = coalesce(set_aside_at, now()) WHERE id = %s AND variant_id = %s",
+        [reading_id, variant_id],
+    ).rowcount
+    if not found:
+        raise NotFound("There is no such reading of this size.")
+    know(cx, row)
+
+
+def know(cx: Cx, row: Row) -> None:
+    """Work out the inside of a locked size anew from everything that counts."""
+    found = inner(inside_of(row, readings(cx, row["id"])))
+    zones = [getattr(found, zone) for zone in FIT_ZONES]
+    named = ", ".join(f"{n} = %s" for n in (*MEASURES, *SIGMAS))
+    cx.execute(
+        f"UPDATE variant SET {named}, known_from = %s WHERE id = %s",
+        [*(z.mm for z in zones), *(z.sigma_mm for z in zones), surest_of(found), row["id"]],
+    )
+
+
+def change_model(cx: Cx, model_id: UUID, values: dict[str, Any]) -> None:
+    """Change what is known of a model; `values` by column. Raises `NotFound`, `Conflict` where the name is taken."""
+    row = cx.execute("SELECT chain_id, maker, name FROM shoe_model WHERE id = %s FOR UPDATE", [model_id]).fetchone()
+    if not row:
+        raise NotFound("There is no such model here.")
+    maker, name = values.get("maker", row["maker"]), values.get("name", row["name"])
+    taken = cx.execute(
+        "SELECT 1 FROM shoe_model WHERE lower(maker) = lower(%s) AND lower(name) = lower(%s) AND id <> %s",
+        [maker, name, model_id],
+    ).fetchone()
+    if taken:
+        raise Conflict(f"There is a {maker} {name} already.", code="name-taken")
+    if values:
+        sets = ", ".join(f"{column} = %s" for column in values)
+        given = [Jsonb(v) if isinstance(v, dict) else v for v in values.values()]
+        cx.execute(f"UPDATE shoe_model SET {sets} WHERE id = %s", [*given, model_id])
+
+
+def chain_of(cx: Cx, shop_id: UUID) -> UUID:
+    """The chain a shop belongs to."""
+    row = cx.execute("SELECT chain_id FROM shop WHERE id = %s", [shop_id]).fetchone()
+    if not row:
+        raise NotFound("There is no such shop.")
+    return cast(UUID, row["chain_id"])

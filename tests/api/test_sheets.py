@@ -1,0 +1,357 @@
+"""Lists in and out: looked at before anything is written, written whole or not at all, taken back, and round again."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import uuid
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
+
+import httpx
+import psycopg
+import pytest
+
+from kalon.core.sheets.cells import check_digit
+from kalon.files.sheets import read_table
+from kalon.host.postgres import LocalServer
+from tests.api.calls import pulled, ready_to_pull, sell, signed_in, take_back
+from tests.running import Web, demo_database, web
+
+HEADINGS = ["Brand", "Model", "Sport", "EU size", "Width", "Qty", "RRP", "EAN"]
+
+
+@pytest.fixture(scope="module")
+def shop(server: LocalServer) -> Iterator[tuple[Web, str]]:
+    """A demo of this file's own: what is brought in changes the range."""
+    url = demo_database(server, "sheets")
+    with web(url) as running:
+        yield running, url
+
+
+def code(n: int) -> str:
+    digits = f"{200_000_000_000 + n}"
+    return digits + str(check_digit(digits.zfill(13)))
+
+
+def a_list(maker: str, models: int = 2, sizes: int = 4, price: float = 90, pairs: int = 3, first: int = 0) -> str:
+    out = io.StringIO()
+    pen = csv.writer(out)
+    pen.writerow(HEADINGS)
+    for m in range(models):
+        for s in range(sizes):
+            number = first + m * sizes + s
+            pen.writerow(
+                [maker, f"Model {m}", "football", 40 + s / 2, "regular", pairs, f"{price + m:.2f}", code(number)]
+            )
+    return out.getvalue()
+
+
+def bring(client: httpx.Client, data: bytes | str, name: str = "list.csv", sheet: str | None = None) -> httpx.Response:
+    params = {"id": sheet or str(uuid.uuid4()), "name": name}
+    return client.post("/api/sheets", params=params, content=data)
+
+
+def settle(client: httpx.Client, sheet: dict[str, Any], **more: Any) -> dict[str, Any]:
+    answer = client.put(f"/api/sheets/{sheet['id']}/settings", json=sheet["settings"] | more)
+    assert answer.status_code == 200, answer.text
+    return dict(answer.json())
+
+
+def write(client: httpx.Client, sheet: dict[str, Any]) -> httpx.Response:
+    return client.post(f"/api/sheets/{sheet['id']}/write")
+
+
+def rows(client: httpx.Client, sheet: dict[str, Any], **more: Any) -> list[dict[str, Any]]:
+    return list(client.get(f"/api/sheets/{sheet['id']}/rows", params=more).json()["rows"])
+
+
+def export(client: httpx.Client, kind: str, form: str = "csv") -> bytes:
+    answer = client.get(f"/api/export/{kind}.{form}")
+    assert answer.status_code == 200, answer.text
+    return answer.content
+
+
+def contents(url: str) -> dict[str, list[Any]]:
+    """Everything a sheet can change, by what it says and not by its ids."""
+    with psycopg.connect(url) as cx:
+        return {
+            "models": cx.execute("SELECT maker, name, sport, upper, build, price_minor, properties::text, choices::text, "
+                                 "features::text FROM shoe_model WHERE retired_at IS NULL ORDER BY 1, 2").fetchall(),
+            "sizes": cx.execute("SELECT m.maker, m.name, v.width, v.eu_label, v.gtin, v.length_mm, v.length_sigma_mm FROM "
+                                "variant v JOIN shoe_model m ON m.id = v.model_id WHERE v.retired_at IS NULL "
+                                "ORDER BY 1, 2, 3, 4").fetchall(),
+            "stock": cx.execute("SELECT m.maker, m.name, v.eu_label, l.on_hand FROM stock_line l JOIN variant v "
+                                "ON v.id = l.variant_id JOIN shoe_model m ON m.id = v.model_id WHERE l.on_hand > 0 "
+                                "ORDER BY 1, 2, 3, l.shop_id").fetchall(),
+            "readings": cx.execute("SELECT count(*) FROM shoe_reading WHERE set_aside_at IS NULL").fetchall(),
+        }  # fmt: skip
+
+
+def ledger_holds(url: str) -> bool:
+    with psycopg.connect(url) as cx:
+        row = cx.execute("SELECT count(*) FROM (SELECT l.id FROM stock_line l LEFT JOIN movement m ON m.stock_line_id = l.id "
+                         "GROUP BY l.id HAVING l.on_hand <> coalesce(sum(m.pairs), 0)) x").fetchone()  # fmt: skip
+    return row == (0,)
+
+
+def test_a_list_is_looked_at_then_written_and_a_fitting_pulls_from_it(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    manager = signed_in(running, "marrow")
+    before = contents(url)
+    sheet = bring(manager, a_list("Lowmarch", sizes=12)).json()
+    assert sheet["counts"] == {"new": 24}
+    assert [c["field"] for c in sheet["columns"]] == [
+        "maker",
+        "model",
+        "sport",
+        "size",
+        "width",
+        "pairs",
+        "price",
+        "gtin",
+    ]
+    assert contents(url) == before
+    sheet = settle(manager, sheet, pairs="received")
+    assert rows(manager, sheet)[0] == {
+        "row": 2, "verdict": "new", "text": "Lowmarch Model 0 EU 40", "said": "A new model.",
+    }  # fmt: skip
+    done = write(manager, sheet).json()
+    assert done["done_at"]
+    fitter = signed_in(running)
+    line = fitter.get("/api/stock", params={"text": "Lowmarch Model 1"}).json()[0]
+    assert (line["on_hand"], line["price_minor"], line["known_from"], line["upper"]) == (3, 9100, "label", None)
+    fitting = ready_to_pull(fitter)
+    found = fitter.get(f"/api/fittings/{fitting}/pull", params={"limit": 200}).json()
+    place = next(p for p in found["places"] if p["pair"]["maker"] == "Lowmarch")
+    assert place["hope"] in ("should_fit", "worth_trying", "gamble")
+    assert "Upper" in place["unknown"]
+    assert any("Plate not known" in a for a in place["asks"])
+    assert fitter.put(f"/api/fittings/{fitting}/tray/{place['pair']['id']}").status_code == 200
+    assert sell(fitter, fitting, place["pair"]["id"]).status_code == 201
+    assert ledger_holds(url)
+
+
+def test_the_same_sheet_sent_many_times_is_one(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    manager = signed_in(running, "marrow")
+    sheet = str(uuid.uuid4())
+    data = a_list("Many", first=500)
+    with ThreadPoolExecutor(4) as pool:
+        answers = list(pool.map(lambda _: bring(signed_in(running, "marrow"), data, sheet=sheet), range(4)))
+    assert {a.status_code for a in answers} <= {201, 503}
+    whole = settle(manager, manager.get(f"/api/sheets/{sheet}").json(), pairs="received")
+    with ThreadPoolExecutor(6) as pool:
+        done = list(pool.map(lambda _: write(signed_in(running, "marrow"), whole), range(6)))
+    assert {d.status_code for d in done} == {200}
+    assert sum(line["on_hand"] for line in manager.get("/api/stock", params={"text": "Many Model"}).json()) == 24
+    assert ledger_holds(url)
+    late = manager.put(f"/api/sheets/{sheet}/settings", json=whole["settings"])
+    assert (late.status_code, late.json()["code"]) == (409, "sheet-done")
+
+
+def test_a_second_list_changes_prices_counts_and_says_so(shop: tuple[Web, str]) -> None:
+    running, _ = shop
+    manager = signed_in(running, "marrow")
+    write(manager, settle(manager, bring(manager, a_list("Second", first=600)).json(), pairs="received"))
+    again = bring(manager, a_list("Second", price=99, pairs=5, first=600)).json()
+    assert again["settings"]["pairs"] == "received"  # as these headings were read before
+    counted = settle(manager, again, pairs="counted")
+    assert counted["counts"] == {"changed": 8}
+    said = rows(manager, counted)[0]["said"]
+    assert "The price goes from 90.00 to 99.00." in said
+    assert "5 counted, 3 thought to be here." in said
+    write(manager, counted)
+    assert settle(manager, bring(manager, a_list("Second", price=99, pairs=5, first=600)).json(), pairs="counted")[
+        "counts"
+    ] == {"same": 8}
+    far = bring(manager, a_list("Second", price=9, first=600)).json()
+    assert far["counts"]["odd"] == 8
+    assert "is that meant?" in rows(manager, far, verdict="odd")[0]["said"]
+
+
+def test_refused_and_odd_lines_stay_out_or_are_told_and_pages_follow(shop: tuple[Web, str]) -> None:
+    running, _ = shop
+    manager = signed_in(running, "marrow")
+    text = a_list("Third", first=700) + "Third,Model 9,football,99,regular,1,90,\r\nThird,,football,42,,1,90,\r\n"
+    sheet = bring(manager, text).json()
+    assert sheet["counts"] == {"new": 8, "refused": 2}
+    refused = rows(manager, sheet, verdict="refused")
+    assert [r["row"] for r in refused] == [10, 11]
+    assert "isn't a size in EU" in refused[0]["said"]
+    paged: list[int] = []
+    while True:
+        part = rows(manager, sheet, after=paged[-1] if paged else 0, limit=3)
+        paged += [r["row"] for r in part]
+        if len(part) < 3:
+            break
+    assert paged == list(range(2, 12))
+    taken = bring(manager, f"{','.join(HEADINGS)}\r\nFourth,Far,football,42,,1,90,{code(0)}\r\n").json()
+    assert taken["counts"] == {"refused": 1}
+    assert "Its bar code is that of Lowmarch Model 0" in rows(manager, taken)[0]["said"]
+    assert write(manager, taken).json()["code"] == "sheet-empty"
+
+
+def test_a_sheet_is_taken_back_whole(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    manager = signed_in(running, "marrow")
+    write(manager, settle(manager, bring(manager, a_list("Fifth", first=800)).json(), pairs="received"))
+    before = contents(url)
+    more = a_list("Fifth", models=4, price=80, first=800).replace("RRP", "length_mm,RRP").replace(",3,", ",3,275,")
+    sheet = settle(manager, bring(manager, more).json(), pairs="received")
+    write(manager, sheet)
+    assert contents(url) != before
+    for _ in range(2):
+        back = manager.post(f"/api/sheets/{sheet['id']}/undo")
+        assert back.status_code == 200, back.text
+        assert back.json()["undone_at"]
+        assert contents(url) == before
+    assert ledger_holds(url)
+    again = settle(manager, bring(manager, more).json(), pairs="received")
+    assert "comes back" in rows(manager, again)[-1]["said"]
+    assert write(manager, again).status_code == 200
+
+
+def test_a_sheet_whose_pairs_were_sold_stays(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    manager = signed_in(running, "marrow")
+    sheet = settle(manager, bring(manager, a_list("Sixth", sizes=14, pairs=1, first=900)).json(), pairs="received")
+    write(manager, sheet)
+    fitter = signed_in(running)
+    fitting = ready_to_pull(fitter)
+    places = fitter.get(f"/api/fittings/{fitting}/pull", params={"limit": 200}).json()["places"]
+    line = next(p["pair"]["id"] for p in places if p["pair"]["maker"] == "Sixth")
+    fitter.put(f"/api/fittings/{fitting}/tray/{line}")
+    sell(fitter, fitting, line)
+    before = contents(url)
+    answer = manager.post(f"/api/sheets/{sheet['id']}/undo")
+    assert (answer.status_code, answer.json()["code"]) == (409, "sheet-used")
+    assert "Sixth Model" in answer.json()["title"]
+    assert contents(url) == before
+    take_back(fitter, fitting)
+    assert manager.post(f"/api/sheets/{sheet['id']}/undo").status_code == 200
+    assert ledger_holds(url)
+
+
+def test_what_was_changed_since_is_left_and_told(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    manager = signed_in(running, "marrow")
+    write(manager, bring(manager, a_list("Seventh", first=1000)).json())
+    dearer = bring(manager, a_list("Seventh", price=95, first=1000)).json()
+    write(manager, dearer)
+    with psycopg.connect(url) as cx:
+        cx.execute("UPDATE shoe_model SET price_minor = 7777 WHERE maker = 'Seventh' AND name = 'Model 0'")
+    back = manager.post(f"/api/sheets/{dearer['id']}/undo").json()
+    assert back["stayed"] == ["Seventh Model 0"]
+    prices = {r["name"]: r["price_minor"] for r in manager.get("/api/stock", params={"text": "Seventh"}).json()}
+    assert prices == {"Model 0": 7777, "Model 1": 9100}
+
+
+def test_a_count_by_bar_code_alone(shop: tuple[Web, str]) -> None:
+    running, _ = shop
+    manager = signed_in(running, "marrow")
+    write(manager, settle(manager, bring(manager, a_list("Eighth", first=1100)).json(), pairs="received"))
+    count = f"EAN,Counted\r\n{code(1100)},7\r\n{code(1101)},3\r\n{code(99_999)},1\r\n"
+    sheet = settle(manager, bring(manager, count).json(), pairs="counted")
+    assert sheet["counts"] == {"changed": 1, "same": 1, "refused": 1}
+    assert "bring in its supplier's list first" in rows(manager, sheet, verdict="refused")[0]["said"]
+    write(manager, sheet)
+    on_hand = [r["on_hand"] for r in manager.get("/api/stock", params={"text": "Eighth Model 0"}).json()]
+    assert on_hand == [7, 3, 3, 3]
+
+
+@pytest.mark.parametrize("form", ["csv", "xlsx", "json"])
+def test_out_in_out_is_the_same(shop: tuple[Web, str], server: LocalServer, form: str) -> None:
+    running, _ = shop
+    manager = signed_in(running, "marrow")
+    stock = export(manager, "stock", form)
+    here = bring(manager, stock, f"stock.{form}").json()
+    here = settle(manager, here, pairs="counted")
+    assert [r for v in ("new", "changed", "odd", "refused") for r in rows(manager, here, verdict=v)] == []
+    assert export(manager, "stock", "csv") == export(manager, "stock", "csv")
+    far = demo_database(server, f"far_{form}")
+    with psycopg.connect(far) as cx:  # a shop without a shoe
+        for table in (
+            "movement",
+            "shoe_reading",
+            "tray_pair",
+            "follow_up",
+            "sale",
+            "stock_line",
+            "variant",
+            "shoe_model",
+        ):
+            cx.execute(f"DELETE FROM {table}")
+    with web(far) as other:
+        there = signed_in(other, "marrow")
+        sheet = settle(there, bring(there, stock, f"stock.{form}").json(), pairs="counted")
+        assert set(sheet["counts"]) == {"new"}
+        assert write(there, sheet).status_code == 200
+        assert read_table(export(there, "stock", form)).rows == read_table(stock).rows
+        models = export(manager, "models", form)
+        assert read_table(export(there, "models", form)).rows == read_table(models).rows
+        again = bring(there, models, f"models.{form}").json()
+        assert set(again["counts"]) == {"same"}
+
+
+@pytest.mark.parametrize("kind", ["movements", "athletes", "fittings", "follow-ups"])
+@pytest.mark.parametrize("form", ["csv", "json", "xlsx"])
+def test_every_export_can_be_read(shop: tuple[Web, str], kind: str, form: str) -> None:
+    running, url = shop
+    data = export(signed_in(running, "marrow"), kind, form)
+    table = read_table(data) if form != "json" else None
+    bare = table is not None and any("No row of headings" in n for n in table.notes)
+    count = len(table.rows) - bare if table else len(json.loads(data))
+    with psycopg.connect(url) as cx:
+        who = "(SELECT shop_id FROM staff WHERE login = 'marrow')"
+        name = {"movements": "movement", "athletes": "athlete", "fittings": "fitting", "follow-ups": "follow_up"}[kind]
+        live = " AND withdrawn_at IS NULL" if kind == "follow-ups" else ""
+        row = cx.execute(f"SELECT count(*) FROM {name} WHERE shop_id = {who}{live}").fetchone()
+    assert row
+    assert count == row[0]
+
+
+def test_a_name_that_looks_like_a_formula_is_written_as_a_name(shop: tuple[Web, str]) -> None:
+    running, _ = shop
+    manager = signed_in(running, "marrow")
+    manager.post("/api/athletes", json={"change_id": str(uuid.uuid4()), "name": "=cmd|' /C calc'!A0"})
+    assert b"'=cmd" in export(manager, "athletes", "csv")
+
+
+@pytest.mark.parametrize("who", ["ilse", "pip"])
+def test_only_a_manager_brings_in_and_takes_out(shop: tuple[Web, str], who: str) -> None:
+    running, _ = shop
+    client = signed_in(running, who)
+    assert bring(client, a_list("Nobody")).status_code == 403
+    assert client.get("/api/export/athletes.csv").status_code == 403
+    assert client.get("/api/sheets").status_code == 403
+
+
+def test_another_shops_sheet_is_not_here(shop: tuple[Web, str]) -> None:
+    running, _ = shop
+    sheet = bring(signed_in(running, "marrow"), a_list("Ninth", first=1300)).json()
+    sorrel = signed_in(running, "sorrel")
+    for path, method in (("", "GET"), ("/rows", "GET"), ("/write", "POST"), ("/undo", "POST")):
+        assert sorrel.request(method, f"/api/sheets/{sheet['id']}{path}").status_code == 404
+
+
+def test_selling_and_counting_at_once_lose_nothing(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    manager = signed_in(running, "marrow")
+    fitter = signed_in(running)
+    fitting, (line,) = pulled(fitter, 1)
+    moves = [{"id": str(uuid.uuid4()), "by": by} for by in (1, 2, -1, 1) * 5]
+
+    def move(body: dict[str, Any]) -> int:
+        return signed_in(running, "marrow").post(f"/api/stock/{line}/moves", json=body).status_code
+
+    before = manager.get(f"/api/stock/{line}").json()["on_hand"]
+    with ThreadPoolExecutor(6) as pool:
+        sold = pool.submit(sell, fitter, fitting, line)
+        answers = list(pool.map(move, moves))
+    taken = sum(m["by"] for m, a in zip(moves, answers, strict=True) if a == 200)
+    assert sold.result().status_code == 201
+    assert manager.get(f"/api/stock/{line}").json()["on_hand"] == before + taken - 1
+    assert ledger_holds(url)

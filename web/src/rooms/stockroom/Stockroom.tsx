@@ -1,0 +1,273 @@
+/** The rack: a row a model, its sizes on a shelf to scale, gaps seen at once; opened, every size is counted. */
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { type Narrowed, type RackModel, type RackSize, useRack, useRackTotals } from "../../api/rack";
+import { useVocabulary } from "../../api/vocabulary";
+import { useArrival } from "../../ui/ahead";
+import { Button } from "../../ui/Button";
+import { price } from "../../ui/money";
+import { useUpperWord } from "../../ui/pair";
+import { Select } from "../../ui/Select";
+import { Loading, Note } from "../../ui/words";
+import { Line } from "./Line";
+import { SHELF_HEIGHT, ShelfRuler, Strip } from "./Strip";
+
+const SizeDialog = lazy(() => import("./SizeDialog").then((m) => ({ default: m.SizeDialog })));
+const TakeOut = lazy(() => import("./TakeOut").then((m) => ({ default: m.TakeOut })));
+
+const PAUSE_MS = 250;
+const ANY = "any";
+
+/** A text once it has stopped changing; at once at first. */
+function usePaused(value: string): string {
+  const [paused, setPaused] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setPaused(value), PAUSE_MS);
+    return () => clearTimeout(timer);
+  }, [value]);
+  return paused;
+}
+
+const byWidth = (sizes: RackSize[]): [string, RackSize[]][] =>
+  [...new Set(sizes.map((s) => s.width))].map((w) => [w, sizes.filter((s) => s.width === w)]);
+
+export default function Stockroom({ me }: { me: Schemas["Me"] }) {
+  const [params, setParams] = useSearchParams();
+  const [text, setText] = useState(params.get("find") ?? "");
+  const [open, setOpen] = useState<string | null>(null);
+  const [size, setSize] = useState<RackSize | null>(null);
+  const [out, setOut] = useState(false);
+  const words = useVocabulary().data;
+  const paused = usePaused(text);
+  const asked = (name: string) => params.get(name) ?? undefined;
+  const sport = asked("sport");
+  const query: Narrowed = useMemo(
+    () => ({
+      text: paused.trim(),
+      ...(params.get("sport") ? { sport: params.get("sport") as string } : {}),
+      ...(params.get("plate") ? { plate: params.get("plate") as string } : {}),
+      ...(params.get("width") ? { width: params.get("width") as string } : {}),
+      ...(params.get("feature") ? { feature: params.get("feature") as string } : {}),
+      ...(params.get("here") ? { here: true } : {}),
+    }),
+    [paused, params],
+  );
+  const narrow = (name: string, value: string) => {
+    const next = new URLSearchParams(params);
+    if (value === ANY) next.delete(name);
+    else next.set(name, value);
+    if (name === "sport") next.delete("plate");
+    setParams(next, { replace: true });
+  };
+  const rack = useRack(query);
+  const totals = useRackTotals(query).data;
+  const models = useMemo(() => rack.data?.pages.flatMap((p) => p.models) ?? [], [rack.data]);
+  useArrival();
+  const box = useRef<HTMLElement>(null);
+  const virtual = useVirtualizer({
+    count: models.length,
+    getScrollElement: () => box.current,
+    estimateSize: (i) => 26 + SHELF_HEIGHT * Math.max(byWidth(models[i]?.sizes ?? []).length, 1),
+    getItemKey: (i) => models[i]?.id ?? i,
+    overscan: 6,
+  });
+  const items = virtual.getVirtualItems();
+  const last = items.at(-1)?.index ?? 0;
+  const { hasNextPage, isFetchingNextPage, fetchNextPage } = rack;
+  useEffect(() => {
+    if (last >= models.length - 12 && hasNextPage && !isFetchingNextPage) void fetchNextPage();
+  }, [last, models.length, hasNextPage, isFetchingNextPage, fetchNextPage]);
+  const plates = [...new Set(models.map((m) => m.choices.plate).filter((p): p is string => !!p))];
+  return (
+    <>
+      <title>Stockroom · Kalon</title>
+      <main className="flex min-h-0 min-w-0 flex-1 flex-col px-8 pt-4 max-md:px-4" tabIndex={-1}>
+        <header className="mb-2 flex flex-wrap items-end justify-between gap-x-4 gap-y-2">
+          <h1 className="font-semibold text-3xl tracking-tight">Stockroom</h1>
+          {me.role === "manager" && (
+            <div className="flex flex-wrap gap-2">
+              <Button onClick={() => setOut(true)}>Take out …</Button>
+              <Link
+                to="/stockroom/lists"
+                className="inline-flex min-h-11 items-center rounded-sm border border-madder bg-madder px-3.5 font-medium text-on-madder hover:brightness-110"
+              >
+                Bring in a list
+              </Link>
+            </div>
+          )}
+        </header>
+        <search className="mb-2 flex flex-wrap items-end gap-2">
+          <label className="text-faint text-xs">
+            Maker, model, sport, size, width or bar code
+            <input
+              value={text}
+              onChange={(e) => setText(e.target.value)}
+              className="block min-h-11 w-72 rounded-sm border border-ink/45 bg-sheet px-2.5 text-base text-ink"
+            />
+          </label>
+          <Select
+            label="Sport"
+            value={sport ?? ANY}
+            options={[
+              { value: ANY, text: "Every sport" },
+              ...(words?.sports ?? []).map((s) => ({ value: s.slug, text: s.name })),
+            ]}
+            onChange={(v) => narrow("sport", v)}
+            className="w-36"
+          />
+          {(asked("plate") || plates.length > 0) && (
+            <Select
+              label="Ground"
+              value={asked("plate") ?? ANY}
+              options={[
+                { value: ANY, text: "Every ground" },
+                ...[...new Set([...plates, asked("plate")].filter((p): p is string => !!p))]
+                  .toSorted()
+                  .map((p) => ({ value: p, text: words?.values[p] ?? p })),
+              ]}
+              onChange={(v) => narrow("plate", v)}
+              className="w-52"
+            />
+          )}
+          <Select
+            label="Width"
+            value={asked("width") ?? ANY}
+            options={[ANY, "narrow", "regular", "wide"].map((w) => ({
+              value: w,
+              text: w === ANY ? "Every width" : w,
+            }))}
+            onChange={(v) => narrow("width", v)}
+            className="w-36"
+          />
+          <Select
+            label="With"
+            value={asked("feature") ?? ANY}
+            options={[
+              { value: ANY, text: "anything" },
+              ...Object.entries(words?.features ?? {}).map(([slug, f]) => ({ value: slug, text: f.name })),
+            ]}
+            onChange={(v) => narrow("feature", v)}
+            className="w-48"
+          />
+          <Button
+            aria-pressed={!!asked("here")}
+            className="aria-pressed:bg-ink aria-pressed:text-sheet"
+            onClick={() => narrow("here", asked("here") ? ANY : "1")}
+          >
+            On hand only
+          </Button>
+        </search>
+        {rack.isPending && <Loading what="the shelves" />}
+        {rack.error && <Note title="The stock can't be shown">{rack.error.message}</Note>}
+        <p className="mb-1 text-faint text-sm" role="status">
+          {totals
+            ? `${totals.models.toLocaleString("en")} models, ${totals.sizes.toLocaleString("en")} sizes, ${totals.pairs.toLocaleString("en")} pairs on hand`
+            : "counting …"}
+          <span className="ml-4 max-md:hidden">
+            A filled box: read inside. An open one: known by its label. A broken line: out of it.
+          </span>
+        </p>
+        <div className="grid grid-cols-[minmax(11rem,17rem)_1fr] gap-3 border-ink border-b pr-3">
+          <span className="self-end pb-0.5 text-faint text-xs">Model</span>
+          <ShelfRuler />
+        </div>
+        <section ref={box} className="min-h-0 flex-1 overflow-auto pb-4" tabIndex={0} aria-label="The rack">
+          {rack.data && !models.length && (
+            <p className="p-4" role="status">
+              Nothing of the kind on these shelves.
+            </p>
+          )}
+          <ul className="relative" style={{ height: virtual.getTotalSize() }}>
+            {items.map((item) => {
+              const model = models[item.index];
+              return model ? (
+                <li
+                  key={item.key}
+                  ref={virtual.measureElement}
+                  data-index={item.index}
+                  data-model={model.id}
+                  className="absolute inset-x-0 border-line border-b"
+                  style={{ transform: `translateY(${item.start}px)` }}
+                >
+                  <Row
+                    model={model}
+                    open={open === model.id}
+                    toggle={() => setOpen(open === model.id ? null : model.id)}
+                  />
+                  {open === model.id && (
+                    <Shelf model={model} canCount={me.role === "manager"} onSize={setSize} />
+                  )}
+                </li>
+              ) : null;
+            })}
+          </ul>
+        </section>
+      </main>
+      <Suspense>
+        {size && <SizeDialog me={me} line={size.id} onClose={() => setSize(null)} />}
+        {out && <TakeOut onClose={() => setOut(false)} />}
+      </Suspense>
+    </>
+  );
+}
+
+interface RowProps {
+  model: RackModel;
+  open: boolean;
+  toggle: () => void;
+}
+
+function Row({ model, open, toggle }: RowProps) {
+  return (
+    <button
+      type="button"
+      aria-expanded={open}
+      onClick={toggle}
+      className="grid min-h-14 w-full grid-cols-[minmax(11rem,17rem)_1fr] items-center gap-3 py-1 text-left hover:bg-sheet"
+    >
+      <span className="min-w-0 leading-tight">
+        <b>{model.name}</b> <span className="text-faint text-sm">{model.maker}</span>
+        <span className="block text-faint text-sm">
+          {model.sport}, {price(model.price_minor, model.currency)}
+        </span>
+      </span>
+      <span>
+        {byWidth(model.sizes).map(([width, sizes]) => (
+          <span key={width} className="relative block">
+            {width !== "regular" && (
+              <span className="absolute top-0 left-0 text-faint text-xs leading-none">{width}</span>
+            )}
+            <Strip sizes={sizes} width={width} />
+          </span>
+        ))}
+      </span>
+    </button>
+  );
+}
+
+interface ShelfProps {
+  model: RackModel;
+  canCount: boolean;
+  onSize: (size: RackSize) => void;
+}
+
+function Shelf({ model, canCount, onSize }: ShelfProps) {
+  const upperWord = useUpperWord();
+  const values = useVocabulary().data?.values ?? {};
+  const said = [
+    upperWord(model.upper),
+    ...Object.values(model.choices).map((v) => values[v] ?? v.replaceAll("_", " ")),
+  ];
+  return (
+    <section aria-label={`${model.maker} ${model.name}`} className="mb-2 bg-sheet px-3 pb-2">
+      <p className="py-1 text-sm">{said.join(", ")}.</p>
+      <ul className="grid grid-cols-[repeat(auto-fill,minmax(16rem,1fr))] gap-x-5">
+        {model.sizes.map((s) => (
+          <Line key={s.id} row={s} name={model.name} canCount={canCount} onOpen={() => onSize(s)} />
+        ))}
+      </ul>
+    </section>
+  );
+}
