@@ -95,7 +95,7 @@ def api(page: Page, url: str) -> None:
 READY = {
     "today": ("", "main a[href$='/return']"),
     "athletes": ("/athletes", "main a[href^='/athletes/']"),
-    "stockroom": ("/stockroom", "main [data-line]"),
+    "stockroom": ("/stockroom", "main [data-model]"),
     "feet": ("Wren Halloway", "[data-drawing=feet]"),
     "brief": ("Tavi Umber", "main [aria-label='The brief so far'] li"),
     "spec": ("Tavi Umber", "[data-drawing=wanted-shoe]"),

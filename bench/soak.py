@@ -257,7 +257,7 @@ def main(rounds: int = 200, seed: int = 8) -> int:
         for line in (line_sold, tray[0]["id"]):  # enough of both, also when they are the same
             counted = manager.post(f"/api/stock/{line}/moves", json={"id": str(uuid.uuid4()), "by": 5})
             assert counted.status_code == 200
-        stock = manager.get("/api/stock").json()
+        stock = manager.get("/api/stock", params={"limit": 5000}).json()
         lines = [r["id"] for r in stock[1:6]]
         hands = Hands(page, shelf, sale, typed, by_hand, stock[0]["id"], book)
         watched = {r["id"]: r["on_hand"] for r in stock if r["id"] in {*lines, hands.line, line_sold, tray[0]["id"]}}
@@ -267,6 +267,7 @@ def main(rounds: int = 200, seed: int = 8) -> int:
             each.on("dialog", lambda d: d.accept())
         page.goto(f"{running.url}/fittings/{typed}/feet")
         shelf.goto(f"{running.url}/stockroom")
+        shelf.locator("[data-model] > button").first.click()
         sale.goto(f"{running.url}/fittings/{by_hand}/settle")
         page.evaluate("navigator.serviceWorker.ready.then(() => true)")
         began = time.monotonic()

@@ -238,7 +238,7 @@ function OneSheet({ id }: { id: string }) {
         {sheet.columns.map((c, i) => (
           <li key={`${i} ${c.heading}`} className="w-44 shrink-0 border border-line bg-sheet p-1.5">
             <Select
-              label={`${c.heading || `column ${i + 1}`}${c.system ? ` (${SYSTEM_WORDS[c.system]})` : ""}`}
+              label={c.heading || `column ${i + 1}`}
               value={c.field}
               disabled={working || !!sheet.done_at}
               options={[
@@ -283,17 +283,20 @@ function AllLines({ sheet, change, disabled }: AllLinesProps) {
   return (
     <div className="mb-3 flex flex-wrap items-end gap-3">
       {has("pairs") && (
-        <OneOf
-          label="The pairs in it"
-          value={settings.pairs ?? "ignored"}
-          disabled={disabled}
-          options={[
-            { value: "received", text: "came in", hint: "added" },
-            { value: "counted", text: "were counted", hint: "set" },
-            { value: "ignored", text: "are the supplier's", hint: "left out" },
-          ]}
-          onChange={(v) => change({ pairs: v as Settings["pairs"] })}
-        />
+        <div>
+          <span className="block text-faint text-xs">The pairs in it</span>
+          <OneOf
+            label="The pairs in it"
+            value={settings.pairs ?? "ignored"}
+            disabled={disabled}
+            options={[
+              { value: "received", text: "came in", hint: "added" },
+              { value: "counted", text: "were counted", hint: "set" },
+              { value: "ignored", text: "are the supplier's", hint: "left out" },
+            ]}
+            onChange={(v) => change({ pairs: v as Settings["pairs"] })}
+          />
+        </div>
       )}
       {has("model") && !has("sport") && (
         <Select

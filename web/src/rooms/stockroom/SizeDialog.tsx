@@ -35,7 +35,7 @@ const MOVED: Record<string, string> = {
   written_off: "written off",
 };
 /** A spread as a band on a scale of this many millimetres either way. */
-const SCALE_MM = 12;
+const SCALE_MM = 14;
 
 export function SizeDialog({ me, line, onClose }: { me: Schemas["Me"]; line: string; onClose: () => void }) {
   const client = useQueryClient();

@@ -104,7 +104,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
             <input
               value={text}
               onChange={(e) => setText(e.target.value)}
-              className="block min-h-11 w-72 rounded-sm border border-ink/45 bg-sheet px-2.5 text-base text-ink"
+              className="block min-h-11 w-64 rounded-sm border border-ink/45 bg-sheet px-2.5 text-base text-ink"
             />
           </label>
           <Select
@@ -115,7 +115,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
               ...(words?.sports ?? []).map((s) => ({ value: s.slug, text: s.name })),
             ]}
             onChange={(v) => narrow("sport", v)}
-            className="w-36"
+            className="w-32"
           />
           {(asked("plate") || plates.length > 0) && (
             <Select
@@ -128,7 +128,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
                   .map((p) => ({ value: p, text: words?.values[p] ?? p })),
               ]}
               onChange={(v) => narrow("plate", v)}
-              className="w-52"
+              className="w-44"
             />
           )}
           <Select
@@ -139,7 +139,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
               text: w === ANY ? "Every width" : w,
             }))}
             onChange={(v) => narrow("width", v)}
-            className="w-36"
+            className="w-32"
           />
           <Select
             label="With"
@@ -149,7 +149,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
               ...Object.entries(words?.features ?? {}).map(([slug, f]) => ({ value: slug, text: f.name })),
             ]}
             onChange={(v) => narrow("feature", v)}
-            className="w-48"
+            className="w-40"
           />
           <Button
             aria-pressed={!!asked("here")}
@@ -255,14 +255,16 @@ interface ShelfProps {
 
 function Shelf({ model, canCount, onSize }: ShelfProps) {
   const upperWord = useUpperWord();
-  const values = useVocabulary().data?.values ?? {};
+  const words = useVocabulary().data;
   const said = [
-    upperWord(model.upper),
-    ...Object.values(model.choices).map((v) => values[v] ?? v.replaceAll("_", " ")),
+    ...Object.entries(model.choices).map(
+      ([n, v]) => `${words?.choices[n] ?? n}: ${words?.values[v] ?? v.replaceAll("_", " ")}`,
+    ),
+    ...Object.entries(model.features).flatMap(([n, has]) => (has ? [words?.features[n]?.name ?? n] : [])),
   ];
   return (
     <section aria-label={`${model.maker} ${model.name}`} className="mb-2 bg-sheet px-3 pb-2">
-      <p className="py-1 text-sm">{said.join(", ")}.</p>
+      <p className="py-1 text-sm">{[upperWord(model.upper), ...said].join(" · ")}</p>
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(16rem,1fr))] gap-x-5">
         {model.sizes.map((s) => (
           <Line key={s.id} row={s} name={model.name} canCount={canCount} onOpen={() => onSize(s)} />
