@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 
 from kalon.core.fit.foot import foot_to_fit
 from kalon.core.fit.size import ShoeSize, SizeRecommendIn, recommend_for
-from kalon.core.match.rank import Shelf, Shoe, judge, rank, shelf_gaps
-from kalon.core.match.score import membership
+from kalon.core.match.rank import Shelf, Shoe, in_size, judge, nearest_lines, rank, shelf_gaps
+from kalon.core.match.score import membership, met_shares
 from kalon.core.rules.engine import SpecBand
 from kalon.core.rules.spec import fit_target
 from tests.made import FEET, football, spec
@@ -173,3 +173,70 @@ def test_weighing_the_nearest_sizes_finds_what_weighing_all_finds(seed: int) -> 
     for place in rank(shoes, lines, SPEC, FOOT).places:
         best = whole[int(place.shoe_id[1:])].max()
         assert place.fit == pytest.approx(best, abs=0.01)
+
+
+@st.composite
+def stockrooms(draw: st.DrawFn) -> tuple[list[Shoe], Shelf]:
+    """Many shoes, as well known as it comes, in several sizes and colours."""
+    count = draw(st.integers(1, 60))
+    rng = np.random.default_rng(draw(st.integers(0, 10_000)))
+    shoes = []
+    for i in range(count):
+        upper = ("synthetic", "knit", "leather_unlined")[i % 3]
+        properties = {k: float(rng.uniform(0.5, 1.6)) * v for k, v in GOOD.properties.items() if rng.random() < 0.8}
+        choices = {"upper": upper} | (
+            {"plate": ["artificial_grass", "turf", "firm_ground_blade"][i % 3]} if i % 4 else {}
+        )
+        shoes.append(
+            replace(GOOD, id=f"s{i:03}", upper=upper, properties=properties, choices=choices,
+                    price_minor=None if i % 5 == 0 else int(rng.integers(1, 9)) * 1000)
+        )  # fmt: skip
+    sizes = rng.integers(1, 9, count)
+    length = np.concatenate([np.sort(rng.normal(277, 9, n)) for n in sizes])
+    inner = length[:, None] * np.array([1, 0.9, 0.915, 0.2385]) + rng.normal(0, 2, (len(length), 4))
+    sigma = rng.choice([0.4, 1.0, 3.0], len(length))[:, None] * np.array([1.0, 2.0, 2.1, 0.6])
+    line_ids = [f"l{i}" for i in range(len(length))]
+    return shoes, Shelf(np.repeat(np.arange(count), sizes), np.round(length / 10 * 3) / 2, inner, line_ids, sigma)
+
+
+@given(stockrooms(), st.sampled_from(["usual", "cheapest", "near"]), st.integers(1, 12))
+def test_the_few_shown_are_the_first_of_all(room: tuple[list[Shoe], Shelf], how: str, most: int) -> None:
+    """The quick estimate leaves out nothing that would stand among the first when every line is weighed in full."""
+    shoes, lines = room
+    more: dict[str, Any] = {"cheapest": how == "cheapest"}
+    if how == "near":
+        more["nearness"] = {s.id: (int(s.id[1:]) * 37 % 60) / 60 for s in shoes}
+    whole = rank(shoes, lines, SPEC, FOOT, **more)
+    few = rank(shoes, lines, SPEC, FOOT, most=most, **more)
+    assert few.places == whole.places[:most]
+    assert few.vetoed == whole.vetoed[:most]
+    assert (few.of, few.vetoed_of) == (len(whole.places), len(whole.vetoed))
+
+
+@given(stockrooms())
+def test_scores_as_arrays_are_the_scores_in_words(room: tuple[list[Shoe], Shelf]) -> None:
+    shoes, lines = room
+    first = np.unique(lines.shoe, return_index=True)[1]
+    met = met_shares([shoes[i] for i in lines.shoe[first]], lines.label[first], SPEC)
+    for i, row in enumerate(first):
+        said = judge(in_size(shoes[lines.shoe[row]], float(lines.label[row])), SPEC)
+        assert met.known[i] == pytest.approx(said.known)
+        assert met.share[i] == pytest.approx(np.nan if said.share is None else said.share, nan_ok=True)
+
+
+def test_a_colour_more_of_one_size_takes_no_place() -> None:
+    """Three colours of the best size must not crowd its neighbours out."""
+    rows = [[277, 249.3, 253.5, 66.1]] * 3 + [[281, 252.9, 257.1, 67]]
+    labels = np.array([42.0, 42.0, 42.0, 42.5])
+    colours = Shelf(np.zeros(4, dtype=int), labels, np.array(rows), list("abcd"))
+    assert sorted(colours.label[nearest_lines([GOOD], colours, SPEC, FOOT)]) == [42.0, 42.5]
+
+
+def test_what_is_less_known_promises_less() -> None:
+    """Two shoes alike to the millimetre: the one read inside stands before the one known by its label."""
+    known, guessed = replace(GOOD, id="known"), replace(GOOD, id="guessed")
+    both = Shelf(np.array([0, 1]), np.array([42.0, 42.0]), np.array([[277, 249.3, 253.5, 66.1]] * 2), ["k", "g"],
+                 np.array([[1, 2.5, 2.5, 1], [3, 5.7, 6.2, 1.7]]))  # fmt: skip
+    found = rank([known, guessed], both, SPEC, FOOT)
+    assert [p.shoe_id for p in found.places] == ["known", "guessed"]
+    assert found.places[0].fit > found.places[1].fit

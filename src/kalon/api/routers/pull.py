@@ -70,7 +70,7 @@ def pull(
         places=places,
         of=ranking.of,
         vetoed=vetoed,
-        vetoed_of=len(ranking.vetoed),
+        vetoed_of=ranking.vetoed_of,
         foot_notes=list(foot.notes),
         surer=next_measure,
     )

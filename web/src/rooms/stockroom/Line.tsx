@@ -38,7 +38,6 @@ export function Line({ row, name, canCount, onOpen }: LineProps) {
         type="button"
         onClick={onOpen}
         className="min-h-11 min-w-24 flex-1 text-left leading-tight hover:bg-paper"
-        aria-label={`${name} ${printed(row)}, ${row.width}${row.colour ? `, ${row.colour}` : ""}: inside and movements`}
       >
         <span className="font-mono font-semibold">{printed(row)}</span>
         {row.system !== "eu" && <span className="font-mono text-faint text-sm"> EU {row.eu_label}</span>}
@@ -47,6 +46,7 @@ export function Line({ row, name, canCount, onOpen }: LineProps) {
         <span className="block font-mono text-faint text-xs" title={KNOWN[row.known_from]}>
           {row.length_mm.toFixed(0)} ± {row.length_sigma_mm.toFixed(row.length_sigma_mm < 2 ? 1 : 0)} mm
         </span>
+        <span className="sr-only">, {name}: inside and movements</span>
       </button>
       <span
         data-on-hand={shown}

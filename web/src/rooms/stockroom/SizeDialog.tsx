@@ -246,7 +246,7 @@ function Booked({ line }: { line: string }) {
       }}
     >
       <OneOf label="What it was" value={kind} options={BOOKED} onChange={(v) => setKind(v as Kind)} />
-      <NumberField label="Pairs" value={pairs} decimals={0} onChange={setPairs} width="w-20" />
+      <NumberField label="Pairs" value={pairs} decimals={0} onChange={setPairs} width="w-24 shrink-0" />
       <label className="flex-1 text-faint text-xs">
         Why
         <input

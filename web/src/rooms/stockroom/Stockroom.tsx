@@ -169,8 +169,8 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
             A filled box: read inside. An open one: known by its label. A broken line: out of it.
           </span>
         </p>
-        <div className="grid grid-cols-[minmax(11rem,17rem)_1fr] gap-3 border-ink border-b pr-3">
-          <span className="self-end pb-0.5 text-faint text-xs">Model</span>
+        <div className="grid grid-cols-[minmax(11rem,17rem)_1fr] gap-3 border-ink border-b pr-3 max-md:grid-cols-1">
+          <span className="self-end pb-0.5 text-faint text-xs max-md:hidden">Model</span>
           <ShelfRuler />
         </div>
         <section ref={box} className="min-h-0 flex-1 overflow-auto pb-4" tabIndex={0} aria-label="The rack">
@@ -225,7 +225,7 @@ function Row({ model, open, toggle }: RowProps) {
       type="button"
       aria-expanded={open}
       onClick={toggle}
-      className="grid min-h-14 w-full grid-cols-[minmax(11rem,17rem)_1fr] items-center gap-3 py-1 text-left hover:bg-sheet"
+      className="grid min-h-14 w-full grid-cols-[minmax(11rem,17rem)_1fr] items-center gap-3 py-1 text-left hover:bg-sheet max-md:grid-cols-1 max-md:gap-0"
     >
       <span className="min-w-0 leading-tight">
         <b>{model.name}</b> <span className="text-faint text-sm">{model.maker}</span>

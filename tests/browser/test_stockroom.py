@@ -1,0 +1,228 @@
+"""The stockroom by hand: the rack found in, counted and read inside; lists brought in and taken back."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, Route, expect
+
+from kalon.host.postgres import LocalServer
+from tests.api.test_sheets import a_list, code
+from tests.browser.driver import pick
+from tests.browser.sizes import found_at_every_size
+from tests.running import Web, demo_database, web
+
+
+@pytest.fixture(scope="module")
+def running(server: LocalServer) -> Iterator[Web]:
+    """A demo of this file's own: what is brought in changes the range."""
+    with web(demo_database(server, "stockroom")) as found:
+        yield found
+
+
+@pytest.fixture
+def page(open_page: Callable[..., Page], running: Web) -> Page:
+    page = open_page("marrow")
+    page.goto(f"{running.url}/stockroom")
+    page.locator("[data-model]").first.wait_for()
+    return page
+
+
+def test_the_rack_is_found_in_as_one_types_with_one_request_a_pause(page: Page) -> None:
+    asked: list[str] = []
+    page.on("request", lambda r: asked.append(r.url) if "/api/rack?" in r.url else None)
+    field = page.get_by_label("Maker, model, sport, size")
+    field.press_sequentially("tern wide", delay=30)
+    expect(page.locator("[data-model]")).to_have_count(1)
+    expect(page.locator("[data-model]").first).to_contain_text("Tern Wide")
+    assert len(asked) <= 2, asked
+    field.fill("climbing 42.5")
+    expect(page.locator("[data-model]").first).to_contain_text("climbing")
+    field.fill("nothing of the kind")
+    expect(page.get_by_text("Nothing of the kind on these shelves.")).to_be_visible()
+    expect(page.get_by_role("status").filter(has_text="0 models, 0 sizes, 0 pairs")).to_be_visible()
+
+
+def test_the_rack_is_narrowed_and_the_address_keeps_it(page: Page) -> None:
+    pick(page, "Sport", "Football")
+    pick(page, "Ground", "rubber nubs, turf")
+    for name in ("Nubbin", "Cage", "Dustbowl"):
+        expect(page.locator("[data-model]").filter(has_text=name)).to_be_visible()
+    expect(page.locator("[data-model]")).to_have_count(3)
+    page.reload()
+    expect(page.locator("[data-model]")).to_have_count(3)
+    page.get_by_role("button", name="On hand only").click()
+    assert "here=1" in page.url
+
+
+def test_a_shelf_says_what_it_shows(page: Page) -> None:
+    strip = page.locator("[data-model] svg").first
+    said = strip.get_attribute("aria-label") or ""
+    assert "pairs in" in said
+    boxes = strip.locator("rect").count()
+    page.locator("[data-model] > button").first.click()
+    counted = page.locator("[data-line] [data-on-hand]")
+    on_hand = [int(counted.nth(i).get_attribute("data-on-hand") or 0) for i in range(counted.count())]
+    assert boxes == sum(min(n, 3) for n in on_hand)
+    assert f"{sum(on_hand)} pairs" in said
+
+
+def test_reading_inside_makes_a_size_surer_by_keys_alone(page: Page) -> None:
+    page.locator("[data-model] > button").nth(3).focus()
+    page.keyboard.press("Enter")
+    line = page.locator("[data-line] > button").first
+    line.focus()
+    before = line.text_content() or ""
+    page.keyboard.press("Enter")
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_text("its label alone").first).to_be_visible()
+    field = dialog.get_by_label("Measure")
+    field.focus()
+    page.keyboard.type("251,5")
+    page.keyboard.press("Enter")
+    expect(dialog.get_by_role("list", name="What was read")).to_contain_text("251.5 mm")
+    expect(dialog.get_by_role("row").filter(has_text="Toe")).to_contain_text("an inside gauge")
+    page.keyboard.press("Escape")
+    expect(line).not_to_have_text(before)
+    line.press("Enter")
+    dialog.get_by_role("button", name="Set aside").click()
+    expect(dialog.get_by_role("list", name="What was read")).to_have_count(0)
+    page.keyboard.press("Escape")
+    expect(line).to_have_text(before)
+
+
+def test_a_delivery_is_booked_with_its_reason(page: Page) -> None:
+    page.locator("[data-model] > button").first.click()
+    row = page.locator("[data-line]").first
+    before = int(row.locator("[data-on-hand]").get_attribute("data-on-hand") or 0)
+    row.get_by_role("button", name="inside and movements").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Pairs").fill("4")
+    dialog.get_by_label("Why").fill("the Tuesday van")
+    dialog.get_by_role("button", name="Book it").click()
+    expect(dialog.get_by_role("listitem").filter(has_text="the Tuesday van")).to_contain_text("+4")
+    page.keyboard.press("Escape")
+    expect(row.locator("[data-on-hand]")).to_have_attribute("data-on-hand", str(before + 4))
+
+
+def bring(page: Page, running: Web, tmp_path: Path, text: str, name: str = "autumn.csv") -> None:
+    file = tmp_path / name
+    file.write_text(text)
+    page.goto(f"{running.url}/stockroom/lists")
+    page.get_by_label("The list").set_input_files(file)
+    page.wait_for_url("**/lists/*-*")
+    page.get_by_role("heading", name=name).wait_for()
+
+
+def test_a_list_is_looked_at_read_again_written_and_taken_back(page: Page, running: Web, tmp_path: Path) -> None:
+    text = a_list("Handmade") + "Handmade,Model 9,football,99,regular,1,90,\r\n"
+    bring(page, running, tmp_path, text)
+    expect(page.get_by_role("radio", name="8 new")).to_be_visible()
+    expect(page.locator("[data-row='10']")).to_contain_text("isn't a size in EU")
+    page.get_by_role("radio", name="came in").click()
+    page.get_by_role("radio", name="8 new").click()
+    expect(page.locator("[data-row='2']")).to_contain_text("Handmade Model 0 EU 40")
+    pick(page, "RRP", "left out")
+    expect(page.get_by_role("combobox", name="RRP")).to_contain_text("left out")
+    write = page.get_by_role("button", name="Write 8 lines")
+    expect(write).to_be_enabled()
+    page.wait_for_timeout(500)
+    write.click()
+    expect(page.get_by_text("written ", exact=False).first).to_be_visible()
+    page.goto(f"{running.url}/stockroom?find=Handmade")
+    expect(page.locator("[data-model]")).to_have_count(2)
+    expect(page.locator("[data-model]").first).to_contain_text("price not known")
+    page.go_back()
+    page.get_by_role("button", name="Take it back").click()
+    expect(page.get_by_text("taken back", exact=False).first).to_be_visible()
+    page.goto(f"{running.url}/stockroom?find=Handmade")
+    expect(page.get_by_text("Nothing of the kind on these shelves.")).to_be_visible()
+
+
+def test_a_list_without_sport_or_system_asks_for_them(page: Page, running: Web, tmp_path: Path) -> None:
+    bring(page, running, tmp_path, f"Style,Size,EAN\r\nPlimsole,8.5,{code(4001)}\r\n", "bare.csv")
+    expect(page.locator("[data-row]")).to_contain_text("It names no maker")
+    page.get_by_label("Its maker").fill("Lowmarch")
+    page.get_by_role("button", name="Read again").click()
+    expect(page.locator("[data-row]")).to_contain_text("say which sport")
+    pick(page, "Its shoes are for", "Court")
+    expect(page.locator("[data-row]")).to_contain_text("may be a UK or a US size")
+    page.get_by_role("combobox", name="Its sizes are").click()
+    page.get_by_role("option", name="UK", exact=True).click()
+    expect(page.get_by_role("radio", name="1 new")).to_be_visible()
+    expect(page.get_by_role("button", name="Write 1 line")).to_be_enabled()
+
+
+def test_a_spoilt_file_is_refused_in_words_and_another_may_follow(page: Page, running: Web, tmp_path: Path) -> None:
+    page.goto(f"{running.url}/stockroom/lists")
+    spoilt = tmp_path / "old.xls"
+    spoilt.write_bytes(b"\xd0\xcf\x11\xe0" * 40)
+    page.get_by_label("The list").set_input_files(spoilt)
+    expect(page.get_by_role("alert")).to_contain_text("old Excel file")
+    bring(page, running, tmp_path, a_list("After", first=5000))
+    expect(page.get_by_role("radio", name="8 new")).to_be_visible()
+
+
+def test_writing_without_connection_writes_once_when_pressed_again(page: Page, running: Web, tmp_path: Path) -> None:
+    """The answer is lost on its way back; the second press finds it written."""
+    bring(page, running, tmp_path, a_list("Twice", first=5100), "twice.csv")
+    page.get_by_role("radio", name="came in").click()
+    expect(page.get_by_role("radio", name="came in")).to_be_checked()
+
+    def lose(route: Route) -> None:
+        route.fetch()
+        route.abort()
+
+    page.route("**/write", lose)
+    page.wait_for_timeout(600)
+    page.get_by_role("button", name="Write 8 lines").click()
+    expect(page.get_by_role("alert")).to_contain_text("No connection")
+    page.unroute("**/write")
+    page.get_by_role("button", name="Write 8 lines").click()
+    expect(page.get_by_text("written ", exact=False).first).to_be_visible()
+    page.goto(f"{running.url}/stockroom?find=Twice")
+    expect(page.get_by_role("status").filter(has_text="2 models, 8 sizes, 24 pairs")).to_be_visible()
+
+
+def test_what_is_taken_out_is_a_file(page: Page) -> None:
+    page.get_by_role("button", name="Take out").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_role("radio", name="Movements").click()
+    dialog.get_by_role("radio", name="JSON").click()
+    with page.expect_download() as download:
+        dialog.get_by_role("link", name="Take the file").click()
+    assert download.value.suggested_filename == "kalon-movements.json"
+
+
+def test_a_fitter_counts_nothing_and_brings_nothing_in(open_page: Callable[..., Page], running: Web) -> None:
+    page = open_page("ilse")
+    page.goto(f"{running.url}/stockroom")
+    page.locator("[data-model] > button").first.click()
+    page.locator("[data-line]").first.wait_for()
+    expect(page.get_by_role("button", name="more")).to_have_count(0)
+    expect(page.get_by_role("link", name="Bring in a list")).to_have_count(0)
+    page.goto(f"{running.url}/stockroom/lists")
+    expect(page.get_by_text("Only a manager brings lists in")).to_be_visible()
+
+
+@pytest.mark.parametrize("what", ["rack", "size", "lists", "list", "take out"])
+def test_every_view_of_it_at_every_size(page: Page, running: Web, tmp_path: Path, what: str) -> None:
+    match what:
+        case "rack" | "size":
+            page.locator("[data-model] > button").first.click()
+            page.locator("[data-line]").first.wait_for()
+            if what == "size":
+                page.locator("[data-line] > button").first.click()
+                page.get_by_text("Read it yourself").wait_for()
+        case "lists":
+            page.goto(f"{running.url}/stockroom/lists")
+            page.get_by_role("button", name="Choose the file").wait_for()
+        case "list":
+            bring(page, running, tmp_path, a_list("Sizes", first=6000) + "Sizes,,football,42,,1,90,\r\n")
+            page.locator("[data-row]").first.wait_for()
+        case _:
+            page.get_by_role("button", name="Take out").click()
+            page.get_by_role("dialog").wait_for()
+    assert found_at_every_size(page, scrolls_sideways=what == "list") == []
