@@ -7,19 +7,21 @@ from collections import Counter
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 from ..core.errors import read as checked
 from ..core.sheets.columns import FIELDS, Column, by_heading, guess
 from ..core.sheets.lines import Settings, read_lines
 from .sheets import Report, plain_cell, read_table
 
+Judged = tuple[int, str, str, str]
+"""A row judged: its number, its verdict, what is said of it, and its body as JSON."""
+
 
 @dataclass(frozen=True)
 class Listed:
     """What a list is: its columns as taken, samples of each, the settings, notes, and how many rows were judged how.
 
-    The judged rows are at `path` + ".lines", a JSON array [row, verdict, said, body] on each line."""
+    The judged rows are at `path` + ".lines": row, verdict, what is said, and the body as JSON, parted by tabs."""
 
     kind: str
     columns: list[Column]
@@ -37,11 +39,12 @@ class Listed:
         return {"list": columns, "notes": self.notes, "rows": self.rows}
 
 
-def lines_at(path: Path) -> Iterator[list[Any]]:
+def lines_at(path: Path) -> Iterator[Judged]:
     """The judged rows that `read_list` left beside the file."""
     with Path(f"{path}.lines").open(encoding="utf-8") as lines:
         for line in lines:
-            yield json.loads(line)
+            row, verdict, said, body = line.rstrip("\n").split("\t", 3)
+            yield int(row), verdict, said, body
 
 
 def read_list(path: Path, report: Report, settings: Mapping[str, object]) -> Listed:
@@ -58,7 +61,7 @@ def read_list(path: Path, report: Report, settings: Mapping[str, object]) -> Lis
     with Path(f"{path}.lines").open("w", encoding="utf-8") as out:
         for number, line in enumerate(read_lines(rows, columns, said), 1):
             found[line.verdict] += 1
-            out.write(json.dumps([line.row, line.verdict, line.said, json.dumps(line.body)]) + "\n")
+            out.write(f"{line.row}\t{line.verdict}\t{line.said}\t{json.dumps(line.body)}\n")
             if number % 5_000 == 0:
                 report(0.5 + 0.4 * number / len(rows), f"row {number:,} of {len(rows):,}")
     samples = [list(dict.fromkeys(c[i] for _, c in rows[:40] if i < len(c) and c[i].strip()))[:3]

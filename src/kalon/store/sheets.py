@@ -6,8 +6,7 @@ Everything is done by whole statements over the staged rows, in one transaction,
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Iterator
-from itertools import islice
+from collections.abc import Iterable
 from typing import Any, Literal
 from uuid import UUID
 
@@ -25,13 +24,24 @@ from .database import Cx, Row, Who
 AT_ONCE = 5_000
 KEPT_FOR = "90 days"
 """How long the lines of a sheet are kept, and with them the way back."""
+COUNT_ANEW = 2_000
+"""After a sheet of more lines the planner's counts are taken anew."""
 LONG = "SET LOCAL statement_timeout = '110s'"
 Verdict = Literal["new", "changed", "same", "odd", "refused"]
 
 
+NOW = """
+    CREATE TEMP TABLE sheet_now (
+        row integer, verdict text, said text, body jsonb, maker text, name text, width text, eu_label double precision,
+        colour text, gtin text
+    ) ON COMMIT DROP
+"""
+"""The lines of the sheet in hand, with what they are found by; gone with the transaction."""
+
+
 def stage(
     cx: Cx, who: Who, import_id: UUID, name: str, file: bytes, columns: dict[str, Any],
-    settings: dict[str, Any], lines: Iterable[list[Any]],
+    settings: dict[str, Any], lines: Iterable[tuple[int, str, str, str]],
 ) -> None:  # fmt: skip
     """Put a sheet's lines beside the catalogue and judge them. The same id again judges them anew.
 
@@ -41,31 +51,45 @@ def stage(
     known = cx.execute("SELECT done_at FROM sheet_import WHERE id = %s", [import_id]).fetchone()
     if known and known["done_at"]:
         raise Conflict("This sheet was brought in already. Bring it in again as a new one.", code="sheet-done")
-    cx.execute(
-        f"DELETE FROM sheet_row WHERE import_id IN (SELECT id FROM sheet_import WHERE id = %s "
-        f"OR began_at < now() - interval '{KEPT_FOR}')",
-        [import_id],
-    )
+    old = f"import_id IN (SELECT id FROM sheet_import WHERE began_at < now() - interval '{KEPT_FOR}')"
+    cx.execute(f"DELETE FROM sheet_row WHERE import_id = %s OR {old}", [import_id])
+    for table in ("sheet_model", "sheet_size"):
+        cx.execute(f"DELETE FROM {table} WHERE {old}")
     cx.execute(
         "INSERT INTO sheet_import (id, shop_id, staff_id, name, file, columns, settings) "
         "VALUES (%s, %s, %s, %s, %s, %s, %s) ON CONFLICT (id) DO UPDATE "
         "SET columns = excluded.columns, settings = excluded.settings",
         [import_id, who.shop_id, who.staff_id, name, file, Jsonb(columns), Jsonb(settings)],
     )
-    for part in _parts(lines):
-        cx.execute(
-            "INSERT INTO sheet_row (shop_id, import_id, row, verdict, said, body) "
-            "SELECT %s, %s, r, CASE v WHEN 'fine' THEN 'same' ELSE v END, s, b::jsonb "
-            "FROM unnest(%s::int[], %s::text[], %s::text[], %s::text[]) AS t (r, v, s, b)",
-            [who.shop_id, import_id, *map(list, zip(*part, strict=True))],
-        )
-    _judge(cx, import_id, settings)
+    cx.execute(NOW)
+    with cx.cursor().copy("COPY sheet_now FROM STDIN") as copy:
+        for row, verdict, said, text in lines:
+            copy.write_row((row, verdict, said, text, *_keys(json.loads(text))))
+    cx.execute("ANALYZE sheet_now")
+    digits = minor_digits(settings["currency"])
+    money = f"round({{}} / 10::numeric ^ {digits}, {digits})"
+    changes = CHANGES.format(old=money.format("m.price_minor"), new=money.format("(r.body ->> 'price_minor')::int"))
+    by_code = not any(c["field"] == "model" for c in columns["list"])
+    cx.execute(
+        JUDGED.format(changes=changes, found=BY_CODE if by_code else BY_NAME),
+        {"id": import_id, "shop": who.shop_id, "pairs": settings["pairs"]},
+    )
+    cx.execute("DROP TABLE sheet_now")
+    cx.execute(
+        "UPDATE sheet_import SET counts = (SELECT coalesce(jsonb_object_agg(verdict, n), '{}') FROM "
+        "(SELECT verdict, count(*) AS n FROM sheet_row WHERE import_id = %(id)s GROUP BY 1) x) WHERE id = %(id)s",
+        {"id": import_id},
+    )
 
 
-def _parts(lines: Iterable[list[Any]]) -> Iterator[list[list[Any]]]:
-    every = iter(lines)
-    while part := list(islice(every, AT_ONCE)):
-        yield part
+def _keys(body: dict[str, Any]) -> tuple[Any, ...]:
+    """What a line is found by in the catalogue."""
+    maker, model = body.get("maker"), body.get("model")
+    return (
+        maker.lower() if maker else None,
+        model.lower() if model else None,
+        *(body.get(n) for n in ("width", "eu_label", "colour", "gtin")),
+    )
 
 
 CHANGES = """
@@ -106,179 +130,170 @@ CHANGES = """
 """What a line changes, in sentences; nothing where it changes nothing."""
 
 
-def _judge(cx: Cx, import_id: UUID, settings: dict[str, Any]) -> None:
-    """Find each line's model, size and stock line, and say what the line would change."""
-    given = {"id": import_id, "pairs": settings["pairs"]}
-    cx.execute(
-        "UPDATE sheet_row r SET variant_id = v.id, model_id = v.model_id FROM variant v "
-        "WHERE r.import_id = %(id)s AND r.verdict <> 'refused' AND NOT r.body ? 'model' AND v.gtin = r.body ->> 'gtin'",
-        given,
-    )
-    cx.execute(
-        "UPDATE sheet_row SET verdict = 'refused', said = 'No size here has the bar code ' "
-        "|| ltrim(body ->> 'gtin', '0') || ': bring in its supplier''s list first.' "
-        "WHERE import_id = %(id)s AND verdict <> 'refused' AND NOT body ? 'model' AND variant_id IS NULL",
-        given,
-    )
-    cx.execute(
-        "UPDATE sheet_row r SET model_id = m.id FROM shoe_model m WHERE r.import_id = %(id)s "
-        "AND r.verdict <> 'refused' AND lower(m.maker) = lower(r.body ->> 'maker') "
-        "AND lower(m.name) = lower(r.body ->> 'model')",
-        given,
-    )
-    cx.execute(
-        "UPDATE sheet_row r SET variant_id = v.id FROM variant v WHERE r.import_id = %(id)s "
-        "AND r.verdict <> 'refused' AND v.model_id = r.model_id AND v.width = r.body ->> 'width' "
-        "AND v.eu_label = (r.body ->> 'eu_label')::float AND v.colour = r.body ->> 'colour'",
-        given,
-    )
-    cx.execute(
-        "UPDATE sheet_row r SET verdict = 'refused', said = format('Its bar code is that of %%s %%s %%s already.', "
-        "m.maker, m.name, v.label) FROM variant v JOIN shoe_model m ON m.id = v.model_id "
-        "WHERE r.import_id = %(id)s AND r.verdict <> 'refused' AND v.gtin = r.body ->> 'gtin' "
-        "AND v.id IS DISTINCT FROM r.variant_id",
-        given,
-    )
-    cx.execute(
-        "UPDATE sheet_row r SET line_id = l.id FROM stock_line l WHERE r.import_id = %(id)s "
-        "AND l.variant_id = r.variant_id",
-        given,
-    )
-    cx.execute(
-        "UPDATE sheet_row r SET verdict = 'odd', said = concat_ws(' ', nullif(r.said, ''), "
-        "format('It is known as a shoe for %%s here; that stays.', m.sport)) FROM shoe_model m "
-        "WHERE r.import_id = %(id)s AND r.verdict <> 'refused' AND m.id = r.model_id AND r.body ? 'sport' "
-        "AND m.sport <> r.body ->> 'sport'",
-        given,
-    )
-    digits = minor_digits(settings["currency"])
-    money = f"round({{}} / 10::numeric ^ {digits}, {digits})"
-    changes = CHANGES.format(old=money.format("m.price_minor"), new=money.format("(r.body ->> 'price_minor')::int"))
-    cx.execute(
-        "UPDATE sheet_row r SET verdict = CASE WHEN r.verdict = 'odd' OR c.says LIKE '%%is that meant?%%' THEN 'odd' "
-        "WHEN c.says <> '' THEN 'changed' ELSE 'same' END, "
-        "said = concat_ws(' ', nullif(r.said, ''), nullif(c.says, '')) FROM (SELECT r.row, " + changes + " AS says "
-        "FROM sheet_row r JOIN shoe_model m ON m.id = r.model_id LEFT JOIN variant v ON v.id = r.variant_id "
-        "LEFT JOIN stock_line l ON l.id = r.line_id WHERE r.import_id = %(id)s AND r.verdict <> 'refused' "
-        "AND (r.variant_id IS NOT NULL OR NOT r.body ? 'eu_label')) c "
-        "WHERE r.import_id = %(id)s AND r.row = c.row",
-        given,
-    )
-    cx.execute(
-        "UPDATE sheet_row SET verdict = CASE verdict WHEN 'same' THEN 'new' ELSE verdict END, said = concat_ws(' ', "
-        "nullif(said, ''), CASE WHEN model_id IS NULL THEN 'A new model.' ELSE 'A new size of a known model.' END) "
-        "WHERE import_id = %(id)s AND verdict <> 'refused' AND "
-        "(model_id IS NULL OR (variant_id IS NULL AND body ? 'eu_label'))",
-        given,
-    )
-    cx.execute(
-        "UPDATE sheet_import SET counts = (SELECT coalesce(jsonb_object_agg(verdict, n), '{}') FROM "
-        "(SELECT verdict, count(*) AS n FROM sheet_row WHERE import_id = %(id)s GROUP BY 1) x) WHERE id = %(id)s",
-        given,
-    )
-
-
-LIVE = "r.import_id = %(id)s AND r.verdict <> 'refused'"
-NEW_MODELS = f"""
-    INSERT INTO shoe_model (id, chain_id, maker, name, sport, build, properties, choices)
-    SELECT gen_random_uuid(), %(chain)s, f.body ->> 'maker', f.body ->> 'model', f.body ->> 'sport', f.body ->> 'build',
-           '{{}}', '{{}}'
-    FROM (SELECT DISTINCT ON (lower(r.body ->> 'maker'), lower(r.body ->> 'model')) r.body FROM sheet_row r
-          WHERE {LIVE} AND r.model_id IS NULL
-          ORDER BY lower(r.body ->> 'maker'), lower(r.body ->> 'model'), r.row) f
+NAMED = "(SELECT DISTINCT ON (lower(maker), lower(name)) * FROM shoe_model ORDER BY lower(maker), lower(name), id) m"
+"""Models by their names, however they are spelt."""
+BY_NAME = f"""
+    LEFT JOIN {NAMED} ON lower(m.maker) = r.maker AND lower(m.name) = r.name
+    LEFT JOIN variant v ON v.model_id = m.id AND v.width = r.width AND v.eu_label = r.eu_label AND v.colour = r.colour
 """
-KNOW_MODELS = f"""
-    WITH told AS (
-        SELECT r.model_id, min(r.row) AS row, (array_agg(r.body ->> 'price_minor' ORDER BY r.row)
-                   FILTER (WHERE r.body ? 'price_minor'))[1]::int AS price_minor,
-               (array_agg(r.body ->> 'upper' ORDER BY r.row) FILTER (WHERE r.body ? 'upper'))[1] AS upper,
-               (array_agg(r.body ->> 'build' ORDER BY r.row)
-                   FILTER (WHERE r.body ->> 'build_said' = 'true'))[1] AS build,
-               (array_agg(r.body ->> 'reinforced' ORDER BY r.row)
-                   FILTER (WHERE r.body ? 'reinforced'))[1]::float AS reinforced,
-               (array_agg(r.body -> 'properties' ORDER BY r.row) FILTER (WHERE r.body ? 'properties'))[1] AS properties,
-               (array_agg(r.body -> 'choices' ORDER BY r.row) FILTER (WHERE r.body ? 'choices'))[1] AS choices,
-               (array_agg(r.body -> 'features' ORDER BY r.row) FILTER (WHERE r.body ? 'features'))[1] AS features
-        FROM sheet_row r WHERE {LIVE} GROUP BY 1
-    ), was AS (
-        UPDATE sheet_row r SET was = r.was || jsonb_build_object('model', to_jsonb(m), 'set', jsonb_build_object(
-               'price_minor', coalesce(t.price_minor, m.price_minor), 'upper', coalesce(t.upper, m.upper),
-               'build', coalesce(t.build, m.build), 'reinforced', coalesce(t.reinforced, m.reinforced),
-               'properties', m.properties || coalesce(t.properties, '{{}}'),
-               'choices', m.choices || coalesce(t.choices, '{{}}'),
-               'features', m.features || coalesce(t.features, '{{}}')))
-        FROM told t JOIN shoe_model m ON m.id = t.model_id WHERE r.import_id = %(id)s AND r.row = t.row
-    )
-    UPDATE shoe_model m SET price_minor = coalesce(t.price_minor, m.price_minor), upper = coalesce(t.upper, m.upper),
-        build = coalesce(t.build, m.build), reinforced = coalesce(t.reinforced, m.reinforced),
-        properties = m.properties || coalesce(t.properties, '{{}}'), choices = m.choices || coalesce(t.choices, '{{}}'),
-        features = m.features || coalesce(t.features, '{{}}'), retired_at = NULL
-    FROM told t WHERE t.model_id = m.id
+BY_CODE = """
+    LEFT JOIN shoe_model m ON m.id = g.model_id
+    LEFT JOIN variant v ON v.id = g.id
+"""
+"""How the lines of a sheet find their model and size: by their names, or by the bar code `g` alone."""
+JUDGED = """
+    INSERT INTO sheet_row (shop_id, import_id, row, verdict, said, body)
+    SELECT %(shop)s, %(id)s, f.row,
+        CASE WHEN f.refused <> '' THEN 'refused' WHEN f.verdict = 'odd' OR f.also <> ''
+                  OR f.says LIKE '%%is that meant?%%' THEN 'odd'
+             WHEN f.fresh <> '' THEN 'new' WHEN f.says <> '' THEN 'changed' ELSE 'same' END,
+        CASE WHEN f.refused <> '' THEN f.refused
+             ELSE concat_ws(' ', nullif(f.said, ''), nullif(f.also, ''), nullif(f.fresh, ''), nullif(f.says, '')) END,
+        f.body
+    FROM (
+        SELECT r.row, r.verdict, r.said, r.body,
+            CASE WHEN r.verdict = 'refused' THEN r.said
+                 WHEN r.name IS NULL AND g.id IS NULL THEN 'No size here has the bar code ' || ltrim(r.gtin, '0')
+                     || ': bring in its supplier''s list first.'
+                 WHEN r.name IS NOT NULL AND g.id IS NOT NULL AND g.id IS DISTINCT FROM v.id
+                     THEN format('Its bar code is that of %%s %%s %%s already.', h.maker, h.name, g.label)
+                 ELSE '' END AS refused,
+            CASE WHEN m.id IS NOT NULL AND r.body ? 'sport' AND m.sport <> r.body ->> 'sport'
+                 THEN format('It is known as a shoe for %%s here; that stays.', m.sport) ELSE '' END AS also,
+            CASE WHEN m.id IS NULL THEN 'A new model.' WHEN v.id IS NULL AND r.eu_label IS NOT NULL
+                 THEN 'A new size of a known model.' ELSE '' END AS fresh,
+            CASE WHEN m.id IS NULL OR (v.id IS NULL AND r.eu_label IS NOT NULL) THEN '' ELSE {changes} END AS says
+        FROM sheet_now r
+        LEFT JOIN variant g ON g.gtin = r.gtin
+        LEFT JOIN shoe_model h ON h.id = g.model_id
+        {found}
+        LEFT JOIN stock_line l ON l.variant_id = v.id AND l.shop_id = %(shop)s
+    ) f
+"""
+"""Every line held against the catalogue at once: refused, odd, new, changed or the same, and the sentence."""
+
+IN_HAND = """
+    CREATE TEMP TABLE sheet_now ON COMMIT DROP AS
+    SELECT row, body, lower(body ->> 'maker') AS maker, lower(body ->> 'model') AS name, body ->> 'width' AS width,
+           (body ->> 'eu_label')::float AS eu_label, body ->> 'colour' AS colour, body ->> 'gtin' AS gtin,
+           (body ->> 'pairs')::int AS pairs
+    FROM sheet_row WHERE import_id = %(id)s AND verdict <> 'refused'
+"""
+TAKEN = """
+    SELECT r.row FROM sheet_now r JOIN variant g ON g.gtin = r.gtin {found} WHERE g.id IS DISTINCT FROM v.id LIMIT 1
+"""
+"""A line whose bar code has become another size's since the sheet was read."""
+MODELS = f"""
+    CREATE TEMP TABLE sheet_models ON COMMIT DROP AS
+    SELECT f.maker, f.name, f.row, coalesce(m.id, gen_random_uuid()) AS id, m.id IS NULL AS fresh
+    FROM (SELECT r.maker, r.name, min(r.row) AS row FROM sheet_now r WHERE r.name IS NOT NULL GROUP BY 1, 2) f
+    LEFT JOIN {NAMED} ON lower(m.maker) = f.maker AND lower(m.name) = f.name
+"""
+NEW_MODELS = """
+    INSERT INTO shoe_model (id, chain_id, maker, name, sport, build, properties, choices)
+    SELECT f.id, %(chain)s, r.body ->> 'maker', r.body ->> 'model', r.body ->> 'sport', r.body ->> 'build', '{}', '{}'
+    FROM sheet_models f JOIN sheet_now r ON r.row = f.row WHERE f.fresh
+"""
+TOLD = """
+    CREATE TEMP TABLE sheet_told ON COMMIT DROP AS
+    SELECT f.id, f.fresh, (array_agg(r.body ->> 'price_minor' ORDER BY r.row)
+               FILTER (WHERE r.body ? 'price_minor'))[1]::int AS price_minor,
+           (array_agg(r.body ->> 'upper' ORDER BY r.row) FILTER (WHERE r.body ? 'upper'))[1] AS upper,
+           (array_agg(r.body ->> 'build' ORDER BY r.row) FILTER (WHERE r.body ->> 'build_said' = 'true'))[1] AS build,
+           (array_agg(r.body ->> 'reinforced' ORDER BY r.row) FILTER (WHERE r.body ? 'reinforced'))[1]::float
+               AS reinforced,
+           (array_agg(r.body -> 'properties' ORDER BY r.row) FILTER (WHERE r.body ? 'properties'))[1] AS properties,
+           (array_agg(r.body -> 'choices' ORDER BY r.row) FILTER (WHERE r.body ? 'choices'))[1] AS choices,
+           (array_agg(r.body -> 'features' ORDER BY r.row) FILTER (WHERE r.body ? 'features'))[1] AS features
+    FROM sheet_now r JOIN {models} GROUP BY 1, 2
+"""
+"""What the sheet tells of each model, the first line that tells a thing."""
+KEEP_MODELS = """
+    INSERT INTO sheet_model (shop_id, import_id, model_id, fresh, was, set)
+    SELECT %(shop)s, %(id)s, m.id, t.fresh, to_jsonb(m), jsonb_build_object(
+        'price_minor', coalesce(t.price_minor, m.price_minor), 'upper', coalesce(t.upper, m.upper),
+        'build', coalesce(t.build, m.build), 'reinforced', coalesce(t.reinforced, m.reinforced),
+        'properties', m.properties || coalesce(t.properties, '{}'),
+        'choices', m.choices || coalesce(t.choices, '{}'), 'features', m.features || coalesce(t.features, '{}'))
+    FROM sheet_told t JOIN shoe_model m ON m.id = t.id
+"""
+KNOW_MODELS = """
+    UPDATE shoe_model m SET price_minor = (s.set ->> 'price_minor')::int, upper = s.set ->> 'upper',
+        build = s.set ->> 'build', reinforced = (s.set ->> 'reinforced')::float, properties = s.set -> 'properties',
+        choices = s.set -> 'choices', features = s.set -> 'features', retired_at = NULL
+    FROM sheet_model s WHERE s.import_id = %(id)s AND s.model_id = m.id
+"""
+SIZES = """
+    CREATE TEMP TABLE sheet_sizes ON COMMIT DROP AS
+    SELECT f.*, coalesce(v.id, gen_random_uuid()) AS id, v.id IS NULL AS fresh, v.gtin AS was_gtin
+    FROM (SELECT m.id AS model_id, r.width, r.eu_label, r.colour, min(r.row) AS row, sum(r.pairs) AS pairs,
+                 (array_agg(r.gtin ORDER BY r.row) FILTER (WHERE r.gtin IS NOT NULL))[1] AS gtin
+          FROM sheet_now r JOIN sheet_models m ON m.maker = r.maker AND m.name = r.name
+          WHERE r.eu_label IS NOT NULL GROUP BY 1, 2, 3, 4) f
+    LEFT JOIN variant v ON v.model_id = f.model_id AND v.width = f.width AND v.eu_label = f.eu_label
+        AND v.colour = f.colour
+"""
+SIZES_BY_CODE = """
+    CREATE TEMP TABLE sheet_sizes ON COMMIT DROP AS
+    SELECT v.model_id, v.width, v.eu_label, v.colour, f.row, f.pairs, f.gtin, v.id, false AS fresh, v.gtin AS was_gtin
+    FROM (SELECT r.gtin, min(r.row) AS row, sum(r.pairs) AS pairs FROM sheet_now r GROUP BY 1) f
+    JOIN variant v ON v.gtin = f.gtin
 """
 NEW_SIZES = f"""
-    INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, colour, known_from,
+    INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, colour, known_from, gtin, code, extra,
         {", ".join(MEASURES)}, {", ".join(SIGMAS)})
-    SELECT gen_random_uuid(), %(chain)s, f.model_id, f.body ->> 'width', f.body ->> 'system',
-           (f.body ->> 'label')::float, (f.body ->> 'eu_label')::float, f.body ->> 'colour', f.body ->> 'known_from',
-           {", ".join(f"(f.body -> 'inside' ->> {i})::float" for i in range(4))},
-           {", ".join(f"(f.body -> 'inside_sigma' ->> {i})::float" for i in range(4))}
-    FROM (SELECT DISTINCT ON (r.model_id, r.body ->> 'width', r.body ->> 'eu_label', r.body ->> 'colour')
-                 r.model_id, r.body FROM sheet_row r WHERE {LIVE} AND r.variant_id IS NULL AND r.body ? 'eu_label'
-          ORDER BY r.model_id, r.body ->> 'width', r.body ->> 'eu_label', r.body ->> 'colour', r.row) f
+    SELECT f.id, %(chain)s, f.model_id, f.width, r.body ->> 'system', (r.body ->> 'label')::float, f.eu_label, f.colour,
+           r.body ->> 'known_from', f.gtin, r.body ->> 'code', coalesce(r.body -> 'extra', '{{}}'),
+           {", ".join(f"(r.body -> 'inside' ->> {i})::float" for i in range(4))},
+           {", ".join(f"(r.body -> 'inside_sigma' ->> {i})::float" for i in range(4))}
+    FROM sheet_sizes f JOIN sheet_now r ON r.row = f.row WHERE f.fresh
 """
-KNOW_SIZES = f"""
-    UPDATE variant v SET gtin = coalesce(t.gtin, v.gtin), code = coalesce(nullif(t.code, ''), v.code),
-        extra = v.extra || coalesce(t.extra, '{{}}'), retired_at = NULL
-    FROM (SELECT DISTINCT ON (r.variant_id) r.variant_id, r.body ->> 'gtin' AS gtin, r.body ->> 'code' AS code,
-                 r.body -> 'extra' AS extra FROM sheet_row r WHERE {LIVE} AND r.variant_id IS NOT NULL
-          ORDER BY r.variant_id, r.row) t WHERE v.id = t.variant_id
+KNOW_SIZES = """
+    UPDATE variant v SET gtin = coalesce(f.gtin, v.gtin), code = coalesce(nullif(r.body ->> 'code', ''), v.code),
+        extra = v.extra || coalesce(r.body -> 'extra', '{}'), retired_at = NULL
+    FROM sheet_sizes f JOIN sheet_now r ON r.row = f.row WHERE v.id = f.id AND NOT f.fresh AND r.body ? 'model'
 """
-READINGS = f"""
+KEEP_SIZES = """
+    INSERT INTO sheet_size (shop_id, import_id, variant_id, fresh, was_gtin)
+    SELECT %(shop)s, %(id)s, id, fresh, was_gtin FROM sheet_sizes
+"""
+READINGS = """
     INSERT INTO shoe_reading (id, chain_id, variant_id, zone, mm, source, shop_id, staff_id)
-    SELECT gen_random_uuid(), %(chain)s, f.variant_id, z.zone, (f.read ->> (z.zone || '_mm'))::float, 'sheet', %(shop)s,
-           %(staff)s
-    FROM (SELECT DISTINCT ON (r.variant_id) r.variant_id, r.body -> 'read' AS read FROM sheet_row r
-          WHERE {LIVE} AND r.body ? 'read' ORDER BY r.variant_id, r.row) f,
-         unnest(%(zones)s::text[]) AS z (zone)
-    WHERE f.read ? (z.zone || '_mm') AND NOT EXISTS (
-        SELECT 1 FROM shoe_reading s WHERE s.variant_id = f.variant_id AND s.zone = z.zone AND s.source = 'sheet'
-        AND s.set_aside_at IS NULL AND s.mm = (f.read ->> (z.zone || '_mm'))::float)
+    SELECT gen_random_uuid(), %(chain)s, f.id, z.zone, (r.body -> 'read' ->> (z.zone || '_mm'))::float, 'sheet',
+           %(shop)s, %(staff)s
+    FROM sheet_sizes f JOIN sheet_now r ON r.row = f.row, unnest(%(zones)s::text[]) AS z (zone)
+    WHERE r.body ? 'read' AND r.body -> 'read' ? (z.zone || '_mm') AND NOT EXISTS (
+        SELECT 1 FROM shoe_reading s WHERE s.variant_id = f.id AND s.zone = z.zone AND s.source = 'sheet'
+        AND s.set_aside_at IS NULL AND s.mm = (r.body -> 'read' ->> (z.zone || '_mm'))::float)
     RETURNING variant_id
 """
-STOCKED = f"""
+STOCKED = """
     INSERT INTO stock_line (id, shop_id, chain_id, variant_id)
-    SELECT gen_random_uuid(), %(shop)s, %(chain)s, f.variant_id
-    FROM (SELECT DISTINCT r.variant_id FROM sheet_row r WHERE {LIVE} AND r.line_id IS NULL
-          AND r.variant_id IS NOT NULL) f
+    SELECT gen_random_uuid(), %(shop)s, %(chain)s, f.id FROM sheet_sizes f
+    WHERE NOT EXISTS (SELECT 1 FROM stock_line l WHERE l.variant_id = f.id AND l.shop_id = %(shop)s)
 """
-PAIRS = f"""
+PAIRS = """
     INSERT INTO movement (shop_id, stock_line_id, kind, pairs, why, change_id, import_id, staff_id)
     SELECT %(shop)s, l.id, %(kind)s, f.pairs - CASE %(kind)s WHEN 'counted' THEN l.on_hand ELSE 0 END, %(why)s, %(id)s,
            %(id)s, %(staff)s
-    FROM (SELECT r.line_id, sum((r.body ->> 'pairs')::int) AS pairs FROM sheet_row r
-          WHERE {LIVE} AND r.body ? 'pairs' AND r.line_id IS NOT NULL GROUP BY 1) f
-    JOIN stock_line l ON l.id = f.line_id
+    FROM sheet_sizes f JOIN stock_line l ON l.variant_id = f.id AND l.shop_id = %(shop)s
     WHERE f.pairs <> CASE %(kind)s WHEN 'counted' THEN l.on_hand ELSE 0 END
     ORDER BY l.id
 """
-
-
 CHANGED = {
-    "price_minor": "(r.was -> 'model' ->> 'price_minor')::int", "upper": "r.was -> 'model' ->> 'upper'",
-    "build": "r.was -> 'model' ->> 'build'", "reinforced": "(r.was -> 'model' ->> 'reinforced')::float",
-    "properties": "r.was -> 'model' -> 'properties'", "choices": "r.was -> 'model' -> 'choices'",
-    "features": "r.was -> 'model' -> 'features'",
+    "price_minor": "(r.was ->> 'price_minor')::int", "upper": "r.was ->> 'upper'", "build": "r.was ->> 'build'",
+    "reinforced": "(r.was ->> 'reinforced')::float", "properties": "r.was -> 'properties'",
+    "choices": "r.was -> 'choices'", "features": "r.was -> 'features'",
 }  # fmt: skip
 """What a sheet may change of a model, and how its earlier value is read from what was kept."""
 TAKE_BACK = (
     "UPDATE shoe_model m SET "
     + ", ".join(
-        f"{name} = CASE WHEN to_jsonb(m.{name}) = r.was -> 'set' -> '{name}' "
-        f"OR (m.{name} IS NULL AND r.was -> 'set' ->> '{name}' IS NULL) THEN {was} ELSE m.{name} END"
+        f"{name} = CASE WHEN coalesce(to_jsonb(m.{name}), 'null') = r.set -> '{name}' THEN {was} ELSE m.{name} END"
         for name, was in CHANGED.items()
     )
-    + ", retired_at = CASE WHEN r.was ? 'fresh' THEN now() ELSE (r.was -> 'model' ->> 'retired_at')::timestamptz END "
-    "FROM sheet_row r WHERE r.import_id = %(id)s AND r.was ? 'set' AND m.id = r.model_id"
+    + ", retired_at = CASE WHEN r.fresh THEN now() ELSE (r.was ->> 'retired_at')::timestamptz END "
+    "FROM sheet_model r WHERE r.import_id = %(id)s AND m.id = r.model_id"
 )
 """Every value as it was before the sheet, where nobody has changed it since."""
 
@@ -286,7 +301,7 @@ TAKE_BACK = (
 def write(cx: Cx, who: Who, import_id: UUID) -> None:
     """Write every line that isn't refused, or none. The same id again changes nothing.
 
-    Raises `Conflict` when a sheet is written for this catalogue already, or what it was held against has changed."""
+    Raises `Conflict` when no line can be used, or what the sheet was held against has changed."""
     once(cx, import_id)
     cx.execute(LONG)
     sheet = get(cx, import_id)
@@ -295,39 +310,38 @@ def write(cx: Cx, who: Who, import_id: UUID) -> None:
     chain = chain_of(cx, who.shop_id)
     cx.execute("SELECT pg_advisory_xact_lock(hashtextextended(%s, 9))", [str(chain)])
     settings = sheet["settings"]
-    again = cx.execute("SELECT row, said FROM sheet_row WHERE import_id = %s AND verdict <> 'refused' LIMIT 1",
-                       [import_id]).fetchone()  # fmt: skip
-    if not again:
-        raise Conflict("No line of this sheet can be used.", code="sheet-empty")
     given = {"id": import_id, "chain": chain, "shop": who.shop_id, "staff": who.staff_id, "zones": list(FIT_ZONES),
              "kind": settings["pairs"], "why": f"sheet {sheet['name']}"[:300]}  # fmt: skip
-    _find(cx, given)
-    taken = cx.execute(
-        f"SELECT r.row FROM sheet_row r JOIN variant v ON v.gtin = r.body ->> 'gtin' WHERE {LIVE} "
-        "AND v.id IS DISTINCT FROM r.variant_id LIMIT 1",
-        given,
-    ).fetchone()
+    cx.execute(IN_HAND, given)
+    cx.execute("ANALYZE sheet_now")
+    if not cx.execute("SELECT 1 FROM sheet_now LIMIT 1").fetchone():
+        raise Conflict("No line of this sheet can be used.", code="sheet-empty")
+    by_code = not any(c["field"] == "model" for c in sheet["columns"]["list"])
+    taken = None if by_code else cx.execute(TAKEN.format(found=BY_NAME)).fetchone()
     if taken:
         raise Conflict(
             f"The range was changed since this sheet was read (row {taken['row']}: its bar code is another's now). "
             "Read it again.",
             code="sheet-stale",
         )
-    cx.execute(f"UPDATE sheet_row r SET was = '{{\"fresh\": true}}' WHERE {LIVE} AND r.model_id IS NULL", given)
-    cx.execute(
-        f"UPDATE sheet_row r SET was = r.was || '{{\"size\": true}}' WHERE {LIVE} AND r.variant_id IS NULL", given
-    )
+    cx.execute(MODELS)
+    cx.execute("ANALYZE sheet_models")
     cx.execute(NEW_MODELS, given)
-    _find(cx, given)
+    cx.execute(SIZES_BY_CODE if by_code else SIZES)
+    cx.execute("ANALYZE sheet_sizes")
+    cx.execute(TOLD.format(models="(SELECT DISTINCT s.gtin, s.model_id AS id, false AS fresh FROM sheet_sizes s) f "
+                           "ON f.gtin = r.gtin" if by_code else
+                           "sheet_models f ON f.maker = r.maker AND f.name = r.name"))  # fmt: skip
+    cx.execute(KEEP_MODELS, given)
     cx.execute(KNOW_MODELS, given)
     cx.execute(NEW_SIZES, given)
-    _find(cx, given)
     cx.execute(KNOW_SIZES, given)
+    cx.execute(KEEP_SIZES, given)
     read = {r["variant_id"] for r in cx.execute(READINGS, given).fetchall()}
-    fresh = cx.execute(f"SELECT DISTINCT r.variant_id FROM sheet_row r WHERE {LIVE} AND r.was ? 'size'", given)
-    know_many(cx, read - {r["variant_id"] for r in fresh.fetchall()})
+    if read:
+        fresh = cx.execute("SELECT id FROM sheet_sizes WHERE fresh").fetchall()
+        know_many(cx, read - {r["id"] for r in fresh})
     cx.execute(STOCKED, given)
-    _find(cx, given)
     if settings["pairs"] != "ignored":
         try:
             cx.execute(PAIRS, given)
@@ -342,26 +356,10 @@ def write(cx: Cx, who: Who, import_id: UUID) -> None:
         "ON CONFLICT (shop_id, heading) DO UPDATE SET settings = excluded.settings",
         [who.shop_id, heading_of([c["heading"] for c in sheet["columns"]["list"]]), Jsonb(settings)],
     )
-
-
-def _find(cx: Cx, given: dict[str, Any]) -> None:
-    """Name each line's model, size and stock line, as far as they are there by now."""
-    cx.execute(
-        f"UPDATE sheet_row r SET model_id = m.id FROM shoe_model m WHERE {LIVE} AND r.model_id IS NULL "
-        "AND lower(m.maker) = lower(r.body ->> 'maker') AND lower(m.name) = lower(r.body ->> 'model')",
-        given,
-    )
-    cx.execute(
-        f"UPDATE sheet_row r SET variant_id = v.id FROM variant v WHERE {LIVE} AND r.variant_id IS NULL "
-        "AND v.model_id = r.model_id AND v.width = r.body ->> 'width' "
-        "AND v.eu_label = (r.body ->> 'eu_label')::float AND v.colour = r.body ->> 'colour'",
-        given,
-    )
-    cx.execute(
-        f"UPDATE sheet_row r SET line_id = l.id FROM stock_line l WHERE {LIVE} AND r.line_id IS NULL "
-        "AND l.variant_id = r.variant_id",
-        given,
-    )
+    for name in ("sheet_now", "sheet_models", "sheet_sizes", "sheet_told"):
+        cx.execute(f"DROP TABLE {name}")
+    if sum(sheet["counts"].values()) > COUNT_ANEW:
+        cx.execute("SELECT count_anew()")
 
 
 def know_many(cx: Cx, variants: set[UUID]) -> None:
@@ -402,20 +400,15 @@ def undo(cx: Cx, who: Who, import_id: UUID) -> list[str]:
         raise Conflict("This sheet was never brought in.", code="sheet-not-done")
     if sheet["undone_at"]:
         return []
-    given = {
-        "id": import_id,
-        "shop": who.shop_id,
-        "staff": who.staff_id,
-        "why": f"sheet {sheet['name']} taken back"[:300],
-    }
-    there = cx.execute("SELECT count(*) AS n FROM sheet_row WHERE import_id = %(id)s", given).fetchone()
-    if not there or not there["n"]:
+    why = f"sheet {sheet['name']} taken back"[:300]
+    given = {"id": import_id, "shop": who.shop_id, "staff": who.staff_id, "why": why}
+    if not cx.execute("SELECT 1 FROM sheet_model WHERE import_id = %(id)s LIMIT 1", given).fetchone():
         raise Conflict(f"It was brought in more than {KEPT_FOR} ago: it can't be taken back whole.", code="sheet-old")
     try:
         with cx.transaction():
             cx.execute(
-                "INSERT INTO movement (shop_id, stock_line_id, kind, pairs, why, change_id, import_id, staff_id) "
-                "SELECT shop_id, stock_line_id, 'undone', -pairs, %(why)s, gen_random_uuid(), NULL, %(staff)s "
+                "INSERT INTO movement (shop_id, stock_line_id, kind, pairs, why, change_id, staff_id) "
+                "SELECT shop_id, stock_line_id, 'undone', -pairs, %(why)s, gen_random_uuid(), %(staff)s "
                 "FROM movement WHERE import_id = %(id)s ORDER BY stock_line_id",
                 given,
             )
@@ -433,20 +426,21 @@ def undo(cx: Cx, who: Who, import_id: UUID) -> list[str]:
             code="sheet-used",
         ) from None
     stayed = cx.execute(
-        "SELECT m.maker || ' ' || m.name AS model FROM sheet_row r JOIN shoe_model m ON m.id = r.model_id "
-        "WHERE r.import_id = %(id)s AND r.was ? 'set' AND NOT to_jsonb(m) @> (r.was -> 'set') ORDER BY 1 LIMIT 20",
+        "SELECT m.maker || ' ' || m.name AS model FROM sheet_model r JOIN shoe_model m ON m.id = r.model_id "
+        "WHERE r.import_id = %(id)s AND NOT to_jsonb(m) @> r.set ORDER BY 1 LIMIT 20",
         given,
     ).fetchall()
     cx.execute(TAKE_BACK, given)
     cx.execute(
-        "UPDATE variant v SET retired_at = now(), gtin = NULL FROM sheet_row r WHERE r.import_id = %(id)s "
-        "AND r.was ? 'size' AND v.id = r.variant_id",
+        "UPDATE variant v SET retired_at = CASE WHEN r.fresh THEN now() ELSE v.retired_at END, "
+        "gtin = CASE WHEN r.fresh THEN NULL ELSE coalesce(r.was_gtin, v.gtin) END FROM sheet_size r "
+        "WHERE r.import_id = %(id)s AND v.id = r.variant_id AND (r.fresh OR v.gtin IS DISTINCT FROM r.was_gtin)",
         given,
     )
     read = cx.execute(
-        "UPDATE shoe_reading s SET set_aside_at = now() FROM sheet_row r, sheet_import i "
-        "WHERE i.id = %(id)s AND r.import_id = i.id AND r.body ? 'read' AND s.variant_id = r.variant_id "
-        "AND s.source = 'sheet' AND s.at = i.done_at AND s.set_aside_at IS NULL RETURNING s.variant_id",
+        "UPDATE shoe_reading s SET set_aside_at = now() FROM sheet_size r JOIN sheet_import i ON i.id = r.import_id "
+        "WHERE i.id = %(id)s AND s.variant_id = r.variant_id AND s.source = 'sheet' AND s.at = i.done_at "
+        "AND s.set_aside_at IS NULL RETURNING s.variant_id",
         given,
     ).fetchall()
     know_many(cx, {r["variant_id"] for r in read})

@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 
 from ..money import MINOR_DIGITS, minor_digits
 from ..shoes.inner import width_step_mm
@@ -49,6 +50,8 @@ class Size:
 
 def plain(text: str) -> str:
     """Text with its spaces put right, and without signs nobody can see or write."""
+    if text.isprintable() and text.isascii() and "  " not in text and text == text.strip():
+        return text
     seen = re.sub(r"[\x00-\x1f\x7f\u00a0\ufeff]", " ", text).encode("utf-8", "replace").decode()
     return " ".join(seen.split())
 
@@ -79,6 +82,7 @@ def pairs(text: str) -> int:
     return int(found)
 
 
+@lru_cache(maxsize=10_000)
 def size(text: str, system: System | None) -> Size:
     """A size label: "42", "42,5", "42 2/3", "8½", "UK 8.5", "US W 9", "13C". Raises `ValueError`."""
     bare = plain(text).lower().strip("'\"")
@@ -156,6 +160,7 @@ class Money:
     currency: str | None
 
 
+@lru_cache(maxsize=10_000)
 def money(text: str, currency: str) -> Money:
     """A price: "129,50", "€ 1.299,00", "129.50 EUR". Raises `ValueError`."""
     bare, told = plain(text), None
@@ -186,6 +191,7 @@ WIDTH_WORDS = {
 """Words for widths that mean another; common practice, from memory."""
 
 
+@lru_cache(maxsize=10_000)
 def width(text: str, system: System) -> str:
     """A width as it is kept: a family's word, or a letter. Raises `ValueError`."""
     bare = plain(text).lower()

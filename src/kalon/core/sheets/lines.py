@@ -193,11 +193,12 @@ def _made(values: dict[str, str], body: dict[str, Any]) -> None:
         body["reinforced"] = cells.number(values["reinforced"])
         if not 0 <= body["reinforced"] <= 1:
             raise _Refused("The share that is reinforced must be between 0 and 1.")
-    choices = {n: cells.one_of(values[n], CHOICES[n], f"a {n}") for n in KIND_FIELDS if values.get(n)}
-    features = {n: cells.yes_no(values[n]) for n in FEATURES if values.get(n)}
+    told = [n for n, text in values.items() if text]
+    choices = {n: cells.one_of(values[n], CHOICES[n], f"a {n}") for n in told if n in KIND_FIELDS}
+    features = {n: cells.yes_no(values[n]) for n in told if n in FEATURES}
     properties: dict[str, float] = {}
-    for name in PROPERTIES:
-        if not values.get(name):
+    for name in told:
+        if name not in PROPERTIES:
             continue
         value, drawn = cells.number(values[name]), scale(name, body["sport"])
         room = (drawn.high - drawn.low) / 2

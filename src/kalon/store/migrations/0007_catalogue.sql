@@ -131,14 +131,30 @@ CREATE TABLE sheet_row (
     verdict text NOT NULL CHECK (verdict IN ('new', 'changed', 'same', 'odd', 'refused')),
     said text NOT NULL DEFAULT '',
     body jsonb NOT NULL DEFAULT '{}',
-    model_id uuid,
-    variant_id uuid,
-    line_id uuid,
-    was jsonb NOT NULL DEFAULT '{}',
     PRIMARY KEY (import_id, row),
     FOREIGN KEY (shop_id, import_id) REFERENCES sheet_import (shop_id, id)
 );
 CREATE INDEX sheet_row_by_verdict ON sheet_row (import_id, verdict, row);
+-- What writing it did, which is the way back: of each model as it was and as it was set, and every size it named.
+CREATE TABLE sheet_model (
+    shop_id uuid NOT NULL,
+    import_id uuid NOT NULL,
+    model_id uuid NOT NULL,
+    fresh boolean NOT NULL,
+    was jsonb NOT NULL,
+    set jsonb NOT NULL,
+    PRIMARY KEY (import_id, model_id),
+    FOREIGN KEY (shop_id, import_id) REFERENCES sheet_import (shop_id, id)
+);
+CREATE TABLE sheet_size (
+    shop_id uuid NOT NULL,
+    import_id uuid NOT NULL,
+    variant_id uuid NOT NULL,
+    fresh boolean NOT NULL,
+    was_gtin text,
+    PRIMARY KEY (import_id, variant_id),
+    FOREIGN KEY (shop_id, import_id) REFERENCES sheet_import (shop_id, id)
+);
 CREATE TABLE sheet_habit (
     shop_id uuid NOT NULL REFERENCES shop (id),
     heading text NOT NULL,
@@ -192,6 +208,16 @@ $$;
 REVOKE ALL ON FUNCTION sister_stock FROM PUBLIC;
 GRANT EXECUTE ON FUNCTION sister_stock TO kalon_app;
 
+-- After a long list the planner counts anew at once, and doesn't wait for its own time.
+CREATE FUNCTION count_anew()
+RETURNS void LANGUAGE plpgsql SECURITY DEFINER SET search_path = public, pg_temp AS $$
+BEGIN
+    ANALYZE shoe_model, variant, stock_line, movement;
+END
+$$;
+REVOKE ALL ON FUNCTION count_anew FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION count_anew TO kalon_app;
+
 DO $$
 DECLARE name text;
 BEGIN
@@ -200,7 +226,7 @@ BEGIN
         EXECUTE format('CREATE POLICY of_chain ON %I TO kalon_app USING (chain_id = (SELECT chain_now())) '
             'WITH CHECK (chain_id = (SELECT chain_now()))', name);
     END LOOP;
-    FOREACH name IN ARRAY ARRAY['movement', 'sheet_import', 'sheet_row', 'sheet_habit'] LOOP
+    FOREACH name IN ARRAY ARRAY['movement', 'sheet_import', 'sheet_row', 'sheet_model', 'sheet_size', 'sheet_habit'] LOOP
         EXECUTE format('ALTER TABLE %I ENABLE ROW LEVEL SECURITY', name);
         EXECUTE format('CREATE POLICY of_shop ON %I TO kalon_app USING (shop_id = (SELECT shop_now())) '
             'WITH CHECK (shop_id = (SELECT shop_now()))', name);
@@ -211,7 +237,7 @@ ALTER TABLE chain ENABLE ROW LEVEL SECURITY;
 CREATE POLICY of_chain ON chain TO kalon_app USING (id = (SELECT chain_now()));
 GRANT SELECT ON chain TO kalon_app;
 GRANT SELECT, INSERT, UPDATE ON variant, sheet_import, sheet_habit TO kalon_app;
-GRANT SELECT, INSERT, UPDATE, DELETE ON sheet_row TO kalon_app;
+GRANT SELECT, INSERT, DELETE ON sheet_row, sheet_model, sheet_size TO kalon_app;
 GRANT SELECT, INSERT ON shoe_reading, movement TO kalon_app;
 GRANT UPDATE (set_aside_at) ON shoe_reading TO kalon_app;
 REVOKE UPDATE, INSERT ON stock_line FROM kalon_app;
