@@ -13,10 +13,9 @@ import zipfile
 import zlib
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
-from datetime import date, datetime
+from datetime import date, datetime, time
 from typing import Any, Literal
 
-from ..core.errors import BadInput
 from ..core.sheets.columns import heading_row
 from .reading import bad
 
@@ -169,28 +168,29 @@ def _from_xlsx(data: bytes, report: Report) -> Table:
 
 
 def _workbook_rows(data: bytes, notes: list[str], report: Report) -> list[tuple[int, list[str]]]:
-    from openpyxl import load_workbook
+    from python_calamine import CalamineError, CalamineWorkbook
 
-    rows: list[tuple[int, list[str]]] = []
     try:
-        book = load_workbook(io.BytesIO(data), read_only=True, data_only=True)
-        sheets = book.worksheets
-        if len(sheets) > 1:
-            notes.append(f"The workbook has {len(sheets)} sheets; the first one, “{sheets[0].title[:40]}”, is read.")
-        for number, cells in enumerate(sheets[0].iter_rows(values_only=True), 1):
-            if len(rows) > MOST_ROWS:
-                raise bad("large", f"The list has more than {MOST_ROWS:,} rows, which is more than is read at once.")
-            if any(c is not None and str(c).strip() for c in cells):
-                last = max(i for i, c in enumerate(cells) if c is not None) + 1
-                rows.append((number, [_written(c) for c in cells[:last]]))
-            if number % 5_000 == 0:
-                report(min(0.05 + number / 400_000, 0.5), f"row {number:,}")
-    except BadInput:
-        raise
-    except MemoryError:
-        raise
-    except Exception as error:
+        book = CalamineWorkbook.from_filelike(io.BytesIO(data))
+        names = book.sheet_names
+        sheet = book.get_sheet_by_index(0)
+        if sheet.total_height > MOST_ROWS:
+            raise bad("large", f"The list has more than {MOST_ROWS:,} rows, which is more than is read at once.")
+        if sheet.total_width > MOST_COLUMNS:
+            raise bad("columns", f"The list has {sheet.total_width:,} columns; {MOST_COLUMNS} are read at most.")
+        every = sheet.to_python(skip_empty_area=False)
+    except (CalamineError, IndexError, ValueError, OSError) as error:
         raise bad("damaged", f"The workbook can't be read ({type(error).__name__}): save it again as XLSX.") from None
+    if len(names) > 1:
+        notes.append(f"The workbook has {len(names)} sheets; the first one, “{names[0][:40]}”, is read.")
+    report(0.2, f"{len(every):,} rows")
+    rows = []
+    for number, values in enumerate(every, 1):
+        cells = [_written(v) for v in values]
+        while cells and not cells[-1].strip():
+            cells.pop()
+        if cells:
+            rows.append((number, cells))
     return rows
 
 
@@ -236,7 +236,7 @@ def _written(value: Any) -> str:
         return "yes" if value else "no"
     if isinstance(value, float):
         return str(int(value)) if value.is_integer() and abs(value) < 1e15 else repr(round(value, 10))
-    if isinstance(value, datetime | date):
+    if isinstance(value, datetime | date | time):
         return value.isoformat()
     return str(value)
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 from uuid import UUID
 
+from ..core.shoes.inner import FAMILIES_MM, LETTERS
 from .database import Cx, Row
 
 
@@ -55,8 +56,12 @@ def _where(asked: Asked) -> _Where:
             found.values[name] = float(word.replace(",", "."))
         else:
             like = "%" + word.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
-            found.add(f"({NAMED} ILIKE %({name})s OR {SIZE_HERE.format(only=f'lower(v.width) = %({name}_w)s')})",
-                      **{name: like, f"{name}_w": word.lower()})  # fmt: skip
+            width = word.lower() if word.lower() in FAMILIES_MM else word.upper()
+            if width in FAMILIES_MM or width in LETTERS:
+                of_width = SIZE_HERE.format(only=f"v.width = %({name}_w)s")
+                found.add(f"({NAMED} ILIKE %({name})s OR {of_width})", **{name: like, f"{name}_w": width})
+            else:
+                found.add(f"{NAMED} ILIKE %({name})s", **{name: like})
     if asked.width:
         of_size.append("v.width = %(width)s")
         found.values["width"] = asked.width
@@ -86,11 +91,12 @@ def models(cx: Cx, asked: Asked, after: tuple[str, str] | None, limit: int) -> l
 
 
 def sizes(cx: Cx, models: list[UUID]) -> list[Row]:
-    """What the shop keeps of some models, size by size."""
+    """What the shop keeps of some models, size by size; each line looked up, however many others there are."""
     return cx.execute(
-        "SELECT l.id, l.variant_id, v.model_id, v.width, v.system, v.label, v.eu_label, v.colour, v.gtin, v.length_mm, "
+        "SELECT l.id, v.id AS variant_id, v.model_id, v.width, v.system, v.label, v.eu_label, v.colour, v.gtin, v.length_mm, "
         "v.ball_girth_mm, v.instep_girth_mm, v.heel_width_mm, v.length_sigma_mm, v.known_from, l.on_hand "
-        "FROM variant v JOIN stock_line l ON l.variant_id = v.id WHERE v.model_id = ANY(%s) "
+        "FROM variant v JOIN LATERAL (SELECT s.id, s.on_hand FROM stock_line s WHERE s.variant_id = v.id "
+        "OFFSET 0) l ON true WHERE v.model_id = ANY(%s) "
         "AND (v.retired_at IS NULL OR l.on_hand > 0) ORDER BY v.model_id, v.width, v.eu_label, v.colour",
         [models],
     ).fetchall()

@@ -30,17 +30,19 @@ LINE = """
 SHELF_ROW = np.dtype([
     ("fields", ">i2"), ("_id", ">i4"), ("id", "V16"), ("_place", ">i4"), ("place", ">i4"),
     *((part, kind) for name in ("label", "length", "ball", "instep", "heel", "s_length", "s_ball", "s_instep", "s_heel")
-      for part, kind in ((f"_{name}", ">i4"), (name, ">f8"))),
+      for part, kind in ((f"_{name}", ">i4"), (name, ">f4"))),
 ])  # fmt: skip
 """One row of PostgreSQL's binary COPY of a shelf: every field has its length before it, and none is ever null."""
 COPY_BEGIN, COPY_END = 19, 2
 SHELF = """
-    COPY (SELECT l.id, p.place::int4, v.eu_label, v.length_mm, v.ball_girth_mm, v.instep_girth_mm, v.heel_width_mm,
-                 v.length_sigma_mm, v.ball_girth_sigma_mm, v.instep_girth_sigma_mm, v.heel_width_sigma_mm
-          FROM unnest(%s::uuid[]) WITH ORDINALITY AS p (id, place) JOIN variant v ON v.model_id = p.id
-          JOIN stock_line l ON l.variant_id = v.id WHERE l.on_hand > 0
-          ORDER BY p.place, v.width, v.eu_label, l.id) TO STDOUT (FORMAT binary)
+    COPY (SELECT l.id, p.place::int4, v.eu_label::float4, v.length_mm::float4, v.ball_girth_mm::float4,
+                 v.instep_girth_mm::float4, v.heel_width_mm::float4, v.length_sigma_mm::float4,
+                 v.ball_girth_sigma_mm::float4, v.instep_girth_sigma_mm::float4, v.heel_width_sigma_mm::float4
+          FROM unnest(%(models)s::uuid[], %(places)s::int[]) AS p (id, place) JOIN variant v ON v.model_id = p.id
+          JOIN stock_line l ON l.variant_id = v.id
+          WHERE l.on_hand > 0 AND v.length_mm BETWEEN %(low)s AND %(high)s) TO STDOUT (FORMAT binary)
 """
+SHORTEST_MM, LONGEST_MM = 0.0, 10_000.0
 
 
 class LineIds(Sequence[str]):
@@ -56,25 +58,43 @@ class LineIds(Sequence[str]):
         return str(UUID(bytes=self._raw[row].tobytes()))
 
 
-def shelf(cx: Cx, sport: str) -> tuple[list[Shoe], Shelf]:
-    """All pairs on hand for a sport: the shoes, and their lines as arrays."""
+def shelf(cx: Cx, sport: str, near: tuple[float, float] | None = None) -> tuple[list[Shoe], Shelf]:
+    """All pairs on hand for a sport: the shoes, and their lines as arrays.
+
+    With `near`, mm, only lines of such inner lengths, and every line of the shoes that have none."""
     models = cx.execute(
         "SELECT id, sport, upper, build, reinforced, properties, choices, features, price_minor FROM shoe_model "
         "WHERE sport = %s ORDER BY id",
         [sport],
     ).fetchall()
-    with cx.cursor().copy(SHELF, [[m["id"] for m in models]]) as copy:
-        data = b"".join(bytes(block) for block in copy)
-    (skipped,) = struct.unpack(">i", data[COPY_BEGIN - 4 : COPY_BEGIN])
-    rows = np.frombuffer(data[COPY_BEGIN + skipped : -COPY_END], dtype=SHELF_ROW)
+    cx.execute("SET LOCAL work_mem = '64MB'")
+    ids = [m["id"] for m in models]
+    rows = _copied(cx, ids, np.arange(len(ids)), near or (SHORTEST_MM, LONGEST_MM))
+    if near:
+        without = np.setdiff1d(np.arange(len(ids)), rows["place"])
+        if len(without):
+            further = _copied(cx, [ids[i] for i in without], without, (SHORTEST_MM, LONGEST_MM))
+            rows = np.concatenate([rows, further])
+    ids_low = np.ascontiguousarray(rows["id"]).view(">u8").reshape(-1, 2)[:, 1]
+    order = np.lexsort((ids_low, rows["label"], rows["place"]))
+    rows = rows[order]
     lines = Shelf(
-        shoe=rows["place"].astype(np.intp) - 1,
+        shoe=rows["place"].astype(np.intp),
         label=rows["label"].astype(float),
         inner=np.stack([rows[n] for n in ("length", "ball", "instep", "heel")], axis=1).astype(float),
         line_ids=LineIds(rows["id"]),
         sigma=np.stack([rows[n] for n in ("s_length", "s_ball", "s_instep", "s_heel")], axis=1).astype(float),
     )
     return [shoe_of(m, "id") for m in models], lines
+
+
+def _copied(cx: Cx, models: list[UUID], places: NDArray[np.intp], near: tuple[float, float]) -> NDArray[np.void]:
+    """Lines on hand of some models as rows of `SHELF_ROW`; each model is known by its place."""
+    given = {"models": models, "places": places.tolist(), "low": near[0], "high": near[1]}
+    with cx.cursor().copy(SHELF, given) as copy:
+        data = b"".join(bytes(block) for block in copy)
+    (skipped,) = struct.unpack(">i", data[COPY_BEGIN - 4 : COPY_BEGIN])
+    return np.frombuffer(data[COPY_BEGIN + skipped : -COPY_END], dtype=SHELF_ROW)
 
 
 def lines(cx: Cx, ids: Sequence[str]) -> dict[str, Row]:

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Path, Query
 
 from ...core.errors import Conflict
 from ...core.match.nearest import alike, nearness
-from ...core.match.rank import rank
+from ...core.match.rank import near, rank
 from ...core.match.surer import surer
 from ...core.money import in_minor
 from ...store import catalogue, stock
@@ -33,7 +33,7 @@ def pull(
     with desk.open() as cx:
         on = load(cx, fitting_id)
         foot, spec, brief = on.foot, on.spec, on.case.brief
-        shoes, shelf = stock.shelf(cx, brief.sport)
+        shoes, shelf = stock.shelf(cx, brief.sport, near(spec, foot))
         liked = catalogue.model(cx, like) if like else None
     alike_to = {s.id: alike(s, liked) for s in shoes} if liked else {}
     ranking = rank(

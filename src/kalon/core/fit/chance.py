@@ -63,7 +63,7 @@ def settled_chance(mean: Floats, sigma: Floats, gives: Floats, low: Floats, high
     """Chance that a gap settles in low…high, element-wise; every argument mm, of one shape or broadcast to it.
 
     `mean` and `sigma` are of the new gap; `gives` is the capacity expected, 0 where the new gap is what counts."""
-    c = np.multiply.outer(_GIVES, gives)
+    c = np.multiply.outer(_GIVES, np.broadcast_to(gives, np.broadcast_shapes(np.shape(low), np.shape(gives))))
     inside = ndtr((new_gap(high, c) - mean) / sigma) - ndtr((new_gap(low, c) - mean) / sigma)
     found: Floats = np.tensordot(_SHARES, inside, axes=1)
     return found
@@ -104,8 +104,7 @@ def settled_quality(
 
     The worth is at least t on the band widened by (1 − t) of its spans, so its mean is that band's chance averaged
     over t from 0 to 1 (eight-point Gauss–Legendre)."""
-    shape = np.broadcast_shapes(*(np.shape(a) for a in (mean, sigma, gives, low, high)))
-    found = np.zeros(shape)
-    for share, rise in zip(_RISE_SHARES, _RISES, strict=True):
-        found += share * settled_chance(mean, sigma, gives, low - below * (1 - rise), high + above * (1 - rise))
+    rises = _RISES.reshape(-1, *(1,) * np.ndim(mean))
+    lows, highs = low - below * (1 - rises), high + above * (1 - rises)
+    found: Floats = np.tensordot(_RISE_SHARES, settled_chance(mean, sigma, gives, lows, highs), axes=1)
     return found

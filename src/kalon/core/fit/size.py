@@ -43,7 +43,8 @@ class WantedBand:
 
     low: Floats
     high: Floats
-    length_when_new: bool = False
+    length_when_new: bool | NDArray[np.bool_] = False
+    """For all lines alike, or line by line, (n,)."""
 
 
 @dataclass(frozen=True)
@@ -74,8 +75,7 @@ def gaps(
     settled = new + settled_stretch(-new, capacity)
     sigma = np.sqrt(foot_sigma**2 + inner_sigma**2)
     gives = capacity.copy()
-    if wanted.length_when_new:
-        gives[:, 0] = 0.0
+    gives[:, 0] = np.where(wanted.length_when_new, 0.0, gives[:, 0])
     low, high = wanted.low, wanted.high
     chance = settled_chance(new, sigma, gives, low, high)
     worth = settled_quality(new, sigma, gives, low, high, TIGHT_SPAN_MM, SLACK_SPAN_MM)
@@ -263,7 +263,7 @@ def zone_fits(foot: FootToFit, row: int, result: Gaps, inner: Floats, wanted: Wa
                 worth=float(result.worth[row, i]),
                 left_mm=float(inner[row, i] - foot.sides["left"][i]),
                 right_mm=float(inner[row, i] - foot.sides["right"][i]),
-                judged_new=i == 0 and wanted.length_when_new,
+                judged_new=i == 0 and bool(wanted.length_when_new),
             )
         )
     return found

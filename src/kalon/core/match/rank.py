@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, fields, replace
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -29,7 +30,7 @@ from ..fit.size import (
     gaps,
     hope_of,
 )
-from ..fit.stretch import Build, Upper, give_of, settled_stretch
+from ..fit.stretch import UPPERS, Build, Upper, give_of, settled_stretch
 from ..house import HOUSE
 from ..rules.aloud import short_word
 from ..rules.changes import CHOICE_NAMES, value_word
@@ -37,10 +38,7 @@ from ..rules.engine import Spec, SpecBand, SpecVeto, Wish
 from ..rules.scales import CHOICE_WEIGHT, scale
 from ..rules.spec import fit_target
 from ..shoes.anatomy import FEATURES, Features
-from .score import SAMPLE_EU, UNASKED, MetShares, membership, met_shares
-
-GAPS = [f.name for f in fields(Gaps)]
-
+from .score import SAMPLE_EU, UNASKED, MetShares, met_shares
 
 UNKNOWN = 0.5
 """What a shoe counts for against the spec when nothing of it is known, of 1. House default."""
@@ -195,10 +193,12 @@ class Met:
     unknown: list[str]
 
 
-def judge(shoe: Shoe, spec: Spec) -> Met:
-    """Hold a shoe against a spec. What isn't known of it neither helps nor costs: it leaves the total."""
-    helps: list[Point] = []
-    costs: list[Point] = []
+def judge(shoe: Shoe, spec: Spec, told: int | None = None) -> Met:
+    """Hold a shoe against a spec. What isn't known of it neither helps nor costs: it leaves the total.
+
+    Of what helps and what costs the weightiest `told` are put in words, or all."""
+    helps: list[tuple[float, Callable[[], str]]] = []
+    costs: list[tuple[float, Callable[[], str]]] = []
     unknown: list[tuple[float, str]] = []
     got = counted = total = 0.0
     for name, band in spec.properties.items():
@@ -208,54 +208,64 @@ def judge(shoe: Shoe, spec: Spec) -> Met:
             unknown.append((band.weight, drawn.name))
             continue
         value = shoe.properties[name]
-        part = float(membership(value, band, drawn.falloff))
+        part = max(1 - max(band.low - value, value - band.high, 0.0) / drawn.falloff, 0.0)
         counted += band.weight
         got += band.weight * part
         if part >= 1:
-            helps.append(Point(text=_as_wanted(name, value, spec.sport), share=band.weight))
+            helps.append((band.weight, partial(_as_wanted, name, value, spec.sport)))
         else:
-            costs.append(Point(text=_off(name, value, band, spec.sport), share=band.weight * (1 - part)))
+            costs.append((band.weight * (1 - part), partial(_off, name, value, band, spec.sport)))
     for name, ranked in spec.choices.items():
         weight = moved.weight if (moved := spec.choice_weights.get(name)) else CHOICE_WEIGHT[name]
         total += weight
         if name not in shoe.choices:
             unknown.append((weight, CHOICE_NAMES[name]))
             continue
-        scores = {c.value: c.score for c in ranked}
-        value_name = shoe.choices[name]
-        part = max(scores.get(value_name, 0.0), UNASKED)
+        has = shoe.choices[name]
+        part = max(next((c.score for c in ranked if c.value == has), 0.0), UNASKED)
         counted += weight
         got += weight * part
-        words = value_word(value_name)
         if part >= 0.85:
-            helps.append(Point(text=f"{CHOICE_NAMES[name]}: {words}.", share=weight * part))
+            helps.append((weight * part, partial(_choice, name, has)))
         else:
-            best = value_word(ranked[0].value)
-            costs.append(Point(text=f"{CHOICE_NAMES[name]}: {words}; best {best}.", share=weight * (1 - part)))
+            costs.append((weight * (1 - part), partial(_choice, name, has, ranked[0].value)))
     for name, wished in spec.features.items():
         total += wished.weight
-        has = shoe.features.get(name)
-        if has is None:
+        there = shoe.features.get(name)
+        if there is None:
             unknown.append((wished.weight, FEATURES[name].name))
             continue
         counted += wished.weight
-        if has != (wished.wish == "avoid"):
+        if there != (wished.wish == "avoid"):
             got += wished.weight
-            if has:
-                feature = FEATURES[name]
-                helps.append(Point(text=f"{feature.name}: {feature.does}.", share=wished.weight))
+            if there:
+                helps.append((wished.weight, partial(_feature_help, name)))
         else:
-            costs.append(Point(text=_feature_cost(name, wished.wish), share=wished.weight))
-    helps.sort(key=lambda p: -p.share)
-    costs.sort(key=lambda p: -p.share)
+            costs.append((wished.weight, partial(_feature_cost, name, wished.wish)))
     unknown.sort(key=lambda u: -u[0])
     return Met(
         share=got / counted if counted else None if total else 1.0,
         known=counted / total if total else 1.0,
-        helps=helps,
-        costs=costs,
+        helps=_in_words(helps, told),
+        costs=_in_words(costs, told),
         unknown=[name for _, name in unknown],
     )
+
+
+def _in_words(points: list[tuple[float, Callable[[], str]]], told: int | None) -> list[Point]:
+    """The weightiest points, said."""
+    points.sort(key=lambda p: -p[0])
+    return [Point(text=say(), share=share) for share, say in points[:told]]
+
+
+def _choice(name: str, has: str, best: str | None = None) -> str:
+    """A kind as wanted, or beside the best of it."""
+    words = f"{CHOICE_NAMES[name]}: {value_word(has)}"
+    return f"{words}; best {value_word(best)}." if best else f"{words}."
+
+
+def _feature_help(name: str) -> str:
+    return f"{FEATURES[name].name}: {FEATURES[name].does}."
 
 
 def _feature_cost(name: str, wish: Wish) -> str:
@@ -317,6 +327,18 @@ def veto_of(shoe: Shoe, spec: Spec) -> Ruled | None:
     return _ruled(shoe, out[0], spec) if out else None
 
 
+FAR_BELOW_MM, FAR_ABOVE_MM = 28.0, 34.0
+"""So far outside the wanted length no line can be among the nearest of a shoe that has any within: four sizes and five.
+House default."""
+
+
+def near(spec: Spec, foot: FootToFit) -> tuple[float, float]:
+    """Inner lengths, mm, between which the lines lie that may come into question."""
+    bands = [fit_target(spec, upper).band() for upper in UPPERS]
+    low, high = min(b.low[0] for b in bands), max(b.high[0] for b in bands)
+    return float(foot.larger[0] + low - FAR_BELOW_MM), float(foot.larger[0] + high + FAR_ABOVE_MM)
+
+
 TRIED_SIZES = 3
 """How many sizes of a shoe are weighed in full: those whose expected room lies nearest to the wanted."""
 
@@ -368,19 +390,8 @@ def nearest_lines(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToF
 def shelf_gaps(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> Gaps:
     """Gaps of every line on the shelf."""
     lines = _lines(shoes, shelf, spec)
-    shape = (len(shelf.shoe), len(FIT_ZONES))
-    found = Gaps(*(np.empty(shape[:1] if name in ("joint", "quality") else shape) for name in GAPS))
-    for when_new in (False, True):
-        of_kind = lines.when_new == when_new
-        if not of_kind.any():
-            continue
-        wanted = WantedBand(lines.low[of_kind], lines.high[of_kind], when_new)
-        part = gaps(
-            foot.larger, foot.sigma, shelf.inner[of_kind], lines.capacity[of_kind], wanted, shelf.spread[of_kind]
-        )
-        for name in GAPS:
-            getattr(found, name)[of_kind] = getattr(part, name)
-    return found
+    wanted = WantedBand(lines.low, lines.high, lines.when_new)
+    return gaps(foot.larger, foot.sigma, shelf.inner, lines.capacity, wanted, shelf.spread)
 
 
 @dataclass(frozen=True)
@@ -400,8 +411,10 @@ class Weighed:
         return found
 
 
+TOLD = 4
+"""How many things that help, and that cost, are told of a place."""
 NEAR_ENOUGH = 0.04
-"""How far the quick estimate of a score may be off; what it may have misplaced is weighed in full. Tested."""
+"""How far the quick estimate of a worth or score may be off; what it may have misplaced is weighed in full. Tested."""
 
 
 def rough_quality(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> NDArray[np.float64]:
@@ -481,7 +494,8 @@ def rank(
         return score, 0.0, 0.0, shown[i].id
 
     order = sorted(range(len(shown)), key=place)[:most]
-    places = [_explained(shown[i], found, i, spec) for i in order]
+    targets = {upper: fit_target(spec, upper).band() for upper in {shown[i].upper for i in order}}
+    places = [_explained(shown[i], found, i, spec, targets[shown[i].upper]) for i in order]
     return Ranking(places=places, vetoed=vetoed, of=of, vetoed_of=len(out))
 
 
@@ -506,19 +520,18 @@ def _worth_weighing(
     may = score >= np.partition(score, -most)[-most] - NEAR_ENOUGH
     if cheapest and nearness is None:
         may |= rough[first] >= LEAST_QUALITY["should_fit"] - NEAR_ENOUGH
-    chosen = np.zeros(len(shoes), dtype=bool)
-    chosen[of[may]] = True
-    found: NDArray[np.intp] = np.flatnonzero(chosen[near.shoe])
+    least = np.full(len(shoes), np.inf)
+    least[of[may]] = rough[first][may] - NEAR_ENOUGH
+    found: NDArray[np.intp] = np.flatnonzero(rough >= least[near.shoe])
     return found
 
 
-def _explained(shoe: Shoe, found: Weighed, i: int, spec: Spec) -> Ranked:
+def _explained(shoe: Shoe, found: Weighed, i: int, spec: Spec, target: WantedBand) -> Ranked:
     """One shoe's place in words: `i` counts the shoes of `found`."""
     row, result = int(found.first[i]), found.gaps
     label, fit = float(found.shelf.label[row]), float(result.quality[row])
-    met = judge(in_size(shoe, label), spec)
+    met = judge(in_size(shoe, label), spec, TOLD)
     helps, costs = met.helps, met.costs
-    target = fit_target(spec, shoe.upper).band()
     word, zone = _worst(result, row, target)
     hope = hope_of(fit)
     doubt = "" if hope == "should_fit" else _doubt(result, row, target)
@@ -539,8 +552,8 @@ def _explained(shoe: Shoe, found: Weighed, i: int, spec: Spec) -> Ranked:
         known=round(met.known, 4),
         unknown=met.unknown,
         asks=to_ask(shoe, spec),
-        helps=helps[:4],
-        costs=costs[:4],
+        helps=helps[:TOLD],
+        costs=costs[:TOLD],
         lift=_lift(word, zone, fit, costs),
     )
 
