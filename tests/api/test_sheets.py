@@ -355,3 +355,106 @@ def test_selling_and_counting_at_once_lose_nothing(shop: tuple[Web, str]) -> Non
     assert sold.result().status_code == 201
     assert manager.get(f"/api/stock/{line}").json()["on_hand"] == before + taken - 1
     assert ledger_holds(url)
+
+
+def a_model(**more: Any) -> dict[str, Any]:
+    """A model by hand, with a change of its own."""
+    made = {"maker": "Handiwork", "name": "Awl", "sport": "court", "build": "board"} | more
+    return {"change_id": str(uuid.uuid4()), "model": made}
+
+
+def test_a_model_by_hand_its_sizes_its_price_and_its_end(shop: tuple[Web, str]) -> None:
+    running, _ = shop
+    manager = signed_in(running, "marrow")
+    path = f"/api/models/{uuid.uuid4()}"
+    body = a_model(features={"shank": True}, properties={"mass_g": 310})
+    first, again = manager.put(path, json=body), manager.put(path, json=body)
+    assert first.status_code == 200, first.text
+    assert again.json() == first.json()
+    assert first.json()["model"]["price_minor"] is None
+    run = {"change_id": str(uuid.uuid4()), "system": "uk", "sizes": ["8", "8½", "9"], "width": "2E", "colour": "slate"}
+    kept = manager.post(f"{path}/sizes", json=run)
+    assert kept.status_code == 201, kept.text
+    assert [(s["label"], s["eu_label"], s["width"], s["on_hand"]) for s in kept.json()] == [
+        (8, 42, "2E", 0), (8.5, 42.5, "2E", 0), (9, 43, "2E", 0)]  # fmt: skip
+    assert manager.post(f"{path}/sizes", json=run).json() == kept.json()
+    line = kept.json()[0]["id"]
+    manager.post(f"/api/stock/{line}/moves", json={"id": str(uuid.uuid4()), "by": 2, "kind": "received", "why": "van"})
+    fitter = signed_in(running)
+    fitting = ready_to_pull(fitter, sport="court", discipline="squash")
+    assert fitter.put(f"/api/fittings/{fitting}/tray/{line}").status_code == 200
+    refused = sell(fitter, fitting, line)
+    assert (refused.status_code, refused.json()["code"]) == (409, "no-price")
+    manager.put(path, json=a_model(price_minor=9950, features={"shank": True}))
+    assert sell(fitter, fitting, line).status_code == 201
+    moves = fitter.get(f"/api/stock/{line}/moves").json()
+    assert [(m["kind"], m["pairs"]) for m in moves] == [("sold", -1), ("received", 2)]
+    assert moves[1]["why"] == "van"
+    gone = manager.put(path, json=a_model(price_minor=9950) | {"retired": True}).json()
+    assert gone["retired"]
+    assert "Awl" not in {m["name"] for m in fitter.get("/api/stock/models", params={"sport": "court"}).json()}
+
+
+@pytest.mark.parametrize(
+    ("more", "field"),
+    [({"name": ""}, "model.name"), ({"upper": "tin"}, "model.upper"), ({"choices": {"plate": "moon"}}, "model.choices.plate"),
+     ({"properties": {"mass_g": 9999}}, "model.properties.mass_g"), ({"features": {"wings": True}}, "model.features.wings"),
+     ({"price_minor": -1}, "model.price_minor"), ({"sport": "chess"}, "model.sport")],
+)  # fmt: skip
+def test_a_model_that_cannot_be_is_refused_at_its_field(
+    shop: tuple[Web, str], more: dict[str, Any], field: str
+) -> None:
+    running, _ = shop
+    answer = signed_in(running, "marrow").put(f"/api/models/{uuid.uuid4()}", json=a_model(**more))
+    assert answer.status_code == 422
+    assert [f["field"] for f in answer.json()["fields"]] == [field]
+
+
+def test_a_name_or_bar_code_taken_is_said_whose(shop: tuple[Web, str]) -> None:
+    running, _ = shop
+    manager = signed_in(running, "marrow")
+    one, other = (f"/api/models/{uuid.uuid4()}" for _ in range(2))
+    manager.put(one, json=a_model(name="Bodkin"))
+    taken = manager.put(other, json=a_model(maker="HANDIWORK", name="bodkin"))
+    assert (taken.status_code, taken.json()["code"]) == (409, "name-taken")
+    manager.put(other, json=a_model(name="Gimlet"))
+    size = {"system": "eu", "sizes": ["42"], "gtin": code(77_777)}
+    assert manager.post(f"{one}/sizes", json=size | {"change_id": str(uuid.uuid4())}).status_code == 201
+    held = manager.post(f"{other}/sizes", json=size | {"change_id": str(uuid.uuid4())})
+    assert (held.status_code, held.json()["code"]) == (409, "gtin-taken")
+    assert "Handiwork Bodkin" in held.json()["title"]
+    found = manager.get("/api/rack", params={"text": code(77_777)}).json()["models"]
+    assert [m["name"] for m in found] == ["Bodkin"]
+    for wrong in ({"sizes": ["999"]}, {"width": "huge"}, {"gtin": "123"}, {"sizes": ["42", "43"]}):
+        answer = manager.post(f"{one}/sizes", json=size | {"change_id": str(uuid.uuid4())} | wrong)
+        assert answer.status_code == 422, wrong
+
+
+def test_reading_the_inside_makes_a_size_surer_and_setting_aside_takes_it_back(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    client = signed_in(running)
+    line = client.get("/api/stock", params={"text": "Orvane"}).json()[4]
+    path = f"/api/stock/{line['id']}"
+    before = client.get(f"{path}/inside").json()
+    assert before["zones"]["length"]["known_from"] == ["label"]
+    reading = {"id": str(uuid.uuid4()), "zone": "length", "mm": line["length_mm"] + 3, "source": "stick"}
+    for _ in range(2):
+        after = client.post(f"{path}/readings", json=reading).json()
+    assert len(after["readings"]) == 1
+    assert after["readings"][0]["by"] == "Ilse Varn"
+    length = after["zones"]["length"]
+    assert length["known_from"] == ["stick", "label"]
+    assert length["sigma_mm"] < 1 < before["zones"]["length"]["sigma_mm"]
+    assert line["length_mm"] < length["mm"] < line["length_mm"] + 3
+    assert client.get(path).json()["length_mm"] == length["mm"]
+    other = client.get("/api/stock", params={"text": "Orvane"}).json()[5]
+    clash = client.post(f"/api/stock/{other['id']}/readings", json=reading)
+    assert (clash.status_code, clash.json()["code"]) == (409, "id-used")
+    back = client.delete(f"{path}/readings/{reading['id']}").json()
+    assert back == before
+    with psycopg.connect(url) as cx:
+        kept = cx.execute("SELECT set_aside_at IS NOT NULL FROM shoe_reading WHERE id = %s", [reading["id"]]).fetchone()
+    assert kept == (True,)
+    far = client.post(f"{path}/readings", json={**reading, "id": str(uuid.uuid4()), "mm": 251})
+    far = client.post(f"{path}/readings", json={**reading, "id": str(uuid.uuid4()), "mm": 261})
+    assert "Read it again?" in far.json()["zones"]["conflicts"][0]

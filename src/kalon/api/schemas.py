@@ -31,6 +31,7 @@ from ..core.rules.present import Lies
 from ..core.sheets.lines import Settings, Verdict
 from ..core.shoes.anatomy import Part
 from ..core.shoes.inner import InnerOut
+from ..core.shoes.made import Made
 from ..core.sizes import System
 
 MOST_VERSIONS = 1_000_000_000
@@ -202,6 +203,8 @@ class Vocabulary(Wire):
     sports: list[SportOut]
     values: dict[str, str]
     rooms: dict[str, str]
+    kinds: dict[str, list[str]]
+    """The values each kind has."""
     choices: dict[str, str]
     zones: dict[str, str]
     pinches: dict[str, str]
@@ -833,6 +836,34 @@ class RackModel(Wire):
     features: dict[str, bool]
     retired: bool
     sizes: list[RackSize]
+
+
+class ModelIn(Wire):
+    """A model as it is to be kept; the change id makes sending it twice harmless."""
+
+    change_id: UUID
+    model: Made
+    retired: bool = False
+
+
+class ModelMade(Wire):
+    """A model as the catalogue keeps it."""
+
+    id: UUID
+    model: Made
+    retired: bool
+
+
+class SizesIn(Wire):
+    """Sizes to keep of a model: as printed on the boxes ("42", "UK 8½"), of one width and colour."""
+
+    change_id: UUID
+    width: str = Field("regular", max_length=20)
+    colour: str = Field("", max_length=60)
+    system: System = "eu"
+    sizes: list[Annotated[str, Field(max_length=20)]] = Field(min_length=1, max_length=80)
+    gtin: str | None = Field(None, max_length=20)
+    """A bar code, where it is of one size."""
 
 
 class RackOut(Wire):

@@ -10,9 +10,12 @@ from psycopg.types.json import Jsonb
 from ..core.errors import Conflict, NotFound
 from ..core.fit.foot import FIT_ZONES, MEASURES
 from ..core.match.rank import GIVES_AS, Shoe
+from ..core.sheets.cells import Size
 from ..core.shoes.inner import InnerIn, InnerOut, ShoeReading, inner
-from .audit import once, used_elsewhere
+from ..core.shoes.made import Made
+from .audit import once, record_shop, used_elsewhere
 from .database import Cx, Row, Who
+from .ids import new_id
 
 SIGMAS = tuple(f"{zone}_sigma_mm" for zone in FIT_ZONES)
 """Columns of how sure each measure is, in the order of `FIT_ZONES`."""
@@ -69,16 +72,23 @@ def add_model(cx: Cx, chain_id: UUID, model_id: UUID, values: dict[str, Any]) ->
 
 
 def add_variant(
-    cx: Cx, chain_id: UUID, variant_id: UUID, model_id: UUID, width: str, eu_label: float, given: InnerIn
+    cx: Cx,
+    chain_id: UUID,
+    variant_id: UUID,
+    model_id: UUID,
+    width: str,
+    eu_label: float,
+    given: InnerIn,
+    colour: str = "",
 ) -> None:
     """A new size of a model, its inside as far as `given` tells."""
     found = inner(given)
     zones = [getattr(found, zone) for zone in FIT_ZONES]
     columns = ", ".join((*MEASURES, *SIGMAS))
     cx.execute(
-        f"INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, known_from, {columns}) "
-        "VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
-        [variant_id, chain_id, model_id, width, given.system, given.label, eu_label, surest_of(found),
+        f"INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, colour, known_from, {columns}) "
+        "VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        [variant_id, chain_id, model_id, width, given.system, given.label, eu_label, colour, surest_of(found),
          *(z.mm for z in zones), *(z.sigma_mm for z in zones)],
     )  # fmt: skip
 
@@ -162,22 +172,90 @@ def know(cx: Cx, row: Row) -> None:
     )
 
 
-def change_model(cx: Cx, model_id: UUID, values: dict[str, Any]) -> None:
-    """Change what is known of a model; `values` by column. Raises `NotFound`, `Conflict` where the name is taken."""
-    row = cx.execute("SELECT chain_id, maker, name FROM shoe_model WHERE id = %s FOR UPDATE", [model_id]).fetchone()
+def made(cx: Cx, model_id: UUID, *, lock: bool = False) -> Row:
+    """Everything of a model. Raises `NotFound`."""
+    row = cx.execute(
+        "SELECT id, chain_id, maker, name, sport, upper, build, price_minor, code, choices, properties, features, "
+        "retired_at FROM shoe_model WHERE id = %s" + (" FOR UPDATE" if lock else ""),
+        [model_id],
+    ).fetchone()
     if not row:
         raise NotFound("There is no such model here.")
-    maker, name = values.get("maker", row["maker"]), values.get("name", row["name"])
+    return row
+
+
+def save_model(cx: Cx, who: Who, model_id: UUID, change_id: UUID, model: Made, *, retired: bool) -> None:
+    """A model as it is to be kept from now on; one that isn't there yet begins. The same change again is no change.
+
+    Raises `Conflict` where the chain has another of that name."""
+    once(cx, change_id)
+    if cx.execute("SELECT 1 FROM shop_change WHERE change_id = %s", [change_id]).fetchone():
+        return
     taken = cx.execute(
         "SELECT 1 FROM shoe_model WHERE lower(maker) = lower(%s) AND lower(name) = lower(%s) AND id <> %s",
-        [maker, name, model_id],
+        [model.maker, model.name, model_id],
     ).fetchone()
     if taken:
-        raise Conflict(f"There is a {maker} {name} already.", code="name-taken")
-    if values:
-        sets = ", ".join(f"{column} = %s" for column in values)
-        given = [Jsonb(v) if isinstance(v, dict) else v for v in values.values()]
-        cx.execute(f"UPDATE shoe_model SET {sets} WHERE id = %s", [*given, model_id])
+        raise Conflict(f"There is a {model.maker} {model.name} already.", code="name-taken")
+    values = model.model_dump(mode="json")
+    row = cx.execute("SELECT 1 FROM shoe_model WHERE id = %s FOR UPDATE", [model_id]).fetchone()
+    before: dict[str, Any] = {}
+    if row:
+        old = made(cx, model_id)
+        before = {n: old[n] for n in values} | {"retired": old["retired_at"] is not None}
+    else:
+        cx.execute(
+            "INSERT INTO shoe_model (id, chain_id, maker, name, sport, build, properties, choices) "
+            "VALUES (%s, %s, %s, %s, %s, %s, '{}', '{}')",
+            [model_id, chain_of(cx, who.shop_id), model.maker, model.name, model.sport, model.build],
+        )
+    sets = ", ".join(f"{column} = %s" for column in values)
+    given = [Jsonb(v) if isinstance(v, dict) else v for v in values.values()]
+    cx.execute(
+        f"UPDATE shoe_model SET {sets}, retired_at = CASE WHEN %s THEN coalesce(retired_at, now()) END WHERE id = %s",
+        [*given, retired, model_id],
+    )
+    record_shop(cx, who, "stock", model_id, change_id, before, values | {"retired": retired})
+
+
+def add_sizes(
+    cx: Cx, who: Who, model_id: UUID, change_id: UUID, width: str, colour: str, sizes: list[Size], gtin: str | None
+) -> None:
+    """Sizes of a model this shop keeps from now on, new in the catalogue or not. Again is no change.
+
+    Raises `Conflict` where a bar code is another's."""
+    once(cx, change_id)
+    if cx.execute("SELECT 1 FROM shop_change WHERE change_id = %s", [change_id]).fetchone():
+        return
+    model = made(cx, model_id, lock=True)
+    for size in sizes:
+        known = cx.execute(
+            "SELECT id FROM variant WHERE model_id = %s AND width = %s AND eu_label = %s AND colour = %s",
+            [model_id, width, size.eu_label, colour],
+        ).fetchone()
+        variant_id = known["id"] if known else new_id()
+        if not known:
+            given = InnerIn(
+                sport=model["sport"], build=model["build"], system=size.system, label=size.label, width=width
+            )
+            add_variant(cx, model["chain_id"], variant_id, model_id, width, size.eu_label, given, colour)
+        cx.execute("UPDATE variant SET retired_at = NULL WHERE id = %s AND retired_at IS NOT NULL", [variant_id])
+        if gtin:
+            held = cx.execute(
+                "SELECT m.maker, m.name FROM variant v JOIN shoe_model m ON m.id = v.model_id WHERE v.gtin = %s "
+                "AND v.id <> %s",
+                [gtin, variant_id],
+            ).fetchone()
+            if held:
+                raise Conflict(f"That bar code is the {held['maker']} {held['name']}'s already.", code="gtin-taken")
+            cx.execute("UPDATE variant SET gtin = %s WHERE id = %s", [gtin, variant_id])
+        cx.execute(
+            "INSERT INTO stock_line (id, shop_id, chain_id, variant_id) VALUES (%s, %s, %s, %s) "
+            "ON CONFLICT (shop_id, variant_id) DO NOTHING",
+            [new_id(), who.shop_id, model["chain_id"], variant_id],
+        )
+    record_shop(cx, who, "stock", model_id, change_id, {},
+                {"width": width, "colour": colour, "sizes": [s.label for s in sizes], "gtin": gtin})  # fmt: skip
 
 
 def chain_of(cx: Cx, shop_id: UUID) -> UUID:

@@ -93,8 +93,8 @@ def models(cx: Cx, asked: Asked, after: tuple[str, str] | None, limit: int) -> l
 def sizes(cx: Cx, models: list[UUID]) -> list[Row]:
     """What the shop keeps of some models, size by size; each line looked up, however many others there are."""
     return cx.execute(
-        "SELECT l.id, v.id AS variant_id, v.model_id, v.width, v.system, v.label, v.eu_label, v.colour, v.gtin, v.length_mm, "
-        "v.ball_girth_mm, v.instep_girth_mm, v.heel_width_mm, v.length_sigma_mm, v.known_from, l.on_hand "
+        "SELECT l.id, v.id AS variant_id, v.model_id, v.width, v.system, v.label, v.eu_label, v.colour, v.gtin, "
+        "v.length_mm, v.ball_girth_mm, v.instep_girth_mm, v.heel_width_mm, v.length_sigma_mm, v.known_from, l.on_hand "
         "FROM variant v JOIN LATERAL (SELECT s.id, s.on_hand FROM stock_line s WHERE s.variant_id = v.id "
         "OFFSET 0) l ON true WHERE v.model_id = ANY(%s) "
         "AND (v.retired_at IS NULL OR l.on_hand > 0) ORDER BY v.model_id, v.width, v.eu_label, v.colour",

@@ -858,6 +858,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models/{model_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Model
+         * @description A model as the catalogue keeps it.
+         */
+        get: operations["one_model_api_models__model_id__get"];
+        /**
+         * Keep Model
+         * @description Keep a model as it is given; one that isn't there yet begins.
+         */
+        put: operations["keep_model_api_models__model_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/models/{model_id}/sizes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Sizes
+         * @description Sizes of a model this shop keeps from now on; all it keeps of it.
+         */
+        post: operations["keep_sizes_api_models__model_id__sizes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stock/models": {
         parameters: {
             query?: never;
@@ -2472,6 +2516,56 @@ export interface components {
             points: number[][];
         };
         /**
+         * Made
+         * @description A model as the catalogue keeps it. What isn't in it nobody knows.
+         */
+        Made: {
+            /** Maker */
+            maker: string;
+            /** Name */
+            name: string;
+            /**
+             * Sport
+             * @enum {string}
+             */
+            sport: "climbing" | "football" | "cycling" | "court" | "lifting" | "field" | "ice";
+            /** Upper */
+            upper?: ("leather_unlined" | "leather_lined" | "leather_thin" | "suede" | "microfibre" | "synthetic" | "knit" | "mesh") | null;
+            /**
+             * Build
+             * @enum {string}
+             */
+            build: "slip" | "plate" | "board";
+            /** Price Minor */
+            price_minor?: number | null;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /**
+             * Choices
+             * @default {}
+             */
+            choices: {
+                [key: string]: string;
+            };
+            /**
+             * Properties
+             * @default {}
+             */
+            properties: {
+                [key: string]: number;
+            };
+            /**
+             * Features
+             * @default {}
+             */
+            features: {
+                [key: string]: boolean;
+            };
+        };
+        /**
          * Me
          * @description Who is signed in, and where.
          */
@@ -2498,6 +2592,37 @@ export interface components {
             on_ground?: components["schemas"]["OnGround"] | null;
             rider?: components["schemas"]["Rider"] | null;
             from_behind?: components["schemas"]["FromBehind"] | null;
+        };
+        /**
+         * ModelIn
+         * @description A model as it is to be kept; the change id makes sending it twice harmless.
+         */
+        ModelIn: {
+            /**
+             * Change Id
+             * Format: uuid
+             */
+            change_id: string;
+            model: components["schemas"]["Made"];
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+        };
+        /**
+         * ModelMade
+         * @description A model as the catalogue keeps it.
+         */
+        ModelMade: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            model: components["schemas"]["Made"];
+            /** Retired */
+            retired: boolean;
         };
         /**
          * ModelOut
@@ -4046,6 +4171,37 @@ export interface components {
             foot_notes: string[];
         };
         /**
+         * SizesIn
+         * @description Sizes to keep of a model: as printed on the boxes ("42", "UK 8½"), of one width and colour.
+         */
+        SizesIn: {
+            /**
+             * Change Id
+             * Format: uuid
+             */
+            change_id: string;
+            /**
+             * Width
+             * @default regular
+             */
+            width: string;
+            /**
+             * Colour
+             * @default
+             */
+            colour: string;
+            /**
+             * System
+             * @default eu
+             * @enum {string}
+             */
+            system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "jp_cm" | "mondopoint_mm";
+            /** Sizes */
+            sizes: string[];
+            /** Gtin */
+            gtin?: string | null;
+        };
+        /**
          * Sourced
          * @description One source's number, as standing; `uncertainty` is half the 95 % interval, in the number's unit.
          */
@@ -4599,6 +4755,10 @@ export interface components {
             /** Rooms */
             rooms: {
                 [key: string]: string;
+            };
+            /** Kinds */
+            kinds: {
+                [key: string]: string[];
             };
             /** Choices */
             choices: {
@@ -11173,6 +11333,404 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RackTotals"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    one_model_api_models__model_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelMade"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_model_api_models__model_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ModelIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelMade"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_sizes_api_models__model_id__sizes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SizesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RackSize"][];
                 };
             };
             /** @description Not as agreed. */

@@ -3,8 +3,13 @@ export function price(minor: number | null, currency: string | undefined): strin
   return minor === null ? "price not known" : money(minor, currency ?? "EUR");
 }
 
+const formatOf = (currency: string) =>
+  new Intl.NumberFormat("en-GB", { style: "currency", currency, currencyDisplay: "code" });
+
+/** Digits after the point in this currency. */
+export const minorDigits = (currency: string): number =>
+  formatOf(currency).resolvedOptions().maximumFractionDigits ?? 2;
+
 export function money(minor: number, currency: string): string {
-  const format = new Intl.NumberFormat("en-GB", { style: "currency", currency, currencyDisplay: "code" });
-  const digits = format.resolvedOptions().maximumFractionDigits ?? 2;
-  return format.format(minor / 10 ** digits);
+  return formatOf(currency).format(minor / 10 ** minorDigits(currency));
 }

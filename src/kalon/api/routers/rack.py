@@ -7,13 +7,18 @@ from uuid import UUID
 
 from fastapi import APIRouter, Depends, Query
 
+from ...core.errors import BadInput
+from ...core.sheets import cells
 from ...core.shoes.inner import ShoeReading, inner
+from ...core.shoes.made import Made
 from ...store import catalogue, house, moves, rack, stock
 from ...store.database import Cx
 from ...store.rack import Asked
 from ..desk import Anyone, Manager
 from ..schemas import (
     InsideOut,
+    ModelIn,
+    ModelMade,
     ModelOut,
     MoveIn,
     MovementOut,
@@ -24,6 +29,7 @@ from ..schemas import (
     RackTotals,
     ReadingIn,
     ReadingOut,
+    SizesIn,
 )
 from ..view import pair_out
 
@@ -76,6 +82,45 @@ def how_many(desk: Anyone, narrowed: Narrowed) -> RackTotals:
     """How many models, sizes and pairs there are, narrowed alike."""
     with desk.open() as cx:
         return RackTotals(**rack.totals(cx, narrowed))
+
+
+@router.get("/models/{model_id}")
+def one_model(desk: Anyone, model_id: UUID) -> ModelMade:
+    """A model as the catalogue keeps it."""
+    with desk.open() as cx:
+        return _made(cx, model_id)
+
+
+def _made(cx: Cx, model_id: UUID) -> ModelMade:
+    row = catalogue.made(cx, model_id)
+    return ModelMade(
+        id=row["id"], model=Made(**{n: row[n] for n in Made.model_fields}), retired=row["retired_at"] is not None
+    )
+
+
+@router.put("/models/{model_id}")
+def keep_model(desk: Manager, model_id: UUID, given: ModelIn) -> ModelMade:
+    """Keep a model as it is given; one that isn't there yet begins."""
+    with desk.open() as cx:
+        catalogue.save_model(cx, desk.who, model_id, given.change_id, given.model, retired=given.retired)
+        return _made(cx, model_id)
+
+
+@router.post("/models/{model_id}/sizes", status_code=201)
+def keep_sizes(desk: Manager, model_id: UUID, given: SizesIn) -> list[RackSize]:
+    """Sizes of a model this shop keeps from now on; all it keeps of it."""
+    try:
+        sizes = [cells.size(text, given.system) for text in given.sizes]
+        width = cells.width(given.width, given.system)
+        gtin = cells.gtin(given.gtin) if given.gtin else None
+    except ValueError as error:
+        text = str(error)
+        raise BadInput(f"{text[0].upper()}{text[1:]}.", code="bad-size") from None
+    if gtin and len(sizes) > 1:
+        raise BadInput("A bar code is of one size: add the others apart.", code="bad-size")
+    with desk.open() as cx:
+        catalogue.add_sizes(cx, desk.who, model_id, given.change_id, width, cells.plain(given.colour), sizes, gtin)
+        return [RackSize(**{n: r[n] for n in RackSize.model_fields}) for r in rack.sizes(cx, [model_id])]
 
 
 @router.get("/stock/models")

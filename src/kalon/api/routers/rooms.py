@@ -10,7 +10,7 @@ from fastapi import APIRouter
 from ...core.fit.size import HOPES, ZONE_NAMES
 from ...core.fit.trial import PINCH_NAMES, TESTS
 from ...core.rules.changes import CHOICE_NAMES, ROOM_NAMES, VALUE_WORDS
-from ...core.rules.scales import PROPERTIES, ROOM_SCALE_MM, scale
+from ...core.rules.scales import CHOICES, PROPERTIES, ROOM_SCALE_MM, scale
 from ...core.rules.sides import sides_of
 from ...core.rules.words import SPORTS, Option
 from ...core.shoes.anatomy import FEATURES, READ
@@ -102,6 +102,7 @@ def vocabulary(desk: Anyone) -> Vocabulary:
         values={**VALUE_WORDS, **HOPES},
         rooms=ROOM_NAMES,
         choices=CHOICE_NAMES,
+        kinds={n: list(v) for n, v in CHOICES.items()},
         zones={slug: name.capitalize() for slug, name in ZONE_NAMES.items()},
         pinches=dict(PINCH_NAMES),
         room_scale=ScaleOut(name="Room", unit="mm", low=ROOM_SCALE_MM[0], high=ROOM_SCALE_MM[1]),

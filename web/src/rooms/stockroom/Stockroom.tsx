@@ -15,10 +15,12 @@ import { Line } from "./Line";
 import { SHELF_HEIGHT, ShelfRuler, Strip } from "./Strip";
 
 const SizeDialog = lazy(() => import("./SizeDialog").then((m) => ({ default: m.SizeDialog })));
+const ModelDialog = lazy(() => import("./ModelDialog").then((m) => ({ default: m.ModelDialog })));
 const TakeOut = lazy(() => import("./TakeOut").then((m) => ({ default: m.TakeOut })));
 
 const PAUSE_MS = 250;
 const ANY = "any";
+const BAR_CODE = /^\d{8,14}$/;
 
 /** A text once it has stopped changing; at once at first. */
 function usePaused(value: string): string {
@@ -39,6 +41,8 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
   const [open, setOpen] = useState<string | null>(null);
   const [size, setSize] = useState<RackSize | null>(null);
   const [out, setOut] = useState(false);
+  /** The model open by hand; null for a new one. */
+  const [byHand, setByHand] = useState<{ id: string | null; gtin?: string } | undefined>();
   const words = useVocabulary().data;
   const paused = usePaused(text);
   const asked = (name: string) => params.get(name) ?? undefined;
@@ -89,6 +93,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
           {me.role === "manager" && (
             <div className="flex flex-wrap gap-2">
               <Button onClick={() => setOut(true)}>Take out …</Button>
+              <Button onClick={() => setByHand({ id: null })}>New model</Button>
               <Link
                 to="/stockroom/lists"
                 className="inline-flex min-h-11 items-center rounded-sm border border-madder bg-madder px-3.5 font-medium text-on-madder hover:brightness-110"
@@ -175,8 +180,13 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
         </div>
         <section ref={box} className="min-h-0 flex-1 overflow-auto pb-4" tabIndex={0} aria-label="The rack">
           {rack.data && !models.length && (
-            <p className="p-4" role="status">
+            <p className="flex flex-wrap items-center gap-3 p-4" role="status">
               Nothing of the kind on these shelves.
+              {me.role === "manager" && BAR_CODE.test(query.text) && (
+                <Button onClick={() => setByHand({ id: null, gtin: query.text })}>
+                  A new model with this bar code
+                </Button>
+              )}
             </p>
           )}
           <ul className="relative" style={{ height: virtual.getTotalSize() }}>
@@ -197,7 +207,12 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
                     toggle={() => setOpen(open === model.id ? null : model.id)}
                   />
                   {open === model.id && (
-                    <Shelf model={model} canCount={me.role === "manager"} onSize={setSize} />
+                    <Shelf
+                      model={model}
+                      canCount={me.role === "manager"}
+                      onSize={setSize}
+                      onEdit={() => setByHand({ id: model.id })}
+                    />
                   )}
                 </li>
               ) : null;
@@ -207,6 +222,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
       </main>
       <Suspense>
         {size && <SizeDialog me={me} line={size.id} onClose={() => setSize(null)} />}
+        {byHand && <ModelDialog {...byHand} onClose={() => setByHand(undefined)} />}
         {out && <TakeOut onClose={() => setOut(false)} />}
       </Suspense>
     </>
@@ -251,9 +267,10 @@ interface ShelfProps {
   model: RackModel;
   canCount: boolean;
   onSize: (size: RackSize) => void;
+  onEdit: () => void;
 }
 
-function Shelf({ model, canCount, onSize }: ShelfProps) {
+function Shelf({ model, canCount, onSize, onEdit }: ShelfProps) {
   const upperWord = useUpperWord();
   const words = useVocabulary().data;
   const said = [
@@ -264,7 +281,17 @@ function Shelf({ model, canCount, onSize }: ShelfProps) {
   ];
   return (
     <section aria-label={`${model.maker} ${model.name}`} className="mb-2 bg-sheet px-3 pb-2">
-      <p className="py-1 text-sm">{[upperWord(model.upper), ...said].join(" · ")}</p>
+      <div className="flex items-center justify-between gap-3">
+        <p className="py-1 text-sm">
+          {model.retired && <b>Retired. </b>}
+          {[upperWord(model.upper), ...said].join(" · ")}
+        </p>
+        {canCount && (
+          <Button kind="quiet" onClick={onEdit}>
+            Change the model
+          </Button>
+        )}
+      </div>
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(16rem,1fr))] gap-x-5">
         {model.sizes.map((s) => (
           <Line key={s.id} row={s} name={model.name} canCount={canCount} onOpen={() => onSize(s)} />

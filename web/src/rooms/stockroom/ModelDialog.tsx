@@ -1,0 +1,347 @@
+/** A model by hand: what it is, what it costs, how it is made as far as somebody looked, and the sizes kept of it. */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { ask, http, type Schemas, type Trouble } from "../../api/client";
+import { useHouse } from "../../api/house";
+import { useVocabulary } from "../../api/vocabulary";
+import { Button } from "../../ui/Button";
+import { Dialog } from "../../ui/Dialog";
+import { minorDigits } from "../../ui/money";
+import { NumberField } from "../../ui/NumberField";
+import { SYSTEM_WORDS } from "../../ui/pair";
+import { Select } from "../../ui/Select";
+import { TextField } from "../../ui/TextField";
+import { Heading, Loading } from "../../ui/words";
+
+type Made = Schemas["Made"];
+type System = NonNullable<Schemas["SizesIn"]["system"]>;
+const UNKNOWN = "unknown";
+const BUILDS = [
+  { value: "slip", text: "slip-lasted (climbing)" },
+  { value: "plate", text: "on a plate" },
+  { value: "board", text: "on a board" },
+];
+/** How shoes of a sport are usually built. House default. */
+const BUILD_OF: Record<string, Made["build"]> = {
+  climbing: "slip",
+  football: "plate",
+  cycling: "plate",
+  field: "plate",
+};
+const WIDTHS = ["narrow", "regular", "wide", "A", "B", "D", "E", "2E", "4E"];
+
+const without = <T,>(of: Record<string, T>, name: string): Record<string, T> =>
+  Object.fromEntries(Object.entries(of).filter(([n]) => n !== name));
+
+interface Props {
+  /** The model's id; a new one's where there is none yet. */
+  id: string | null;
+  /** A bar code nobody knew: the new model's first size has it. */
+  gtin?: string;
+  onClose: () => void;
+}
+
+export function ModelDialog({ id, gtin = "", onClose }: Props) {
+  const found = useQuery({
+    queryKey: ["model", id],
+    queryFn: () => ask(http.GET("/api/models/{model_id}", { params: { path: { model_id: id ?? "" } } })),
+    enabled: !!id,
+    gcTime: 0,
+  });
+  const fresh: Made = {
+    maker: "", name: "", sport: "football", build: "plate", upper: null, price_minor: null, code: "",
+    choices: {}, properties: {}, features: {},
+  }; // biome-ignore format: a row of nothing known
+  return (
+    <Dialog open wide onClose={onClose} title={id ? "The model" : "A new model"}>
+      {id && !found.data ? (
+        found.error ? (
+          <p role="alert">{found.error.message}</p>
+        ) : (
+          <Loading what="the model" />
+        )
+      ) : (
+        <Form
+          id={id ?? undefined}
+          start={found.data?.model ?? fresh}
+          retired={found.data?.retired ?? false}
+          gtin={gtin}
+          onClose={onClose}
+        />
+      )}
+    </Dialog>
+  );
+}
+
+interface FormProps {
+  id: string | undefined;
+  start: Made;
+  retired: boolean;
+  gtin: string;
+  onClose: () => void;
+}
+
+function Form({ id, start, retired, gtin, onClose }: FormProps) {
+  const client = useQueryClient();
+  const words = useVocabulary().data;
+  const currency = useHouse().data?.house.currency ?? "EUR";
+  const [made, setMade] = useState(start);
+  const [kept, setKept] = useState(id);
+  const own = useRef(id ?? crypto.randomUUID());
+  const change = useRef(crypto.randomUUID());
+  const part = (more: Partial<Made>) => {
+    change.current = crypto.randomUUID();
+    setMade((m) => ({ ...m, ...more }));
+  };
+  const save = useMutation<Schemas["ModelMade"], Trouble, boolean>({
+    mutationFn: (out) =>
+      ask(
+        http.PUT("/api/models/{model_id}", {
+          params: { path: { model_id: own.current } },
+          body: { change_id: change.current, model: made, retired: out },
+        }),
+      ),
+    onSuccess: (now) => {
+      change.current = crypto.randomUUID();
+      setKept(now.id);
+      for (const key of ["rack", "rack-totals", "stock", "line", "of", "model"]) {
+        void client.invalidateQueries({ queryKey: [key] });
+      }
+    },
+  });
+  const scales = words?.sports.find((s) => s.slug === made.sport)?.scales ?? {};
+  const trouble = (field: string) => save.error?.problem.fields.find((f) => f.field.endsWith(field))?.text;
+  const digits = 10 ** minorDigits(currency);
+  const known = (name: string, value: string) => ({
+    value: value,
+    text: words?.values[value] ?? value.replaceAll("_", " "),
+    name,
+  });
+  return (
+    <>
+      <form
+        className="grid grid-cols-6 items-start gap-2 max-md:grid-cols-2"
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (!save.isPending) save.mutate(retired);
+        }}
+      >
+        <TextField
+          className="col-span-2"
+          label="Maker"
+          value={made.maker}
+          onChange={(maker) => part({ maker })}
+          error={trouble("maker")}
+        />
+        <TextField
+          className="col-span-2"
+          label="Model"
+          value={made.name}
+          onChange={(name) => part({ name })}
+          error={trouble("model.name")}
+        />
+        <NumberField
+          width="col-span-2"
+          label={`Price, ${currency}`}
+          value={made.price_minor == null ? null : made.price_minor / digits}
+          decimals={2}
+          unit={currency}
+          onChange={(v) => part({ price_minor: v === null ? null : Math.round(v * digits) })}
+          error={trouble("price_minor")}
+        />
+        <Select
+          className="col-span-2"
+          label="Sport"
+          value={made.sport}
+          disabled={!!kept}
+          options={(words?.sports ?? []).map((s) => ({ value: s.slug, text: s.name }))}
+          onChange={(sport) =>
+            part({ sport: sport as Made["sport"], build: BUILD_OF[sport] ?? "board", properties: {} })
+          }
+        />
+        <Select
+          className="col-span-2"
+          label="Upper"
+          value={made.upper ?? UNKNOWN}
+          options={[
+            { value: UNKNOWN, text: "not known" },
+            ...(words?.kinds.upper ?? []).map((v) => known("upper", v)),
+          ]}
+          onChange={(v) => part({ upper: v === UNKNOWN ? null : (v as Made["upper"]) })}
+        />
+        <Select
+          className="col-span-2"
+          label="Build"
+          value={made.build}
+          options={BUILDS}
+          onChange={(v) => part({ build: v as Made["build"] })}
+        />
+        {Object.entries(words?.kinds ?? {})
+          .filter(([name]) => name !== "upper")
+          .map(([name, values]) => (
+            <Select
+              key={name}
+              className="col-span-2"
+              label={words?.choices[name] ?? name}
+              value={made.choices?.[name] ?? UNKNOWN}
+              options={[{ value: UNKNOWN, text: "not known" }, ...values.map((v) => known(name, v))]}
+              onChange={(v) =>
+                part({
+                  choices: v === UNKNOWN ? without(made.choices ?? {}, name) : { ...made.choices, [name]: v },
+                })
+              }
+            />
+          ))}
+        <details className="col-span-full">
+          <summary className="flex min-h-11 cursor-pointer items-center font-semibold">
+            What was read at the bench ({Object.keys(made.properties ?? {}).length} of{" "}
+            {Object.keys(scales).length})
+          </summary>
+          <div className="grid grid-cols-3 gap-2 max-md:grid-cols-1">
+            {Object.entries(scales).map(([name, scale]) => (
+              <div key={name}>
+                <NumberField
+                  width="w-full"
+                  label={scale.name}
+                  value={made.properties?.[name] ?? null}
+                  unit={scale.unit}
+                  decimals={2}
+                  onChange={(v) =>
+                    part({
+                      properties:
+                        v === null ? without(made.properties ?? {}, name) : { ...made.properties, [name]: v },
+                    })
+                  }
+                  error={trouble(`properties.${name}`)}
+                />
+                <span className="block text-faint text-xs leading-tight">{scale.read}</span>
+              </div>
+            ))}
+          </div>
+        </details>
+        <details className="col-span-full">
+          <summary className="flex min-h-11 cursor-pointer items-center font-semibold">
+            What it has and hasn't ({Object.keys(made.features ?? {}).length} of{" "}
+            {Object.keys(words?.features ?? {}).length} known)
+          </summary>
+          <ul className="grid grid-cols-3 gap-1 max-md:grid-cols-1">
+            {Object.entries(words?.features ?? {}).map(([name, feature]) => {
+              const has = made.features?.[name];
+              const next = has === undefined ? true : has ? false : undefined;
+              return (
+                <li key={name}>
+                  <button
+                    type="button"
+                    title={feature.seen}
+                    onClick={() =>
+                      part({
+                        features:
+                          next === undefined
+                            ? without(made.features ?? {}, name)
+                            : { ...made.features, [name]: next },
+                      })
+                    }
+                    className="flex min-h-11 w-full items-center justify-between gap-2 border border-line bg-sheet px-2 text-left hover:bg-paper"
+                  >
+                    {feature.name}
+                    <b className={has === undefined ? "font-normal text-faint" : ""}>
+                      {has === undefined ? "not known" : has ? "yes" : "no"}
+                    </b>
+                  </button>
+                </li>
+              );
+            })}
+          </ul>
+        </details>
+        {save.error && (
+          <p role="alert" className="col-span-full text-madder">
+            {save.error.message}
+          </p>
+        )}
+        <div className="col-span-full flex flex-wrap items-center justify-end gap-2">
+          {save.isSuccess && <span role="status">kept</span>}
+          {kept && (
+            <Button disabled={save.isPending} onClick={() => save.mutate(!retired, { onSuccess: onClose })}>
+              {retired ? "Take it up again" : "Retire it"}
+            </Button>
+          )}
+          <Button type="submit" kind="strong" disabled={save.isPending || !made.maker || !made.name}>
+            {kept ? "Keep it so" : "Begin the model"}
+          </Button>
+        </div>
+      </form>
+      {kept && <Sizes model={kept} gtin={gtin} />}
+    </>
+  );
+}
+
+/** Sizes kept from now on: a run, or the one a bar code is of. */
+function Sizes({ model, gtin }: { model: string; gtin: string }) {
+  const client = useQueryClient();
+  const [system, setSystem] = useState<System>("eu");
+  const [width, setWidth] = useState("regular");
+  const [colour, setColour] = useState("");
+  const [from, setFrom] = useState<number | null>(null);
+  const [to, setTo] = useState<number | null>(null);
+  const [code, setCode] = useState(gtin);
+  const change = useRef(crypto.randomUUID());
+  const last = to ?? from;
+  const step = system === "mondopoint_mm" ? 5 : 0.5;
+  const sizes: string[] = [];
+  if (from !== null && last !== null && last >= from && (last - from) / step < 80) {
+    for (let s = from; s <= last + 1e-6; s += step) sizes.push(`${Math.round(s * 100) / 100}`);
+  }
+  const add = useMutation<Schemas["RackSize"][], Trouble>({
+    mutationFn: () =>
+      ask(
+        http.POST("/api/models/{model_id}/sizes", {
+          params: { path: { model_id: model } },
+          body: { change_id: change.current, width, colour, system, sizes, gtin: code.trim() || null },
+        }),
+      ),
+    onSuccess: () => {
+      change.current = crypto.randomUUID();
+      setCode("");
+      for (const key of ["rack", "rack-totals", "stock"]) void client.invalidateQueries({ queryKey: [key] });
+    },
+  });
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (sizes.length && !add.isPending) add.mutate();
+      }}
+    >
+      <Heading>Sizes kept of it</Heading>
+      <div className="flex flex-wrap items-end gap-2">
+        <Select
+          label="System"
+          value={system}
+          options={Object.entries(SYSTEM_WORDS).map(([value, text]) => ({ value, text }))}
+          onChange={(v) => setSystem(v as System)}
+          className="w-32"
+        />
+        <NumberField label="From" value={from} decimals={1} onChange={setFrom} width="w-20" />
+        <NumberField label="To" value={to} decimals={1} onChange={setTo} width="w-20" />
+        <Select
+          label="Width"
+          value={width}
+          options={WIDTHS.map((w) => ({ value: w, text: w }))}
+          onChange={setWidth}
+          className="w-28"
+        />
+        <TextField className="w-24" label="Colour" value={colour} onChange={setColour} />
+        <TextField className="w-40" label="Bar code (of one size)" value={code} onChange={setCode} />
+        <Button type="submit" disabled={!sizes.length || add.isPending}>
+          Add {sizes.length || ""} {sizes.length === 1 ? "size" : "sizes"}
+        </Button>
+      </div>
+      {add.error && (
+        <p role="alert" className="mt-1 text-madder">
+          {add.error.message}
+        </p>
+      )}
+      {add.data && <p role="status">{add.data.length} sizes are kept of it now; count them on the rack.</p>}
+    </form>
+  );
+}
