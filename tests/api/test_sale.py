@@ -7,6 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import httpx
+import psycopg
 import pytest
 
 from tests.api.calls import patch, pulled, ready_to_pull, sell, signed_in, take_back
@@ -167,3 +168,25 @@ def test_a_follow_up_needs_a_sale(running: Web) -> None:
     fitting, _ = pulled(client, 1)
     answer = client.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": "2030-01-01"})
     assert (answer.status_code, answer.json()["code"]) == (409, "not-settled")
+
+
+def test_a_hold_ends_by_itself_and_lives_on_while_the_fitting_is_worked_on(running: Web, demo_url: str) -> None:
+    client = signed_in(running)
+    first, (line,) = pulled(client, 1)
+    second = ready_to_pull(client)
+    client.put(f"/api/fittings/{second}/tray/{line}")
+
+    def others() -> int:
+        tray = client.get(f"/api/fittings/{second}").json()["tray"]
+        return int(next(p["also_pulled"] for p in tray if p["id"] == line))
+
+    held = others()
+    whole = client.get(f"/api/fittings/{first}").json()
+    assert whole["held_until"] > whole["opened_at"]
+    shown = client.get(f"/api/fittings/{second}/pull", params={"limit": 200}).json()["places"]
+    assert next(p["pair"]["also_pulled"] for p in shown if p["pair"]["id"] == line) == held
+    with psycopg.connect(demo_url) as cx:
+        cx.execute("UPDATE fitting SET touched_at = now() - interval '121 minutes' WHERE id = %s", [first])
+    assert others() == held - 1
+    patch(client, first, "trial", {f"pairs/{line}/verdict": "pass"})
+    assert others() == held

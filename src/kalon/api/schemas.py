@@ -558,6 +558,8 @@ class FittingOut(Wire):
     captures: list[CaptureOut]
     stations: list[StationOut]
     tray: list[PairOut]
+    held_until: datetime | None
+    """Until when the tray's pairs are held for it, if nobody touches it before."""
     sale: SaleOut | None
     follow_up: FollowUpState | None
     follow_up_proposed: date | None

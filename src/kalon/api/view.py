@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from typing import Any
 from uuid import UUID
 
@@ -214,7 +215,8 @@ def part_state(part: str, found: Part) -> dict[str, Any]:
 def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
     """The whole fitting."""
     on = bench.load(cx, fitting_id)
-    tray = stock.tray(cx, fitting_id)
+    hold_h = on.now["shelf.hold_h"]
+    tray = stock.tray(cx, fitting_id, hold_h)
     booked = sales.follow_up(cx, fitting_id) if on.row["state"] != "open" else None
     states: dict[str, dict[str, Any]] = {n: {"version": p.version, "body": p.body} for n, p in on.parts.items()}
     states["brief"]["said"] = sorted(on.parts["brief"].body)
@@ -235,6 +237,7 @@ def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
         captures=[capture_out(r) for r in on.captures],
         stations=stations(on, tray, bool(booked)),
         tray=[pair_out(r, on.now.currency) for r in tray],
+        held_until=on.row["touched_at"] + timedelta(hours=hold_h) if tray and on.row["state"] == "open" else None,
         sale=SaleOut(**{n: sale[n] for n in SaleOut.model_fields if n in sale}, sold_on=on.day_of(sale["sold_at"]))
         if sale
         else None,

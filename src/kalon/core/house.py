@@ -76,6 +76,7 @@ DEFAULTS: dict[str, Default] = {
     "ice.boot_per_kg": Default("Boot stiffness a kilogram of body", "N·mm/° a kg", 6.5, 2, 12),
     "rank.fit_power": Default("How much fit counts against the spec", "of 1", 0.6, 0.3, 0.9),
     "breakin.ready_share": Default("Ready when so much of the give is done", "share", 0.8, 0.5, 0.98),
+    "shelf.hold_h": Default("Pulled pairs are held after the last touch of a fitting for", "h", 2, 0.25, 24),
 }
 """Every number of the house by its slug, in the order the house page shows them."""
 GROUPS = {
@@ -90,6 +91,7 @@ GROUPS = {
     "ice": "Ice",
     "rank": "Order of the shelves",
     "breakin": "Breaking in",
+    "shelf": "Pairs held",
 }
 """What the numbers are about, by the first word of their slug."""
 

@@ -97,9 +97,10 @@ def _copied(cx: Cx, models: list[UUID], places: NDArray[np.intp], near: tuple[fl
     return np.frombuffer(data[COPY_BEGIN + skipped : -COPY_END], dtype=SHELF_ROW)
 
 
-def lines(cx: Cx, ids: Sequence[str]) -> dict[str, Row]:
-    """Some stock lines with their models, by id."""
-    return {str(r["id"]): r for r in cx.execute(LINE + " WHERE l.id = ANY(%s)", [list(ids)]).fetchall()}
+def lines(cx: Cx, ids: Sequence[str], fitting_id: UUID, hold_h: float) -> dict[str, Row]:
+    """Some stock lines with their models, by id, and how many other fittings hold each."""
+    given = {"ids": list(ids), "fitting": fitting_id, "hold_s": hold_h * 3600}
+    return {str(r["id"]): r for r in cx.execute(HELD_LINE + "WHERE l.id = ANY(%(ids)s)", given).fetchall()}
 
 
 def run_of(cx: Cx, model_id: UUID, width: str) -> list[Row]:
@@ -132,17 +133,22 @@ def listing(cx: Cx, text: str, limit: int) -> list[Row]:
     ).fetchall()
 
 
-def tray(cx: Cx, fitting_id: UUID) -> list[Row]:
-    """The pairs pulled for a fitting, in the order pulled, and who else has the same line out."""
+HELD_LINE = (
+    LINE.replace("m.price_minor", "m.price_minor, others.n AS also_pulled", 1)
+    + """
+    LEFT JOIN LATERAL (SELECT count(*) AS n FROM tray_pair o JOIN fitting f ON f.id = o.fitting_id
+                       WHERE o.stock_line_id = l.id AND o.held AND o.fitting_id <> %(fitting)s
+                       AND f.touched_at > now() - make_interval(secs => %(hold_s)s)) others ON true
+    """
+)
+"""A line with how many other fittings hold it: open ones that somebody touched not long ago."""
+
+
+def tray(cx: Cx, fitting_id: UUID, hold_h: float) -> list[Row]:
+    """The pairs pulled for a fitting, in the order pulled, and who else holds the same line."""
     return cx.execute(
-        LINE.replace("m.price_minor", "m.price_minor, others.n AS also_pulled", 1)
-        + """
-        JOIN tray_pair t ON t.stock_line_id = l.id
-        LEFT JOIN LATERAL (SELECT count(*) AS n FROM tray_pair o
-                           WHERE o.stock_line_id = l.id AND o.fitting_id <> t.fitting_id AND o.held) others
-        ON true WHERE t.fitting_id = %s ORDER BY t.pulled_at
-        """,
-        [fitting_id],
+        HELD_LINE + "JOIN tray_pair t ON t.stock_line_id = l.id WHERE t.fitting_id = %(fitting)s ORDER BY t.pulled_at",
+        {"fitting": fitting_id, "hold_s": hold_h * 3600},
     ).fetchall()
 
 

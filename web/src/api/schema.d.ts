@@ -2104,6 +2104,8 @@ export interface components {
             stations: components["schemas"]["StationOut"][];
             /** Tray */
             tray: components["schemas"]["PairOut"][];
+            /** Held Until */
+            held_until: string | null;
             sale: components["schemas"]["SaleOut"] | null;
             follow_up: components["schemas"]["FollowUpState"] | null;
             /** Follow Up Proposed */

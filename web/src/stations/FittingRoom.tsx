@@ -1,5 +1,5 @@
 /** A fitting: the stations down the spine, the sheet, the margin, the tray that follows along. */
-import { type ComponentType, lazy, type ReactNode, useEffect } from "react";
+import { type ComponentType, lazy, type ReactNode, useEffect, useState } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
 import type { Fitting, Schemas } from "../api/client";
 import { FittingContext, useDesk, useFittingDesk } from "../api/desk";
@@ -14,7 +14,7 @@ import { InSpine } from "../shell/Shell";
 import { SavedWord } from "../shell/State";
 import { hold, holdForLink } from "../ui/ahead";
 import { Button } from "../ui/Button";
-import { day } from "../ui/clock";
+import { day, timeOf } from "../ui/clock";
 import { whenIdle } from "../ui/later";
 import { Loading, Note } from "../ui/words";
 import { STATION_NAMES, STATIONS, type StationSlug } from "./order";
@@ -165,13 +165,33 @@ function Onward({ to, onGo }: { to: StationSlug; onGo: () => void }) {
   );
 }
 
+/** Until when the pairs are held; whoever works on the fitting moves it on. */
+function Held({ until }: { until: string }) {
+  const [over, setOver] = useState(false);
+  useEffect(() => {
+    const left = Date.parse(until) - Date.now();
+    setOver(left <= 0);
+    if (left <= 0) return;
+    const timer = setTimeout(() => setOver(true), Math.min(left, 2 ** 30));
+    return () => clearTimeout(timer);
+  }, [until]);
+  return (
+    <span className="block whitespace-nowrap text-xs">
+      {over ? "no longer held" : `held to ${timeOf(until)}`}
+    </span>
+  );
+}
+
 function Tray({ children }: { children: ReactNode }) {
   const { fitting } = useDesk();
   const sizeWord = useSizeWord();
   return (
     <div className="flex min-h-[68px] items-center gap-3 border-line border-t bg-paper pr-4 pl-5">
       <section className="flex min-w-0 items-center gap-3 overflow-x-auto" aria-label="Tray">
-        <span className="text-faint text-sm">Tray</span>
+        <span className="text-faint text-sm leading-tight">
+          Tray
+          {fitting.held_until && <Held until={fitting.held_until} />}
+        </span>
         {!fitting.tray.length && <span className="text-faint text-sm">Empty: pull two to four pairs.</span>}
         {fitting.tray.map((pair) => {
           const verdict = fitting.parts.trial.body.pairs?.[pair.id]?.verdict;
@@ -185,7 +205,7 @@ function Tray({ children }: { children: ReactNode }) {
               <b>{pair.name}</b> <span className="font-mono">{sizeWord(pair)}</span>
               <span className="block text-faint text-xs">
                 {sold ? "settled" : verdict === "pass" ? "passed" : verdict === "fail" ? "failed" : "to try"}
-                {pair.also_pulled ? ` · also pulled by ${pair.also_pulled} other` : ""}
+                {pair.also_pulled ? ` · held by ${pair.also_pulled} other` : ""}
                 {!sold && pair.on_hand === 1 ? " · last pair" : ""}
                 {!sold && pair.on_hand === 0 ? " · sold out" : ""}
               </span>

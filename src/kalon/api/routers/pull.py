@@ -48,7 +48,7 @@ def pull(
     )
     next_measure = surer(shoes, shelf, spec, foot, on.case.feet or on.feet)
     with desk.open() as cx:
-        by_line = stock.lines(cx, [p.line_id for p in ranking.places])
+        by_line = stock.lines(cx, [p.line_id for p in ranking.places], fitting_id, on.now["shelf.hold_h"])
         names = catalogue.names(cx, [v.shoe_id for v in ranking.vetoed[:VETOED_SHOWN]])
     currency = on.now.currency
     most = None if brief.budget is None else in_minor(brief.budget, currency)
@@ -91,7 +91,7 @@ def into_tray(desk: Anyone, fitting_id: UUID, line_id: UUID) -> list[PairOut]:
         _open(on)
         on.require_acknowledged()
         stock.pull(cx, desk.who, on.row, line_id)
-        return [pair_out(r, on.now.currency) for r in stock.tray(cx, fitting_id)]
+        return [pair_out(r, on.now.currency) for r in stock.tray(cx, fitting_id, on.now["shelf.hold_h"])]
 
 
 def _open(on: Loaded) -> None:
@@ -106,4 +106,4 @@ def out_of_tray(desk: Anyone, fitting_id: UUID, line_id: UUID) -> list[PairOut]:
         on = load(cx, fitting_id, lock=True)
         _open(on)
         stock.put_back(cx, desk.who, on.row, line_id)
-        return [pair_out(r, on.now.currency) for r in stock.tray(cx, fitting_id)]
+        return [pair_out(r, on.now.currency) for r in stock.tray(cx, fitting_id, on.now["shelf.hold_h"])]

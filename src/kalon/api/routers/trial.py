@@ -21,7 +21,7 @@ def advice(desk: Anyone, fitting_id: UUID) -> dict[str, list[Advice]]:
     """Advice by stock line."""
     with desk.open() as cx:
         trial = read(TrialPart, fittings.parts(cx, fitting_id)["trial"].body)
-        tray = stock.tray(cx, fitting_id)
+        tray = stock.tray(cx, fitting_id, 0)
     return {
         str(r["id"]): advise(trial.pairs[str(r["id"])], r["upper"] or GIVES_AS)
         for r in tray

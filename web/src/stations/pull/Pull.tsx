@@ -138,6 +138,7 @@ export default function Pull() {
                       {!blind && `${p.pair.maker} · `}
                       {p.pair.width}
                       {p.over_budget && !blind && <b> · over budget</b>}
+                      {!!p.pair.also_pulled && <b> · held by {p.pair.also_pulled} other</b>}
                     </span>
                   </span>
                   <span className="text-right">
