@@ -53,7 +53,15 @@ def test_every_table_of_ours_is_under_row_security(demo_url: str) -> None:
             "WHERE n.nspname = 'public' AND relkind = 'r' AND relname NOT LIKE '%yoyo%'"
         ).fetchall()
     secured = dict(rows)
-    assert set(secured) == {*SHOP_TABLES, *CHAIN_TABLES, "chain", "shop", "sign_in_attempt", "sign_in_device"}
+    assert set(secured) == {
+        *SHOP_TABLES,
+        *CHAIN_TABLES,
+        "shoe_order",
+        "chain",
+        "shop",
+        "sign_in_attempt",
+        "sign_in_device",
+    }
     assert all(secured.values())
 
 
@@ -66,7 +74,7 @@ def test_every_shop_table_has_the_shop_in_each_row(demo_url: str) -> None:
     assert {r[0] for r in rows} >= set(SHOP_TABLES)
 
 
-@pytest.mark.parametrize("table", [*SHOP_TABLES, *CHAIN_TABLES])
+@pytest.mark.parametrize("table", [*SHOP_TABLES, *CHAIN_TABLES, "shoe_order"])
 def test_without_a_shop_there_is_nothing(as_app: Cx, table: str) -> None:
     assert as_app.execute(f"SELECT count(*) FROM {table}").fetchone() == (0,)
     enter(as_app, "")

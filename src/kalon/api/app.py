@@ -26,7 +26,22 @@ from ..files import workers
 from ..store.database import open_pool, transaction
 from ..store.migrate import pending
 from .guard import Guard, plain, problem, said
-from .routers import athletes, calc, feet, fittings, pull, rack, return_, rooms, session, settle, sheets, spec, trial
+from .routers import (
+    athletes,
+    calc,
+    feet,
+    fittings,
+    orders,
+    pull,
+    rack,
+    return_,
+    rooms,
+    session,
+    settle,
+    sheets,
+    spec,
+    trial,
+)
 from .schemas import Problem
 
 DIST = Path(os.environ.get("KALON_DIST") or Path(__file__).parents[3] / "web" / "dist")
@@ -129,7 +144,8 @@ def create_app() -> FastAPI:
             return plain(503, "not-migrated", "The database is of an older version.")
         return JSONResponse({"status": "ready"})
 
-    for router in (session, athletes, fittings, feet, spec, pull, trial, settle, return_, rooms, rack, sheets, calc):
+    stations = (fittings, feet, spec, pull, trial, settle, return_)
+    for router in (session, athletes, *stations, rooms, rack, orders, sheets, calc):
         app.include_router(router.router)
     _describe(app)
     if DIST.is_dir():

@@ -974,3 +974,89 @@ class SheetRows(Wire):
 
     rows: list[SheetRow]
     more: bool
+
+
+class Elsewhere(Wire):
+    """A sister shop that has a size."""
+
+    shop_id: UUID
+    shop: str
+    on_hand: int
+
+
+class OrderPlace(Wire):
+    """A size of the range that isn't here: what may be hoped of it, and which sister shops have it."""
+
+    variant_id: UUID
+    model_id: UUID
+    maker: str
+    name: str
+    width: str
+    system: System
+    label: float
+    eu_label: float
+    colour: str
+    hope: Hope
+    doubt: str
+    score: float
+    elsewhere: list[Elsewhere]
+
+
+OrderState = Literal["wanted", "ordered", "arrived", "asked", "held", "sent", "received", "refused", "cancelled"]
+
+
+class OrderIn(Wire):
+    """A pair wanted: of its supplier, or of a sister shop; for a fitting or for the shelf."""
+
+    id: UUID
+    variant_id: UUID
+    from_shop: UUID | None = None
+    fitting_id: UUID | None = None
+    note: str = Field("", max_length=300)
+
+
+class StepIn(Wire):
+    """The next step of an order; the change id makes sending it twice harmless."""
+
+    change_id: UUID
+    to: OrderState
+
+
+class OrderOut(Wire):
+    """An order: the pair, from where, how far it is, and what may be done next from here."""
+
+    id: UUID
+    variant_id: UUID
+    model_id: UUID
+    fitting_id: UUID | None
+    athlete: str | None
+    maker: str
+    name: str
+    sport: str
+    width: str
+    system: System
+    label: float
+    eu_label: float
+    colour: str
+    state: OrderState
+    says: str
+    ours: bool
+    """It is this shop that wants it; else this shop was asked."""
+    other: str | None
+    """The sister shop at the other end; none where it is ordered from its supplier."""
+    note: str
+    sheet: dict[str, Any]
+    asked_at: datetime
+    held_until: datetime | None
+    steps: list[OrderState]
+
+
+class NeedOut(Wire):
+    """So many pairs of a size were wanted in a month and not here; how many of them came."""
+
+    month: str
+    sport: str
+    width: str
+    eu_label: float
+    wanted: int
+    came: int

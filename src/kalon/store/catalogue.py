@@ -110,6 +110,29 @@ def variant(cx: Cx, variant_id: UUID, *, lock: bool = False) -> Row:
     return row
 
 
+SIZE = """
+    SELECT v.id, v.id AS variant_id, v.model_id, v.width, v.system, v.label, v.eu_label, v.colour, v.length_mm,
+           v.ball_girth_mm, v.instep_girth_mm, v.heel_width_mm, v.length_sigma_mm, v.ball_girth_sigma_mm,
+           v.instep_girth_sigma_mm, v.heel_width_sigma_mm, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced,
+           m.properties, m.choices, m.features, m.price_minor
+    FROM variant v JOIN shoe_model m ON m.id = v.model_id
+"""
+
+
+def variants(cx: Cx, ids: list[UUID]) -> dict[UUID, Row]:
+    """Some sizes with their models, by id, whether or not this shop keeps them."""
+    return {r["id"]: r for r in cx.execute(SIZE + " WHERE v.id = ANY(%s)", [ids]).fetchall()}
+
+
+def run_of(cx: Cx, model_id: UUID, width: str) -> list[Row]:
+    """Every size of a model in one width, of several colours one."""
+    return cx.execute(
+        f"SELECT DISTINCT ON (eu_label) * FROM ({SIZE} WHERE v.model_id = %s AND v.width = %s "
+        "AND v.retired_at IS NULL) e ORDER BY eu_label, colour",
+        [model_id, width],
+    ).fetchall()
+
+
 def readings(cx: Cx, variant_id: UUID) -> list[Row]:
     """What was read of a size, newest last, without what was set aside."""
     return cx.execute(

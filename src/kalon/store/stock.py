@@ -35,13 +35,19 @@ SHELF_ROW = np.dtype([
 """One row of PostgreSQL's binary COPY of a shelf: every field has its length before it, and none is ever null."""
 COPY_BEGIN, COPY_END = 19, 2
 SHELF = """
-    COPY (SELECT l.id, p.place::int4, v.eu_label::float4, v.length_mm::float4, v.ball_girth_mm::float4,
+    COPY (SELECT {id}, p.place::int4, v.eu_label::float4, v.length_mm::float4, v.ball_girth_mm::float4,
                  v.instep_girth_mm::float4, v.heel_width_mm::float4, v.length_sigma_mm::float4,
                  v.ball_girth_sigma_mm::float4, v.instep_girth_sigma_mm::float4, v.heel_width_sigma_mm::float4
           FROM unnest(%(models)s::uuid[], %(places)s::int[]) AS p (id, place) JOIN variant v ON v.model_id = p.id
-          JOIN stock_line l ON l.variant_id = v.id
-          WHERE l.on_hand > 0 AND v.length_mm BETWEEN %(low)s AND %(high)s) TO STDOUT (FORMAT binary)
+          {lines} AND v.length_mm BETWEEN %(low)s AND %(high)s) TO STDOUT (FORMAT binary)
 """
+HERE = SHELF.format(id="l.id", lines="JOIN stock_line l ON l.variant_id = v.id WHERE l.on_hand > 0")
+"""Lines on hand here."""
+NOT_HERE = SHELF.format(
+    id="v.id",
+    lines="LEFT JOIN stock_line l ON l.variant_id = v.id WHERE coalesce(l.on_hand, 0) = 0 AND v.retired_at IS NULL",
+)
+"""Sizes of the range of which nothing is on hand here, by their own ids."""
 SHORTEST_MM, LONGEST_MM = 0.0, 10_000.0
 
 
@@ -58,8 +64,10 @@ class LineIds(Sequence[str]):
         return str(UUID(bytes=self._raw[row].tobytes()))
 
 
-def shelf(cx: Cx, sport: str, near: tuple[float, float] | None = None) -> tuple[list[Shoe], Shelf]:
-    """All pairs on hand for a sport: the shoes, and their lines as arrays.
+def shelf(
+    cx: Cx, sport: str, near: tuple[float, float] | None = None, *, here: bool = True
+) -> tuple[list[Shoe], Shelf]:
+    """All pairs on hand for a sport: the shoes, and their lines as arrays; or every size that is not on hand.
 
     With `near`, mm, only lines of such inner lengths, and every line of the shoes that have none."""
     models = cx.execute(
@@ -69,11 +77,12 @@ def shelf(cx: Cx, sport: str, near: tuple[float, float] | None = None) -> tuple[
     ).fetchall()
     cx.execute("SET LOCAL work_mem = '64MB'")
     ids = [m["id"] for m in models]
-    rows = _copied(cx, ids, np.arange(len(ids)), near or (SHORTEST_MM, LONGEST_MM))
+    what = HERE if here else NOT_HERE
+    rows = _copied(cx, what, ids, np.arange(len(ids)), near or (SHORTEST_MM, LONGEST_MM))
     if near:
         without = np.setdiff1d(np.arange(len(ids)), rows["place"])
         if len(without):
-            further = _copied(cx, [ids[i] for i in without], without, (SHORTEST_MM, LONGEST_MM))
+            further = _copied(cx, what, [ids[i] for i in without], without, (SHORTEST_MM, LONGEST_MM))
             rows = np.concatenate([rows, further])
     ids_low = np.ascontiguousarray(rows["id"]).view(">u8").reshape(-1, 2)[:, 1]
     order = np.lexsort((ids_low, rows["label"], rows["place"]))
@@ -88,10 +97,12 @@ def shelf(cx: Cx, sport: str, near: tuple[float, float] | None = None) -> tuple[
     return [shoe_of(m, "id") for m in models], lines
 
 
-def _copied(cx: Cx, models: list[UUID], places: NDArray[np.intp], near: tuple[float, float]) -> NDArray[np.void]:
+def _copied(
+    cx: Cx, what: str, models: list[UUID], places: NDArray[np.intp], near: tuple[float, float]
+) -> NDArray[np.void]:
     """Lines on hand of some models as rows of `SHELF_ROW`; each model is known by its place."""
     given = {"models": models, "places": places.tolist(), "low": near[0], "high": near[1]}
-    with cx.cursor().copy(SHELF, given) as copy:
+    with cx.cursor().copy(what, given) as copy:
         data = b"".join(bytes(block) for block in copy)
     (skipped,) = struct.unpack(">i", data[COPY_BEGIN - 4 : COPY_BEGIN])
     return np.frombuffer(data[COPY_BEGIN + skipped : -COPY_END], dtype=SHELF_ROW)

@@ -1,0 +1,167 @@
+"""Pairs that aren't here: from the supplier, or asked of a sister shop, held there, sent and received."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from typing import Any, Literal
+from uuid import UUID
+
+from psycopg.types.json import Jsonb
+
+from ..core.errors import Conflict, NotFound
+from . import moves
+from .audit import once, record_shop, used_elsewhere
+from .catalogue import chain_of, variant
+from .database import Cx, Row, Who
+from .ids import new_id
+
+State = Literal["wanted", "ordered", "arrived", "asked", "held", "sent", "received", "refused", "cancelled"]
+HELD_FOR = timedelta(days=2)
+"""How long a sister shop holds a pair that was asked for. House default."""
+ASKING: dict[State, tuple[State, ...]] = {
+    "wanted": ("ordered", "cancelled"), "ordered": ("arrived", "cancelled"), "asked": ("cancelled",),
+    "held": ("cancelled",), "sent": ("received",),
+}  # fmt: skip
+"""What the shop that wants a pair may do next."""
+GIVING: dict[State, tuple[State, ...]] = {"asked": ("held", "sent", "refused"), "held": ("sent", "refused")}
+"""What the sister shop that was asked may do next."""
+WORDS: dict[State, str] = {
+    "wanted": "wanted", "ordered": "ordered", "arrived": "here", "asked": "asked for", "held": "held for you",
+    "sent": "on its way", "received": "here", "refused": "refused", "cancelled": "let go",
+}  # fmt: skip
+ORDER = """
+    SELECT o.id, o.shop_id, o.from_shop, o.variant_id, o.fitting_id, o.note, o.sheet, o.asked_at, o.held_until,
+           o.changed_at, CASE WHEN o.state = 'held' AND o.held_until < now() THEN 'asked' ELSE o.state END AS state,
+           v.model_id, v.width, v.system, v.label, v.eu_label, v.colour, m.maker, m.name, m.sport, a.name AS athlete,
+           coalesce(b.name, g.name) AS other
+    FROM shoe_order o JOIN variant v ON v.id = o.variant_id JOIN shoe_model m ON m.id = v.model_id
+    LEFT JOIN fitting f ON f.id = o.fitting_id LEFT JOIN athlete a ON a.id = f.athlete_id
+    LEFT JOIN sister_shops() b ON b.id = o.from_shop LEFT JOIN sister_shops() g ON g.id = o.shop_id
+"""
+"""An order with its pair; a hold whose time is over is asked for again."""
+
+
+def get(cx: Cx, order_id: UUID) -> Row:
+    """One order. Raises `NotFound`."""
+    row = cx.execute(ORDER + " WHERE o.id = %s", [order_id]).fetchone()
+    if not row:
+        raise NotFound("There is no such order here.")
+    return row
+
+
+def ask(
+    cx: Cx, who: Who, order_id: UUID, variant_id: UUID, from_shop: UUID | None, fitting_id: UUID | None, note: str,
+    sheet: dict[str, Any],
+) -> Row:  # fmt: skip
+    """Want a pair: of its supplier, or of a sister shop. The same id again changes nothing.
+
+    Raises `Conflict` when the sister shop has none left."""
+    once(cx, order_id)
+    known = cx.execute("SELECT variant_id, from_shop FROM shoe_order WHERE id = %s", [order_id]).fetchone()
+    if known:
+        if (known["variant_id"], known["from_shop"]) != (variant_id, from_shop):
+            raise used_elsewhere()
+        return get(cx, order_id)
+    variant(cx, variant_id)
+    if from_shop and not any(s["shop_id"] == from_shop for s in elsewhere(cx, [variant_id]).get(variant_id, [])):
+        raise Conflict("They have none of that size any more.", code="sold-out")
+    cx.execute(
+        "INSERT INTO shoe_order (id, chain_id, shop_id, from_shop, variant_id, fitting_id, state, note, sheet, "
+        "asked_by) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        [order_id, chain_of(cx, who.shop_id), who.shop_id, from_shop, variant_id, fitting_id,
+         "asked" if from_shop else "wanted", note, Jsonb(sheet), who.staff_id],
+    )  # fmt: skip
+    return get(cx, order_id)
+
+
+def step(cx: Cx, who: Who, order_id: UUID, change_id: UUID, to: State) -> Row:
+    """Take an order a step on; what is sent leaves one shop's stock, what comes enters the other's.
+
+    The same change again is no change. Raises `Conflict` when the step can't follow, or the pair is gone."""
+    once(cx, change_id)
+    if cx.execute("SELECT 1 FROM shop_change WHERE change_id = %s", [change_id]).fetchone():
+        return get(cx, order_id)
+    locked = cx.execute("SELECT 1 FROM shoe_order WHERE id = %s FOR UPDATE", [order_id]).fetchone()
+    row = get(cx, order_id)
+    ours = row["shop_id"] == who.shop_id
+    if not locked or to not in (ASKING if ours else GIVING).get(row["state"], ()):
+        raise Conflict(f"This pair is {WORDS[row['state']]} by now: look again.", code="order-moved")
+    pair = f"{row['maker']} {row['name']} {row['label']:g}"
+    if to == "held":
+        _free(cx, row["variant_id"])
+    if to == "sent":
+        line = cx.execute("SELECT id FROM stock_line WHERE variant_id = %s", [row["variant_id"]]).fetchone()
+        if not line:
+            raise Conflict("There is none of that size here any more.", code="too-few")
+        moves.book(cx, who, line["id"], "transferred", -1, change_id, f"sent to {row['other']}"[:300])
+    if to in ("received", "arrived"):
+        line_id = _line(cx, who, row["variant_id"])
+        kind: moves.Kind = "received" if to == "arrived" else "transferred"
+        why = f"ordered {pair}" if to == "arrived" else f"from {row['other']}"
+        moves.book(cx, who, line_id, kind, 1, change_id, why[:300])
+    cx.execute(
+        "UPDATE shoe_order SET state = %s, changed_at = now(), held_until = CASE WHEN %s = 'held' THEN now() + %s END "
+        "WHERE id = %s",
+        [to, to, HELD_FOR, order_id],
+    )
+    record_shop(cx, who, "stock", order_id, change_id, {"order": row["state"]}, {"order": to})
+    return get(cx, order_id)
+
+
+def _free(cx: Cx, variant_id: UUID) -> None:
+    """Raise `Conflict` when every pair of a size here is held for a sister shop already."""
+    once(cx, variant_id)
+    row = cx.execute(
+        "SELECT coalesce(max(l.on_hand), 0) - (SELECT count(*) FROM shoe_order o WHERE o.variant_id = %(id)s "
+        "AND o.from_shop = (SELECT shop_now()) AND o.state = 'held' AND o.held_until > now()) AS free "
+        "FROM stock_line l WHERE l.variant_id = %(id)s",
+        {"id": variant_id},
+    ).fetchone()
+    if not row or row["free"] < 1:
+        raise Conflict("Every pair of that size here is held for another already.", code="too-few")
+
+
+def _line(cx: Cx, who: Who, variant_id: UUID) -> UUID:
+    """This shop's line of a size, kept from now on where it wasn't."""
+    cx.execute(
+        "INSERT INTO stock_line (id, shop_id, chain_id, variant_id) VALUES (%s, %s, %s, %s) "
+        "ON CONFLICT (shop_id, variant_id) DO NOTHING",
+        [new_id(), who.shop_id, chain_of(cx, who.shop_id), variant_id],
+    )
+    row = cx.execute("SELECT id FROM stock_line WHERE variant_id = %s", [variant_id]).fetchone()
+    assert row  # it was just made sure of
+    found: UUID = row["id"]
+    return found
+
+
+def listing(cx: Cx, limit: int = 100) -> list[Row]:
+    """The orders of this shop and those asked of it: open ones first, then the newest."""
+    return cx.execute(
+        ORDER + " ORDER BY o.state IN ('arrived', 'received', 'refused', 'cancelled'), o.asked_at DESC, o.id LIMIT %s",
+        [limit],
+    ).fetchall()
+
+
+def of_fitting(cx: Cx, fitting_id: UUID) -> list[Row]:
+    """What was ordered for a fitting."""
+    return cx.execute(ORDER + " WHERE o.fitting_id = %s ORDER BY o.asked_at", [fitting_id]).fetchall()
+
+
+def elsewhere(cx: Cx, variants: list[UUID]) -> dict[UUID, list[Row]]:
+    """What sister shops have of some sizes, by size."""
+    found: dict[UUID, list[Row]] = {}
+    for row in cx.execute("SELECT * FROM sister_stock(%s)", [variants]).fetchall():
+        found.setdefault(row["variant_id"], []).append(row)
+    return found
+
+
+def needs(cx: Cx, months: int = 6) -> list[Row]:
+    """What was wanted and not here, by month, sport, width and size: what to buy next."""
+    return cx.execute(
+        "SELECT to_char(o.asked_at, 'YYYY-MM') AS month, m.sport, v.width, v.eu_label, count(*) AS wanted, "
+        "count(*) FILTER (WHERE o.state IN ('arrived', 'received')) AS came FROM shoe_order o "
+        "JOIN variant v ON v.id = o.variant_id JOIN shoe_model m ON m.id = v.model_id "
+        "WHERE o.shop_id = (SELECT shop_now()) AND o.asked_at > now() - make_interval(months => %s) "
+        "GROUP BY 1, 2, 3, 4 ORDER BY 1 DESC, 5 DESC, 2, 3, 4 LIMIT 200",
+        [months],
+    ).fetchall()

@@ -1,0 +1,221 @@
+"""Pairs that aren't here: ordered, or asked of a sister shop; the last pair goes to one, and no pair is lost on the way."""
+
+from __future__ import annotations
+
+import random
+import uuid
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
+
+import httpx
+import psycopg
+import pytest
+
+from kalon.core.match.ordering import order_sheet
+from kalon.host.postgres import LocalServer
+from tests.api.calls import new_fitting, patch, pulled, ready_to_pull, sell, signed_in
+from tests.api.test_sheets import ledger_holds
+from tests.core.test_size import recommend
+from tests.running import Web, demo_database, web
+
+
+@pytest.fixture(scope="module")
+def shop(server: LocalServer) -> Iterator[tuple[Web, str]]:
+    url = demo_database(server, "orders")
+    with web(url) as running:
+        yield running, url
+
+
+def size_in_both(url: str) -> tuple[str, str, str]:
+    """A size both shops keep: its id, and the stock lines of Harbour and North Isle."""
+    with psycopg.connect(url) as cx:
+        rows = cx.execute(
+            "SELECT a.variant_id::text, a.id::text, b.id::text FROM stock_line a JOIN stock_line b "
+            "ON b.variant_id = a.variant_id JOIN shop h ON h.id = a.shop_id JOIN shop n ON n.id = b.shop_id "
+            "WHERE h.name LIKE '%Harbour' AND n.name LIKE '%North Isle' ORDER BY random() LIMIT 1"
+        ).fetchone()
+    assert rows
+    return rows[0], rows[1], rows[2]
+
+
+def count(client: httpx.Client, line: str, pairs: int) -> None:
+    now = client.get(f"/api/stock/{line}").json()["on_hand"]
+    client.post(f"/api/stock/{line}/moves", json={"id": str(uuid.uuid4()), "by": pairs - now}).raise_for_status()
+
+
+def ask(client: httpx.Client, variant: str, from_shop: str | None = None, **more: Any) -> httpx.Response:
+    body = {"id": str(uuid.uuid4()), "variant_id": variant, "from_shop": from_shop} | more
+    return client.post("/api/orders", json=body)
+
+
+def step(client: httpx.Client, order: str, to: str, change: str | None = None) -> httpx.Response:
+    return client.post(f"/api/orders/{order}/steps", json={"change_id": change or str(uuid.uuid4()), "to": to})
+
+
+def shop_of(url: str, name: str) -> str:
+    with psycopg.connect(url) as cx:
+        row = cx.execute("SELECT id::text FROM shop WHERE name LIKE %s", [f"%{name}"]).fetchone()
+    assert row
+    return str(row[0])
+
+
+def test_a_pair_is_asked_for_held_sent_and_received(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    here, there = signed_in(running, "marrow"), signed_in(running, "sorrel")
+    variant, ours, theirs = size_in_both(url)
+    count(there, theirs, 2)
+    count(here, ours, 0)
+    north = shop_of(url, "North Isle")
+    order = ask(here, variant, north, note="for Saturday").json()
+    assert (order["state"], order["says"], order["steps"], order["other"]) == (
+        "asked", "asked for", ["cancelled"], "Games fitting room, North Isle")  # fmt: skip
+    seen = next(o for o in there.get("/api/orders").json() if o["id"] == order["id"])
+    assert (seen["ours"], seen["steps"], seen["other"], seen["note"]) == (
+        False, ["held", "sent", "refused"], "Games fitting room, Harbour", "for Saturday")  # fmt: skip
+    assert (seen["sheet"], seen["athlete"], seen["fitting_id"]) == ({}, None, None)
+    held = step(there, order["id"], "held").json()
+    assert held["held_until"]
+    assert step(here, order["id"], "received").json()["code"] == "order-moved"
+    sent = str(uuid.uuid4())
+    for _ in range(2):
+        assert step(there, order["id"], "sent", sent).json()["state"] == "sent"
+    assert there.get(f"/api/stock/{theirs}").json()["on_hand"] == 1
+    assert here.get(f"/api/stock/{ours}").json()["on_hand"] == 0
+    assert step(here, order["id"], "received").json()["says"] == "here"
+    assert here.get(f"/api/stock/{ours}").json()["on_hand"] == 1
+    moved = here.get(f"/api/stock/{ours}/moves").json()[0]
+    assert (moved["kind"], moved["pairs"], moved["why"]) == ("transferred", 1, "from Games fitting room, North Isle")
+    assert ledger_holds(url)
+
+
+def test_a_hold_in_a_sister_shop_ends_by_itself(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    here, there = signed_in(running), signed_in(running, "sorrel")
+    variant, _, theirs = size_in_both(url)
+    count(there, theirs, 1)
+    north = shop_of(url, "North Isle")
+    first, second = (ask(here, variant, north).json()["id"] for _ in range(2))
+    step(there, first, "held").raise_for_status()
+    assert step(there, second, "held").json()["code"] == "too-few"
+    with psycopg.connect(url) as cx:
+        cx.execute("UPDATE shoe_order SET held_until = now() - interval '1 minute' WHERE id = %s", [first])
+    assert next(o for o in here.get("/api/orders").json() if o["id"] == first)["says"] == "asked for"
+    assert step(there, second, "held").status_code == 200
+
+
+@pytest.mark.parametrize("to", ["refused", "cancelled"])
+def test_what_is_refused_or_let_go_moves_nothing(shop: tuple[Web, str], to: str) -> None:
+    running, url = shop
+    here, there = signed_in(running), signed_in(running, "sorrel")
+    variant, _, theirs = size_in_both(url)
+    count(there, theirs, 1)
+    order = ask(here, variant, shop_of(url, "North Isle")).json()["id"]
+    assert step(there if to == "refused" else here, order, to).status_code == 200
+    assert step(there, order, "sent").json()["code"] == "order-moved"
+    assert there.get(f"/api/stock/{theirs}").json()["on_hand"] == 1
+
+
+def test_nobody_answers_for_the_other_shop(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    here, there = signed_in(running), signed_in(running, "sorrel")
+    variant, _, theirs = size_in_both(url)
+    count(there, theirs, 1)
+    order = ask(here, variant, shop_of(url, "North Isle")).json()["id"]
+    for to in ("held", "sent", "refused"):
+        assert step(here, order, to).status_code == 409
+    assert step(there, order, "cancelled").status_code == 409
+    assert ask(here, variant, shop_of(url, "Harbour")).status_code in (404, 409, 422)
+    count(there, theirs, 0)
+    assert ask(here, variant, shop_of(url, "North Isle")).json()["code"] == "sold-out"
+
+
+@pytest.mark.parametrize("_round", range(12))
+def test_the_last_pair_goes_to_one_whoever_grabs_it(shop: tuple[Web, str], _round: int) -> None:
+    """Sent to two orders, sold at the till and counted away at once: one of them has it, the rest are told."""
+    running, url = shop
+    here, there = signed_in(running), signed_in(running, "sorrel")
+    variant, _, theirs = size_in_both(url)
+    count(there, theirs, 1)
+    north = shop_of(url, "North Isle")
+    orders = [ask(here, variant, north).json()["id"] for _ in range(4)]
+    grabs: list[Any] = [lambda c, o=o: step(c, o, "sent") for o in orders]
+    grabs += [lambda c: c.post(f"/api/stock/{theirs}/moves", json={"id": str(uuid.uuid4()), "by": -1})] * 3
+    random.shuffle(grabs)
+    hands = [signed_in(running, "sorrel") for _ in grabs]
+    with ThreadPoolExecutor(len(grabs)) as pool:
+        answers = list(pool.map(lambda g: g[0](g[1]), zip(grabs, hands, strict=True)))
+    assert sorted(a.status_code for a in answers) == [200] + [409] * (len(grabs) - 1)
+    assert there.get(f"/api/stock/{theirs}").json()["on_hand"] == 0
+    assert ledger_holds(url)
+
+
+def test_what_to_order_for_a_fitting_with_its_sheet(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    client = signed_in(running)
+    fitting = ready_to_pull(client)
+    found = client.get(f"/api/fittings/{fitting}/to-order").json()
+    assert 0 < len(found) <= 8
+    with psycopg.connect(url) as cx:
+        for place in found:
+            on_hand = cx.execute(
+                "SELECT coalesce(sum(l.on_hand), 0) FROM stock_line l JOIN shop h ON h.id = l.shop_id "
+                "WHERE l.variant_id = %s AND h.name LIKE '%%Harbour'", [place["variant_id"]]
+            ).fetchone()  # fmt: skip
+            assert on_hand == (0,)
+    assert found == sorted(found, key=lambda p: -p["score"])
+    place = found[0]
+    sheet = client.get(f"/api/fittings/{fitting}/to-order/{place['variant_id']}").json()
+    assert sheet["label"] == place["eu_label"]
+    assert "is wanted; expected" in sheet["check"][0]
+    assert sheet["check"][-1].startswith("Indoors and clean")
+    order = ask(client, place["variant_id"], fitting_id=fitting).json()
+    assert order["sheet"] == sheet
+    assert order["athlete"] == "Test Person"
+    assert [o["id"] for o in client.get(f"/api/fittings/{fitting}/orders").json()] == [order["id"]]
+    for to in ("ordered", "arrived"):
+        assert step(client, order["id"], to).status_code == 200
+    line = next(r for r in client.get("/api/stock", params={"text": place["name"], "limit": 5000}).json()
+                if r["eu_label"] == place["eu_label"] and r["width"] == place["width"])  # fmt: skip
+    assert line["on_hand"] == 1
+    assert client.put(f"/api/fittings/{fitting}/tray/{line['id']}").status_code == 200
+    assert sell(client, fitting, line["id"]).status_code == 201
+    needs = client.get("/api/needs").json()
+    mine = next(
+        n for n in needs if (n["sport"], n["eu_label"], n["width"]) == ("football", place["eu_label"], place["width"])
+    )
+    assert mine["came"] >= 1
+    assert mine["wanted"] >= mine["came"]
+
+
+def test_an_order_is_asked_for_once_and_without_feet_has_no_sheet(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    client = signed_in(running)
+    fitting = new_fitting(client)
+    patch(client, fitting, "feet", {"left/length_mm": 260})
+    variant, _, _ = size_in_both(url)
+    body = {"id": str(uuid.uuid4()), "variant_id": variant, "fitting_id": fitting}
+    with ThreadPoolExecutor(6) as pool:
+        answers = list(pool.map(lambda _: signed_in(running).post("/api/orders", json=body), range(6)))
+    assert {a.status_code for a in answers} == {201}
+    assert len({a.text for a in answers}) == 1
+    assert answers[0].json()["sheet"] == {}
+    other = client.post("/api/orders", json=body | {"variant_id": size_in_both(url)[0]})
+    assert other.status_code in (201, 409)
+    strange, _ = pulled(signed_in(running), 1)
+    assert ask(signed_in(running, "sorrel"), variant, fitting_id=strange).status_code == 404
+
+
+def test_the_half_size_to_add_lies_where_the_doubt_points() -> None:
+    """Nothing is added to what should fit; a tight one has the next half size up sent along, a slack one the one below."""
+    found = recommend([40, 40.5, 41, 41.5, 42, 42.5, 43, 43.5])
+    for size in found.sizes:
+        sheet = order_sheet("football", found.sizes, size.label, 280.0, 3.0)
+        assert sheet.why.startswith(f"{size.label:g}: ")
+        if size.hope == "should_fit":
+            assert sheet.also is None
+        elif sheet.also is not None:
+            toe = size.zones[0]
+            tight = toe.settled_mm < (toe.low_mm + toe.high_mm) / 2
+            assert (sheet.also > size.label) == tight
+            assert abs(sheet.also - size.label) == 0.5
