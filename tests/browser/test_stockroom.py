@@ -9,6 +9,7 @@ import pytest
 from playwright.sync_api import Page, Route, expect
 
 from kalon.host.postgres import LocalServer
+from tests.api.calls import ready_to_pull, signed_in
 from tests.api.test_sheets import a_list, code
 from tests.browser.driver import pick
 from tests.browser.sizes import found_at_every_size
@@ -207,7 +208,69 @@ def test_a_fitter_counts_nothing_and_brings_nothing_in(open_page: Callable[..., 
     expect(page.get_by_text("Only a manager brings lists in")).to_be_visible()
 
 
-@pytest.mark.parametrize("what", ["rack", "size", "lists", "list", "take out"])
+def test_none_of_these_is_ordered_or_asked_of_a_sister_shop(
+    open_page: Callable[..., Page], running: Web, page: Page
+) -> None:
+    """From Pull to the order's sheet, from shop to shop, until the pair stands here."""
+    fitting = ready_to_pull(signed_in(running))
+    page.goto(f"{running.url}/fittings/{fitting}/pull")
+    page.get_by_role("button", name="None of these").click()
+    dialog = page.get_by_role("dialog")
+    rows = dialog.get_by_role("list", name="What to order").get_by_role("listitem")
+    rows.first.get_by_role("button", name="Order it").dblclick()
+    expect(dialog.get_by_role("region", name="Ordered")).to_have_count(1)
+    expect(dialog.get_by_role("region", name="Ordered")).to_contain_text("On arrival")
+    expect(rows.first.get_by_role("button", name="Order it")).to_be_disabled()
+    page.goto(f"{running.url}/stockroom/orders")
+    ours = page.get_by_role("region", name="On their way here")
+    mine = ours.locator("[data-order]").filter(has_text="Test Person")
+    expect(mine.locator("[data-state=wanted]")).to_be_visible()
+    mine.get_by_role("button", name="It is ordered").press("Enter")
+    expect(mine.locator("[data-state=ordered]")).to_be_visible()
+    mine.get_by_role("button", name="It is here").click()
+    expect(
+        page.get_by_role("region", name="Done").locator("[data-order]").filter(has_text="Test Person")
+    ).to_be_visible()
+    coming = ours.locator("[data-order]").filter(has_text="on its way")
+    coming.get_by_role("button", name="It is here").click()
+    expect(coming).to_have_count(0)
+    asked = page.get_by_role("region", name="Asked of this shop").locator("[data-order]")
+    asked.get_by_role("button", name="Hold it for them").click()
+    expect(asked.locator("[data-state=held]")).to_be_visible()
+    north = open_page("sorrel")
+    north.goto(f"{running.url}/stockroom/orders")
+    held = north.get_by_role("region", name="On their way here").locator("[data-order]")
+    expect(held.first).to_contain_text("held for you until")
+    asked.get_by_role("button", name="Send it").click()
+    expect(asked).to_have_count(0)
+    north.reload()
+    held.first.get_by_role("button", name="It is here").click()
+    expect(north.get_by_role("region", name="Done").locator("[data-order]").first).to_contain_text("here")
+
+
+def test_a_model_begun_from_an_unknown_bar_code(page: Page) -> None:
+    """As with a reader: the code typed at once and Enter, the model begun, the size counted in."""
+    number = code(9999)
+    page.get_by_label("Maker, model, sport, size").fill(number)
+    page.get_by_role("button", name="A new model with this bar code").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Maker").fill("Brindle")
+    dialog.get_by_label("Model").fill("Keelson")
+    dialog.get_by_label("Price").fill("89.5")
+    dialog.get_by_text("What it has and hasn't").click()
+    dialog.get_by_role("button", name="Shank").click()
+    expect(dialog.get_by_role("button", name="Shank")).to_contain_text("yes")
+    dialog.get_by_role("button", name="Begin the model").click()
+    expect(dialog.get_by_text("kept", exact=True)).to_be_visible()
+    expect(dialog.get_by_label("Bar code")).to_have_value(number)
+    dialog.get_by_label("From", exact=True).fill("42")
+    dialog.get_by_role("button", name="Add 1 size").click()
+    expect(dialog.get_by_text("1 sizes are kept of it now", exact=False)).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.locator("[data-model]").filter(has_text="Keelson")).to_contain_text("EUR 89.50")
+
+
+@pytest.mark.parametrize("what", ["rack", "size", "lists", "list", "take out", "model", "orders", "none of these"])
 def test_every_view_of_it_at_every_size(page: Page, running: Web, tmp_path: Path, what: str) -> None:
     match what:
         case "rack" | "size":
@@ -222,6 +285,17 @@ def test_every_view_of_it_at_every_size(page: Page, running: Web, tmp_path: Path
         case "list":
             bring(page, running, tmp_path, a_list("Sizes", first=6000) + "Sizes,,football,42,,1,90,\r\n")
             page.locator("[data-row]").first.wait_for()
+        case "model":
+            page.get_by_role("button", name="New model").click()
+            for part in ("What was read", "What it has"):
+                page.get_by_text(part).click()
+        case "orders":
+            page.goto(f"{running.url}/stockroom/orders")
+            page.locator("[data-order]").first.wait_for()
+        case "none of these":
+            page.goto(f"{running.url}/fittings/{ready_to_pull(signed_in(running))}/pull")
+            page.get_by_role("button", name="None of these").click()
+            page.get_by_role("button", name="Order it").first.wait_for()
         case _:
             page.get_by_role("button", name="Take out").click()
             page.get_by_role("dialog").wait_for()

@@ -23,6 +23,7 @@ const ROOMS = {
   athlete: () => import("./rooms/Athlete"),
   stockroom: () => import("./rooms/stockroom/Stockroom"),
   sheets: () => import("./rooms/stockroom/Sheets"),
+  orders: () => import("./rooms/stockroom/Orders"),
   house: () => import("./rooms/house/House"),
   fitting: () => import("./stations/FittingRoom"),
 };
@@ -31,6 +32,7 @@ const Athletes = lazy(ROOMS.athletes);
 const Athlete = lazy(ROOMS.athlete);
 const Stockroom = lazy(ROOMS.stockroom);
 const Sheets = lazy(ROOMS.sheets);
+const Orders = lazy(ROOMS.orders);
 const House = lazy(ROOMS.house);
 const FittingRoom = lazy(ROOMS.fitting);
 
@@ -100,6 +102,7 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
             <Route path="/athletes" element={<Athletes />} />
             <Route path="/athletes/:id" element={<OneAthlete />} />
             <Route path="/stockroom" element={<Stockroom me={me} />} />
+            <Route path="/stockroom/orders" element={<Orders />} />
             <Route path="/stockroom/lists/:id?" element={<Sheets me={me} />} />
             <Route path="/house" element={<House me={me} />} />
             <Route path="/fittings/:id/:station?" element={<FittingRoom me={me} />} />

@@ -19,13 +19,13 @@ from ..core.rules.spec import VERSION
 from ..core.shoes.inner import InnerIn
 from ..devices.practice import SCALED, dims_of, make_of
 from ..files.captures import measure
-from ..store import athletes, captures, catalogue, fittings, sales, staff, stock
+from ..store import athletes, captures, catalogue, fittings, orders, sales, staff, stock
 from ..store.bench import load as load_fitting
 from ..store.bench import snapshot
 from ..store.database import Cx, Who
 from ..store.ids import new_id
 from ..store.shop import count_norms
-from .people import ATHLETES, DATABASE, GAMES, HARBOUR, NORTH, SIGN_INS, Person
+from .people import ATHLETES, DATABASE, GAMES, HARBOUR, NORTH, SIGN_INS, SKERRY, Person
 from .shoes import models, readings_of
 
 __all__ = ["DATABASE", "SIGN_INS", "load"]
@@ -57,12 +57,12 @@ def load(url: str, say: Callable[[str], None]) -> None:
         say("loading the made-up games: athletes, shoes, fittings")
         people = {}
         chain = staff.add_chain(cx, GAMES)
-        shops = {name: staff.add_shop(cx, name, chain) for name in (HARBOUR, NORTH)}
+        shops = {name: staff.add_shop(cx, name, chain) for name in (HARBOUR, NORTH, SKERRY)}
         for p in SIGN_INS:
             key = staff.add_staff(cx, shops[p.shop], p.login, p.name, p.role, p.password)
             people[p.login] = Who(key, shops[p.shop], p.shop, p.login, p.name, p.role)
         scene = _Scene(cx, Random(SEED), datetime.now(UTC).date(), people)  # noqa: S311
-        _stock(scene, chain, [shops[HARBOUR], shops[NORTH]])
+        _stock(scene, chain, [shops[HARBOUR], shops[NORTH], shops[SKERRY]])
         _north(scene, people["sorrel"])
         staff.act_as(cx, people["marrow"])
         turns = {"football": 0, "climbing": 3, "lifting": 5, "cycling": 2, "court": 4, "field": 2, "ice": 4}
@@ -74,6 +74,7 @@ def load(url: str, say: Callable[[str], None]) -> None:
                 turns[person.sport] += 3
                 _fitting(scene, who, athlete, person, STATES[turn % len(STATES)], index)
         count_norms(cx, people["marrow"], now=True)
+        _between_shops(cx, shops, people)
         cx.execute("RESET ROLE")
         cx.execute("DELETE FROM session")
         _back_date(cx)
@@ -86,6 +87,31 @@ def load(url: str, say: Callable[[str], None]) -> None:
             "UPDATE foot_capture c SET taken_at = f.opened_at, measured_at = f.opened_at FROM fitting f "
             "WHERE f.id = c.fitting_id"
         )
+
+
+def _between_shops(cx: Cx, shops: dict[str, UUID], people: dict[str, Who]) -> None:
+    """Pairs asked for from shop to shop: one asked of us, one on its way here, one held for us."""
+    asked: list[UUID] = []
+    wishes: tuple[tuple[str, str, tuple[orders.State, ...]], ...] = (
+        ("sorrel", HARBOUR, ()), ("marrow", NORTH, ("held",)), ("marrow", NORTH, ("held", "sent")),
+    )  # fmt: skip
+    for who, giver, steps in wishes:
+        cx.execute("RESET ROLE")
+        row = cx.execute(
+            "SELECT l.variant_id FROM stock_line l JOIN variant v ON v.id = l.variant_id WHERE l.shop_id = %s "
+            "AND l.on_hand > 1 AND v.eu_label = 43 AND l.variant_id <> ALL(%s) ORDER BY l.id LIMIT 1",
+            [shops[giver], asked],
+        ).fetchone()
+        if not row:
+            continue
+        asked.append(row["variant_id"])
+        staff.act_as(cx, people[who])
+        order = new_id()
+        orders.ask(cx, people[who], order, row["variant_id"], shops[giver], None, "", {})
+        cx.execute("RESET ROLE")
+        staff.act_as(cx, people["sorrel"])
+        for to in steps:
+            orders.step(cx, people["sorrel"], order, new_id(), to)
 
 
 def _back_date(cx: Cx) -> None:

@@ -18,6 +18,8 @@ class SignIn:
 
 DATABASE = "kalon_demo"
 HARBOUR, NORTH = "Games fitting room, Harbour", "Games fitting room, North Isle"
+SKERRY = "Games fitting room, Skerry"
+"""A shop with shelves and nobody of ours in it."""
 GAMES = "Inter-island games, the made-up chain"
 SIGN_INS = (
     SignIn("marrow", "plumb-line-7", "Marrow Tesk", "manager", HARBOUR),

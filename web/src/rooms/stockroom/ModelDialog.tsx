@@ -193,7 +193,7 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
             />
           ))}
         <details className="col-span-full">
-          <summary className="flex min-h-11 cursor-pointer items-center font-semibold">
+          <summary className="flex min-h-11 w-fit cursor-pointer items-center font-semibold underline">
             What was read at the bench ({Object.keys(made.properties ?? {}).length} of{" "}
             {Object.keys(scales).length})
           </summary>
@@ -220,7 +220,7 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
           </div>
         </details>
         <details className="col-span-full">
-          <summary className="flex min-h-11 cursor-pointer items-center font-semibold">
+          <summary className="flex min-h-11 w-fit cursor-pointer items-center font-semibold underline">
             What it has and hasn't ({Object.keys(made.features ?? {}).length} of{" "}
             {Object.keys(words?.features ?? {}).length} known)
           </summary>

@@ -90,18 +90,26 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
       <main className="flex min-h-0 min-w-0 flex-1 flex-col px-8 pt-4 max-md:px-4" tabIndex={-1}>
         <header className="mb-2 flex flex-wrap items-end justify-between gap-x-4 gap-y-2">
           <h1 className="font-semibold text-3xl tracking-tight">Stockroom</h1>
-          {me.role === "manager" && (
-            <div className="flex flex-wrap gap-2">
-              <Button onClick={() => setOut(true)}>Take out …</Button>
-              <Button onClick={() => setByHand({ id: null })}>New model</Button>
-              <Link
-                to="/stockroom/lists"
-                className="inline-flex min-h-11 items-center rounded-sm border border-madder bg-madder px-3.5 font-medium text-on-madder hover:brightness-110"
-              >
-                Bring in a list
-              </Link>
-            </div>
-          )}
+          <div className="flex flex-wrap gap-2">
+            <Link
+              to="/stockroom/orders"
+              className="inline-flex min-h-11 items-center rounded-sm border border-ink/60 bg-sheet px-3.5 font-medium hover:bg-paper"
+            >
+              Orders
+            </Link>
+            {me.role === "manager" && (
+              <>
+                <Button onClick={() => setOut(true)}>Take out …</Button>
+                <Button onClick={() => setByHand({ id: null })}>New model</Button>
+                <Link
+                  to="/stockroom/lists"
+                  className="inline-flex min-h-11 items-center rounded-sm border border-madder bg-madder px-3.5 font-medium text-on-madder hover:brightness-110"
+                >
+                  Bring in a list
+                </Link>
+              </>
+            )}
+          </div>
         </header>
         <search className="mb-2 flex flex-wrap items-end gap-2">
           <label className="text-faint text-xs">

@@ -20,6 +20,7 @@ import { useUpperWord } from "../../ui/pair";
 import { Select } from "../../ui/Select";
 import { Heading, Loading, MARKS } from "../../ui/words";
 import { Station, ToAcknowledge, Waiting } from "../Station";
+import { NotHere } from "./NotHere";
 
 type Place = Schemas["PlaceOut"];
 
@@ -68,7 +69,16 @@ export default function Pull() {
   if (list.error && !list.data && there) return <Waiting message={list.error.message} />;
   if (!list.data) return <Loading what="the shelves" />;
   const { vetoed } = list.data;
-  if (!first) return <Waiting message="Nothing on the shelves serves this brief." />;
+  if (!first) {
+    return (
+      <>
+        <Waiting message="Nothing on the shelves serves this brief." />
+        <div className="w-60 pl-6">
+          <NotHere />
+        </div>
+      </>
+    );
+  }
   const place = places[at];
   const name = (pair: Pair) =>
     blind ? `Shoe ${places.findIndex((p) => p.pair.model_id === pair.model_id) + 1}` : pair.name;
@@ -156,12 +166,23 @@ export default function Pull() {
               </li>
             ))}
           </ol>
+          {list.data.of > places.length && (
+            <p className="px-2 text-faint text-sm">
+              The first {places.length} of {list.data.of.toLocaleString("en")}.
+            </p>
+          )}
+          {!blind && fitting.state === "open" && <NotHere />}
           {vetoed.map((v) => (
             <p key={v.maker + v.name} className="mb-1 px-2 text-sm">
               <s className="decoration-2 decoration-madder">{blind ? "One shoe" : v.name}</s>{" "}
               <span className="text-faint">{v.text}</span>
             </p>
           ))}
+          {list.data.vetoed_of > vetoed.length && (
+            <p className="px-2 text-faint text-sm">
+              {(list.data.vetoed_of - vetoed.length).toLocaleString("en")} more are ruled out.
+            </p>
+          )}
         </section>
         <OneShoe
           key={`${chosen.model}${chosen.width}`}

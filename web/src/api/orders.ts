@@ -1,0 +1,65 @@
+/** Orders and transfers: asked for, and taken a step on, each under an id that makes sending it twice harmless. */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef } from "react";
+import { ask, http, type Schemas, type Trouble } from "./client";
+
+export type Order = Schemas["OrderOut"];
+export type Step = Order["steps"][number];
+
+export const STEP_WORDS: Record<Step, string> = {
+  wanted: "Want it",
+  ordered: "It is ordered",
+  arrived: "It is here",
+  asked: "Ask for it",
+  held: "Hold it for them",
+  sent: "Send it",
+  received: "It is here",
+  refused: "Refuse",
+  cancelled: "Let it go",
+};
+
+export const useOrders = () =>
+  useQuery({ queryKey: ["orders"], queryFn: () => ask(http.GET("/api/orders")) });
+
+function useChanged() {
+  const client = useQueryClient();
+  return () => {
+    for (const key of ["orders", "needs", "rack", "rack-totals", "stock", "line", "of"]) {
+      void client.invalidateQueries({ queryKey: [key] });
+    }
+  };
+}
+
+/** Want a pair; pressed again after a lost answer it is the same order. */
+export function useWant() {
+  const changed = useChanged();
+  const ids = useRef(new Map<string, string>());
+  return useMutation<Order, Trouble, Omit<Schemas["OrderIn"], "id" | "note">>({
+    mutationFn: (wanted) => {
+      const key = `${wanted.variant_id} ${wanted.from_shop ?? ""}`;
+      const id = ids.current.get(key) ?? crypto.randomUUID();
+      ids.current.set(key, id);
+      return ask(http.POST("/api/orders", { body: { ...wanted, id, note: "" } }));
+    },
+    onSuccess: changed,
+  });
+}
+
+export function useStep() {
+  const changed = useChanged();
+  const ids = useRef(new Map<string, string>());
+  return useMutation<Order, Trouble, { order: string; to: Step }>({
+    mutationFn: ({ order, to }) => {
+      const key = `${order} ${to}`;
+      const change_id = ids.current.get(key) ?? crypto.randomUUID();
+      ids.current.set(key, change_id);
+      return ask(
+        http.POST("/api/orders/{order_id}/steps", {
+          params: { path: { order_id: order } },
+          body: { change_id, to },
+        }),
+      );
+    },
+    onSettled: changed,
+  });
+}

@@ -1,0 +1,109 @@
+/** None of these: the sizes of the range that aren't here and promise most, who has them, and the order with its sheet. */
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { ask, http } from "../../api/client";
+import { useDesk } from "../../api/desk";
+import { type Order, useWant } from "../../api/orders";
+import { useHope } from "../../drawing/Hope";
+import { Button } from "../../ui/Button";
+import { Dialog } from "../../ui/Dialog";
+import { SheetText } from "../../ui/OrderSheet";
+import { printed } from "../../ui/pair";
+import { Loading } from "../../ui/words";
+
+export function NotHere() {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Button className="mt-2 w-full" onClick={() => setOpen(true)}>
+        None of these …
+      </Button>
+      {open && <NotHereDialog onClose={() => setOpen(false)} />}
+    </>
+  );
+}
+
+function NotHereDialog({ onClose }: { onClose: () => void }) {
+  const { fitting } = useDesk();
+  const hope = useHope();
+  const path = { params: { path: { fitting_id: fitting.id } } };
+  const found = useQuery({
+    queryKey: ["of", fitting.id, "to-order"],
+    queryFn: () => ask(http.GET("/api/fittings/{fitting_id}/to-order", path)),
+    gcTime: 0,
+  });
+  const before = useQuery({
+    queryKey: ["orders", fitting.id],
+    queryFn: () => ask(http.GET("/api/fittings/{fitting_id}/orders", path)),
+  });
+  const want = useWant();
+  const orders: Order[] = before.data ?? [];
+  return (
+    <Dialog open wide onClose={onClose} title="None of these: what to order">
+      {orders.map((o) => (
+        <section key={o.id} aria-label="Ordered" className="mb-3 border-ink border-l-4 bg-paper p-2">
+          <p>
+            <b>
+              {o.maker} {o.name} {printed(o)}
+            </b>{" "}
+            {o.says}
+            {o.other ? `, ${o.other}` : ""}.{" "}
+            <Link to="/stockroom/orders" className="inline-flex min-h-11 items-center underline">
+              All orders
+            </Link>
+          </p>
+          <SheetText sheet={o.sheet} />
+        </section>
+      ))}
+      {found.error && <p role="alert">{found.error.message}</p>}
+      {found.isPending && <Loading what="the range" />}
+      {want.error && (
+        <p role="alert" className="text-madder">
+          {want.error.message}
+        </p>
+      )}
+      {found.data && !found.data.length && (
+        <p>
+          Nothing of the range that isn't here would fit better. What is left is a last made for this foot.
+        </p>
+      )}
+      <ol aria-label="What to order">
+        {(found.data ?? []).map((p) => {
+          const done = orders.some((o) => o.variant_id === p.variant_id && o.state !== "cancelled");
+          return (
+            <li
+              key={p.variant_id}
+              className="flex min-h-14 flex-wrap items-center gap-x-3 gap-y-1 border-line border-b py-1"
+            >
+              <span className="min-w-48 flex-1 leading-tight">
+                <b>{p.name}</b> <span className="text-faint text-sm">{p.maker}</span>{" "}
+                <span className="whitespace-nowrap font-mono">{printed(p)}</span> {p.width}
+                <span className="block text-faint text-sm">{hope(p)}</span>
+              </span>
+              {p.elsewhere.map((e) => (
+                <Button
+                  key={e.shop_id}
+                  disabled={done || want.isPending}
+                  onClick={() =>
+                    want.mutate({ variant_id: p.variant_id, from_shop: e.shop_id, fitting_id: fitting.id })
+                  }
+                >
+                  Ask {e.shop.split(", ").at(-1)} ({e.on_hand})
+                </Button>
+              ))}
+              <Button
+                disabled={done || want.isPending}
+                onClick={() =>
+                  want.mutate({ variant_id: p.variant_id, from_shop: null, fitting_id: fitting.id })
+                }
+              >
+                Order it
+              </Button>
+            </li>
+          );
+        })}
+      </ol>
+    </Dialog>
+  );
+}
