@@ -377,6 +377,8 @@ BENCHES = {
     "hand": "typing and changing answers on a busy machine",
     "soak": "edits, sales and counts while processes are killed",
     "fuzz": "calls nobody would make",
+    "shelf": "choosing among 10,000 to 1,000,000 lines",
+    "lists": "a supplier's list of 100,000 lines, end to end",
 }
 
 

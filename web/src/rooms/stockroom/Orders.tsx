@@ -98,7 +98,7 @@ function One({ order }: { order: Order }) {
         {order.steps.map((to, i) => (
           <Button
             key={to}
-            kind={i === 0 ? "strong" : "plain"}
+            kind={i === 0 && to !== "cancelled" ? "strong" : "plain"}
             disabled={step.isPending}
             onClick={() => step.mutate({ order: order.id, to })}
           >
