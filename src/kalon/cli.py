@@ -379,6 +379,7 @@ BENCHES = {
     "fuzz": "calls nobody would make",
     "shelf": "choosing among 10,000 to 1,000,000 lines",
     "lists": "a supplier's list of 100,000 lines, end to end",
+    "races": "the last pair grabbed from all sides, 500 times",
 }
 
 

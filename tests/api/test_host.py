@@ -48,6 +48,37 @@ def test_a_port_in_use_is_a_sentence() -> None:
     assert "Traceback" not in told
 
 
+def test_a_list_is_brought_in_and_taken_out_by_the_command_line(home: Path, tmp_path: Path) -> None:
+    """Said first, written when told to; an unreadable list is a sentence; what goes out comes in as the same."""
+    made = cli("user", "add", "--login", "first", "--shop", "A Shop", home=home, KALON_PASSWORD="a long password")
+    made.communicate(timeout=120)
+    bare = tmp_path / "bare.csv"
+    bare.write_text("Brand;Style;Size;Qty;RRP\nBrindle;Keel;8,5;3;89,90\nBrindle;Keel;ninety;1;89,90\n")
+    words = ("import", str(bare), "--sport", "football", "--system", "uk", "--pairs", "received")
+    said, _ = cli(*words, home=home).communicate(timeout=120)
+    assert "row 3: refused: “ninety” isn't a size." in said
+    assert "1 new, 1 refused" in said or "1 refused, 1 new" in said
+    assert "nothing was written" in said
+    out = tmp_path / "stock.csv"
+    cli("export", "stock", "--into", str(out), home=home).communicate(timeout=120)
+    assert len(out.read_text().splitlines()) == 1
+    said, told = cli(*words, "--write", home=home).communicate(timeout=120)
+    assert "written" in said, told
+    cli("export", "stock", "--into", str(out), home=home).communicate(timeout=120)
+    assert "Brindle,Keel,football,,plate,0,89.90,EUR,uk,8.5,regular" in out.read_text()
+    said, _ = cli("import", str(out), "--pairs", "counted", home=home).communicate(timeout=120)
+    assert said.startswith("1 same")
+    spoilt = tmp_path / "old.xls"
+    spoilt.write_bytes(b"\xd0\xcf\x11\xe0")
+    done = cli("import", str(spoilt), home=home)
+    _, told = done.communicate(timeout=120)
+    assert done.returncode == 2
+    assert "kalon: This is an old Excel file" in told
+    nobody = cli("export", "stock", "--shop", "No Such", home=home)
+    _, told = nobody.communicate(timeout=120)
+    assert (nobody.returncode, "There is no such shop" in told) == (2, True)
+
+
 def test_a_half_made_cluster_is_made_anew(home: Path) -> None:
     half = home / "pgdata.new"
     half.mkdir(parents=True)

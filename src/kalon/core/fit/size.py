@@ -69,8 +69,12 @@ def gaps(
     capacity: Floats,
     wanted: WantedBand,
     inner_sigma: Floats = SHOE_SIGMA_MM,
+    *,
+    spread: bool = True,
 ) -> Gaps:
-    """Gaps of one foot (4,) in n shoes (n, 4), whose inner measures have one standard deviation `inner_sigma`."""
+    """Gaps of one foot (4,) in n shoes (n, 4), whose inner measures have one standard deviation `inner_sigma`.
+
+    Without `spread`, that of where the gaps settle is left at nought: it costs as much as all the rest."""
     new = inner - foot
     settled = new + settled_stretch(-new, capacity)
     sigma = np.sqrt(foot_sigma**2 + inner_sigma**2)
@@ -82,7 +86,7 @@ def gaps(
     return Gaps(
         new=new,
         settled=settled,
-        sigma=settled_spread(new, sigma, gives),
+        sigma=settled_spread(new, sigma, gives) if spread else np.zeros_like(new),
         chance=chance,
         joint=np.prod(chance, axis=1),
         worth=worth,

@@ -352,6 +352,10 @@ class _Lines:
     high: NDArray[np.float64]
     when_new: NDArray[np.bool_]
 
+    def part(self, rows: NDArray[np.intp]) -> _Lines:
+        """Of some of the lines."""
+        return _Lines(self.capacity[rows], self.low[rows], self.high[rows], self.when_new[rows])
+
 
 def _lines(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec) -> _Lines:
     """Shoes of different uppers give differently and are judged against their own bands."""
@@ -371,7 +375,10 @@ def _lines(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec) -> _Lines:
 
 def nearest_lines(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> NDArray[np.intp]:
     """The rows of the few lines of each shoe whose expected room lies nearest to the wanted, shoe by shoe."""
-    lines = _lines(shoes, shelf, spec)
+    return _nearest(shelf, _lines(shoes, shelf, spec), foot)
+
+
+def _nearest(shelf: Shelf, lines: _Lines, foot: FootToFit) -> NDArray[np.intp]:
     new = shelf.inner - foot.larger
     judged = new + settled_stretch(-new, lines.capacity)
     judged[lines.when_new, 0] = new[lines.when_new, 0]
@@ -388,10 +395,13 @@ def nearest_lines(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToF
 
 
 def shelf_gaps(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> Gaps:
-    """Gaps of every line on the shelf."""
-    lines = _lines(shoes, shelf, spec)
+    """Gaps of every line on the shelf, without the spread of where they settle."""
+    return _gaps(shelf, _lines(shoes, shelf, spec), foot)
+
+
+def _gaps(shelf: Shelf, lines: _Lines, foot: FootToFit) -> Gaps:
     wanted = WantedBand(lines.low, lines.high, lines.when_new)
-    return gaps(foot.larger, foot.sigma, shelf.inner, lines.capacity, wanted, shelf.spread)
+    return gaps(foot.larger, foot.sigma, shelf.inner, lines.capacity, wanted, shelf.spread, spread=False)
 
 
 @dataclass(frozen=True)
@@ -417,9 +427,8 @@ NEAR_ENOUGH = 0.04
 """How far the quick estimate of a worth or score may be off; what it may have misplaced is weighed in full. Tested."""
 
 
-def rough_quality(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> NDArray[np.float64]:
-    """About the quality of each line, (n,), in a fraction of the time of `shelf_gaps`."""
-    lines = _lines(shoes, shelf, spec)
+def _rough_quality(shelf: Shelf, lines: _Lines, foot: FootToFit) -> NDArray[np.float64]:
+    """About the quality of each line, (n,), in a fraction of the time of `_gaps`."""
     gives = lines.capacity.copy()
     gives[lines.when_new, 0] = 0.0
     sigma = np.sqrt(foot.sigma**2 + shelf.spread**2)
@@ -441,9 +450,9 @@ def _score(quality: NDArray[np.float64], met: MetShares, power: float) -> NDArra
     return found
 
 
-def weigh(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit, power: float) -> Weighed:
+def _weigh(shoes: Sequence[Shoe], shelf: Shelf, lines: _Lines, spec: Spec, foot: FootToFit, power: float) -> Weighed:
     """Score every shoe on the shelf, as arrays: the quality of its best size, and how well it meets the spec."""
-    result = shelf_gaps(shoes, shelf, spec, foot)
+    result = _gaps(shelf, lines, foot)
     first = _best(shelf, result.quality)
     met = met_shares([shoes[i] for i in shelf.shoe[first]], shelf.label[first], spec)
     return Weighed(shelf, result, first, met, _score(result.quality[first], met, power))
@@ -477,10 +486,13 @@ def rank(
     if not of:
         return Ranking(places=[], vetoed=vetoed, vetoed_of=len(out))
     open_ = shelf.part(np.flatnonzero(here[shelf.shoe])) if out else shelf
-    near = open_.part(nearest_lines(shoes, open_, spec, foot))
+    lines = _lines(shoes, open_, spec)
+    rows = _nearest(open_, lines, foot)
+    close, lines = open_.part(rows), lines.part(rows)
     if most is not None and of > most:
-        near = near.part(_worth_weighing(shoes, near, spec, foot, power, cheapest, most, nearness))
-    found = weigh(shoes, near, spec, foot, power)
+        rows = _worth_weighing(shoes, close, lines, spec, foot, power, cheapest, most, nearness)
+        close, lines = close.part(rows), lines.part(rows)
+    found = _weigh(shoes, close, lines, spec, foot, power)
     shown = [shoes[i] for i in found.shelf.shoe[found.first]]
     fits = found.quality >= LEAST_QUALITY["should_fit"]
 
@@ -501,7 +513,8 @@ def rank(
 
 def _worth_weighing(
     shoes: Sequence[Shoe],
-    near: Shelf,
+    close: Shelf,
+    lines: _Lines,
     spec: Spec,
     foot: FootToFit,
     power: float,
@@ -510,10 +523,10 @@ def _worth_weighing(
     nearness: Mapping[str, float] | None,
 ) -> NDArray[np.intp]:
     """The rows of the shoes that may be among the `most` first, by a quick estimate and how far it may be off."""
-    rough = rough_quality(shoes, near, spec, foot)
-    first = _best(near, rough)
-    of = near.shoe[first]
-    met = met_shares([shoes[i] for i in of], near.label[first], spec)
+    rough = _rough_quality(close, lines, foot)
+    first = _best(close, rough)
+    of = close.shoe[first]
+    met = met_shares([shoes[i] for i in of], close.label[first], spec)
     score = _score(rough[first], met, power)
     if nearness is not None:
         score = np.array([nearness[shoes[i].id] for i in of])
@@ -522,7 +535,7 @@ def _worth_weighing(
         may |= rough[first] >= LEAST_QUALITY["should_fit"] - NEAR_ENOUGH
     least = np.full(len(shoes), np.inf)
     least[of[may]] = rough[first][may] - NEAR_ENOUGH
-    found: NDArray[np.intp] = np.flatnonzero(rough >= least[near.shoe])
+    found: NDArray[np.intp] = np.flatnonzero(rough >= least[close.shoe])
     return found
 
 
