@@ -21,10 +21,10 @@ from psycopg.rows import dict_row
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
+from bench.shelf import memory_mb
 from tests.api.calls import ready_to_pull
 from tests.running import database_server, web
 
-from bench.shelf import memory_mb
 from kalon.core.sheets.cells import check_digit
 from kalon.files.sheets import write
 from kalon.store import staff
