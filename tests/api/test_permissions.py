@@ -72,6 +72,7 @@ ROUTES: dict[tuple[str, str], str] = {
     ("get", "/api/rack/totals"): ALL,
     ("get", "/api/stock/{line_id}/moves"): ALL,
     ("get", "/api/stock/{line_id}/inside"): ALL,
+    ("get", "/api/stock/{line_id}/elsewhere"): ALL,
     ("post", "/api/stock/{line_id}/readings"): ALL,
     ("delete", "/api/stock/{line_id}/readings/{reading_id}"): ALL,
     ("post", "/api/stock/{line_id}/moves"): MANAGES,

@@ -275,6 +275,7 @@ def test_out_in_out_is_the_same(shop: tuple[Web, str], server: LocalServer, form
     with psycopg.connect(far) as cx:  # a shop without a shoe
         for table in (
             "movement",
+            "shoe_order",
             "shoe_reading",
             "tray_pair",
             "follow_up",

@@ -268,6 +268,31 @@ def test_a_model_begun_from_an_unknown_bar_code(page: Page) -> None:
     expect(dialog.get_by_text("1 sizes are kept of it now", exact=False)).to_be_visible()
     page.keyboard.press("Escape")
     expect(page.locator("[data-model]").filter(has_text="Keelson")).to_contain_text("EUR 89.50")
+    field = page.get_by_label("Maker, model, sport, size")
+    field.fill("")
+    expect(page.locator("[data-model]").nth(1)).to_be_visible()
+    field.press_sequentially(number, delay=5)  # as a reader types
+    expect(page.locator("[data-line]")).to_contain_text("EU 42")
+    # It is chosen, so that the next one read takes its place.
+    page.wait_for_function(
+        "code => { const f = document.activeElement; return f.value?.slice(f.selectionStart, f.selectionEnd) === code }",
+        arg=number,
+    )
+
+
+def test_a_size_is_asked_of_a_sister_shop_from_the_rack(page: Page, running: Web) -> None:
+    page.get_by_label("Maker, model, sport, size").fill("skiff")
+    expect(page.locator("[data-model]")).to_have_count(1)
+    page.locator("[data-model] > button").first.click()
+    page.locator("[data-line] > button").nth(8).click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_role("button", name="Ask ").first.dblclick()
+    expect(dialog.get_by_text("Asked for; it stands under Orders.")).to_be_visible()
+    page.goto(f"{running.url}/stockroom/orders")
+    mine = page.get_by_role("region", name="On their way here").locator("[data-order]").filter(has_text="Skiff")
+    expect(mine).to_have_count(1)
+    mine.get_by_role("button", name="Let it go").click()
+    expect(mine).to_have_count(0)
 
 
 @pytest.mark.parametrize("what", ["rack", "size", "lists", "list", "take out", "model", "orders", "none of these"])

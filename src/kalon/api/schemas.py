@@ -394,6 +394,8 @@ class PairOut(Wire):
     ball_girth_mm: float
     instep_girth_mm: float
     heel_width_mm: float
+    variant_id: UUID | None = None
+    """The size in the chain's catalogue; what was sold before there was one has none."""
     system: System = "eu"
     label: float | None = None
     """As printed on the box, in its own system; what was sold before that was kept has its EU size alone."""

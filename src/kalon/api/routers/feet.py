@@ -36,6 +36,7 @@ from ..schemas import (
     ShapeOut,
     VisitOut,
 )
+from ..spool import lay_down
 from ..view import fitting_out
 from .fittings import FROZEN
 
@@ -112,16 +113,7 @@ async def bring(
     if before := await run_in_threadpool(_kept_before, desk, fitting_id, id):
         return before
     with workers.place(), workers.spooled() as path:
-        size = 0
-        with path.open("wb") as out:
-            async for chunk in request.stream():
-                size += len(chunk)
-                if size > MESH_BYTES:
-                    raise BadInput(
-                        f"The file has more than {MESH_BYTES / 1e6:.0f} MB, which is more than is read.",
-                        code="file-large",
-                    )
-                await run_in_threadpool(out.write, chunk)
+        await lay_down(request, path, MESH_BYTES)
         found = await _measure(desk, path, name, given, id)
     return await run_in_threadpool(_keep, desk, fitting_id, id, name, found, False)
 

@@ -11,11 +11,12 @@ from ...core.errors import BadInput
 from ...core.sheets import cells
 from ...core.shoes.inner import ShoeReading, inner
 from ...core.shoes.made import Made
-from ...store import catalogue, house, moves, rack, stock
+from ...store import catalogue, house, moves, orders, rack, stock
 from ...store.database import Cx
 from ...store.rack import Asked
 from ..desk import Anyone, Manager
 from ..schemas import (
+    Elsewhere,
     InsideOut,
     ModelIn,
     ModelMade,
@@ -159,6 +160,15 @@ def movements(desk: Anyone, line_id: UUID) -> list[MovementOut]:
     with desk.open() as cx:
         stock.line(cx, line_id)
         return [MovementOut(**r) for r in moves.history(cx, line_id)]
+
+
+@router.get("/stock/{line_id}/elsewhere")
+def elsewhere(desk: Anyone, line_id: UUID) -> list[Elsewhere]:
+    """Which sister shops have this size, and how many."""
+    with desk.open() as cx:
+        variant_id = stock.line(cx, line_id)["variant_id"]
+        found = orders.elsewhere(cx, [variant_id]).get(variant_id, [])
+    return [Elsewhere(**{n: r[n] for n in Elsewhere.model_fields}) for r in found]
 
 
 @router.get("/stock/{line_id}/inside")

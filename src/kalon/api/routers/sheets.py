@@ -12,7 +12,7 @@ from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import StreamingResponse
 
-from ...core.errors import BadInput, NotFound
+from ...core.errors import NotFound
 from ...core.sheets.columns import FIELD_NAMES, FIELDS
 from ...core.sheets.lines import Settings, Verdict
 from ...files import sheets as files
@@ -22,6 +22,7 @@ from ...store import captures, exports, house, sheets
 from ...store.database import Row, StoreAway
 from ..desk import Anyone, Desk, Manager
 from ..schemas import FieldOut, ProgressOut, SheetColumn, SheetOut, SheetRow, SheetRows
+from ..spool import lay_down
 
 router = APIRouter(prefix="/api", tags=["sheets"])
 MEDIA = {
@@ -108,16 +109,7 @@ async def bring(
     if before := await run_in_threadpool(_known, desk, id):
         return before
     with workers.place(), workers.spooled() as path:
-        size = 0
-        with path.open("wb") as out:
-            async for chunk in request.stream():
-                size += len(chunk)
-                if size > files.SHEET_BYTES:
-                    raise BadInput(
-                        f"The file has more than {files.SHEET_BYTES / 1e6:.0f} MB, which is more than is read.",
-                        code="file-large",
-                    )
-                await run_in_threadpool(out.write, chunk)
+        await lay_down(request, path, files.SHEET_BYTES)
         settings = await run_in_threadpool(_usual, desk)
         found = await _read(desk, path, id, settings)
         habit = await run_in_threadpool(_habit, desk, found)

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ask, http, type Schemas, type Trouble } from "../../api/client";
 import { count } from "../../api/moves";
+import { useWant } from "../../api/orders";
 import { useZones } from "../../api/vocabulary";
 import { Button } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
@@ -195,6 +196,7 @@ export function SizeDialog({ me, line, onClose }: { me: Schemas["Me"]; line: str
               Add the reading
             </Button>
           </form>
+          {shown.variant_id && <InSisterShops line={line} variant={shown.variant_id} />}
           <Heading>What came and went</Heading>
           {me.role === "manager" && <Booked line={line} />}
           <ol className="mt-1 text-sm">
@@ -216,6 +218,39 @@ export function SizeDialog({ me, line, onClose }: { me: Schemas["Me"]; line: str
         </>
       )}
     </Dialog>
+  );
+}
+
+/** Who else in the chain has it, and asking for a pair. */
+function InSisterShops({ line, variant }: { line: string; variant: string }) {
+  const found = useQuery({
+    queryKey: ["line", line, "elsewhere"],
+    queryFn: () => ask(http.GET("/api/stock/{line_id}/elsewhere", { params: { path: { line_id: line } } })),
+  });
+  const want = useWant();
+  if (!found.data?.length) return null;
+  return (
+    <>
+      <Heading>In sister shops</Heading>
+      <ul className="flex flex-wrap gap-2">
+        {found.data.map((e) => (
+          <li key={e.shop_id}>
+            <Button
+              disabled={want.isPending || want.data?.variant_id === variant}
+              onClick={() => want.mutate({ variant_id: variant, from_shop: e.shop_id, fitting_id: null })}
+            >
+              Ask {e.shop.split(", ").at(-1)} ({e.on_hand})
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {want.data && <p role="status">Asked for; it stands under Orders.</p>}
+      {want.error && (
+        <p role="alert" className="text-madder text-sm">
+          {want.error.message}
+        </p>
+      )}
+    </>
   );
 }
 

@@ -68,6 +68,15 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
   const rack = useRack(query);
   const totals = useRackTotals(query).data;
   const models = useMemo(() => rack.data?.pages.flatMap((p) => p.models) ?? [], [rack.data]);
+  // A bar code read into the field opens the shelf it is of; the next one read takes its place.
+  const code = BAR_CODE.test(query.text) && !rack.isPlaceholderData ? query.text.padStart(14, "0") : null;
+  const coded = code ? models.find((m) => m.sizes.some((s) => s.gtin === code))?.id : undefined;
+  const find = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    if (!coded) return;
+    setOpen(coded);
+    find.current?.select();
+  }, [coded]);
   useArrival();
   const box = useRef<HTMLElement>(null);
   const virtual = useVirtualizer({
@@ -115,6 +124,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
           <label className="text-faint text-xs">
             Maker, model, sport, size, width or bar code
             <input
+              ref={find}
               value={text}
               onChange={(e) => setText(e.target.value)}
               className="block min-h-11 w-64 rounded-sm border border-ink/45 bg-sheet px-2.5 text-base text-ink"
