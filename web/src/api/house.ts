@@ -17,12 +17,16 @@ export const SYSTEM_NAMES: Record<Schemas["House"]["size_system"] & string, stri
   mondopoint_mm: "Mondopoint",
 };
 
-/** Writes a pair's size: EU, as the shelves are kept, and beside it the system the house shows. */
-export function useSizeWord(): (pair: Pick<Pair, "eu_label" | "labels">) => string {
-  const system = useHouse().data?.house.size_system ?? "eu";
+/** Writes a pair's size: EU, as the shelves are kept, and beside it what its box says, or the system the house shows. */
+export function useSizeWord(): (
+  pair: Pick<Pair, "eu_label" | "labels"> & Partial<Pick<Pair, "system" | "label">>,
+) => string {
+  const shown = useHouse().data?.house.size_system ?? "eu";
   return (pair) => {
-    const other = system === "eu" ? undefined : pair.labels[system];
+    const boxed = pair.system && pair.system !== "eu" && pair.label != null;
+    const system = boxed ? (pair.system ?? shown) : shown;
+    const other = boxed ? pair.label : system === "eu" ? undefined : pair.labels[system];
     const eu = `EU ${pair.eu_label}`;
-    return other === undefined ? eu : `${eu} (${SYSTEM_NAMES[system]} ${other})`;
+    return other == null ? eu : `${eu} (${SYSTEM_NAMES[system]} ${Math.round(other * 100) / 100})`;
   };
 }

@@ -2,13 +2,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ask, http, type Schemas, type Trouble } from "../../api/client";
-import { useHouse } from "../../api/house";
+import { SYSTEM_NAMES, useHouse } from "../../api/house";
 import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { minorDigits } from "../../ui/money";
 import { NumberField } from "../../ui/NumberField";
-import { SYSTEM_WORDS } from "../../ui/pair";
 import { Select } from "../../ui/Select";
 import { TextField } from "../../ui/TextField";
 import { Heading, Loading } from "../../ui/words";
@@ -317,7 +316,7 @@ function Sizes({ model, gtin }: { model: string; gtin: string }) {
         <Select
           label="System"
           value={system}
-          options={Object.entries(SYSTEM_WORDS).map(([value, text]) => ({ value, text }))}
+          options={Object.entries(SYSTEM_NAMES).map(([value, text]) => ({ value, text }))}
           onChange={(v) => setSystem(v as System)}
           className="w-32"
         />

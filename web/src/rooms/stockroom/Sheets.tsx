@@ -4,12 +4,12 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { ask, http, type Schemas, type Trouble } from "../../api/client";
+import { SYSTEM_NAMES } from "../../api/house";
 import { send } from "../../api/send";
 import { useVocabulary } from "../../api/vocabulary";
 import { Button, SeenButton } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
 import { moment } from "../../ui/clock";
-import { SYSTEM_WORDS } from "../../ui/pair";
 import { Select } from "../../ui/Select";
 import { Loading, Note } from "../../ui/words";
 import { RoomPage } from "../RoomPage";
@@ -318,7 +318,7 @@ function AllLines({ sheet, change, disabled }: AllLinesProps) {
           disabled={disabled}
           options={[
             { value: NOTHING, text: "as they look" },
-            ...Object.entries(SYSTEM_WORDS).map(([value, text]) => ({ value, text })),
+            ...Object.entries(SYSTEM_NAMES).map(([value, text]) => ({ value, text })),
           ]}
           onChange={(v) => change({ system: v === NOTHING ? null : (v as Settings["system"]) })}
           className="w-40"
