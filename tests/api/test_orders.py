@@ -219,3 +219,24 @@ def test_the_half_size_to_add_lies_where_the_doubt_points() -> None:
             tight = toe.settled_mm < (toe.low_mm + toe.high_mm) / 2
             assert (sheet.also > size.label) == tight
             assert abs(sheet.also - size.label) == 0.5
+
+
+def test_shoes_of_other_sports_that_may_serve(shop: tuple[Web, str]) -> None:
+    """A hall's game is served by court shoes on hand, with what they give up; a wet pitch by none."""
+    running, _ = shop
+    client = signed_in(running)
+    hall = ready_to_pull(client, surface="indoor_hall")
+    found = client.get(f"/api/fittings/{hall}/substitutes").json()
+    assert found
+    assert {p["pair"]["sport"] for p in found} == {"court"}
+    assert found == sorted(found, key=lambda p: -p["score"])
+    for place in found:
+        assert place["pair"]["on_hand"] > 0
+        assert place["hope"] in ("should_fit", "worth_trying")
+        assert place["gives_up"]
+    line = found[0]["pair"]["id"]
+    assert client.put(f"/api/fittings/{hall}/tray/{line}").status_code == 200
+    assert client.get(f"/api/fittings/{hall}/settle/{line}").status_code == 200
+    assert sell(client, hall, line).status_code == 201
+    wet = ready_to_pull(client, surface="soft_natural")
+    assert client.get(f"/api/fittings/{wet}/substitutes").json() == []

@@ -61,6 +61,7 @@ ROUTES: dict[tuple[str, str], str] = {
     ("get", "/api/models/{model_id}"): ALL,
     ("put", "/api/models/{model_id}"): MANAGES,
     ("post", "/api/models/{model_id}/sizes"): MANAGES,
+    ("get", "/api/fittings/{fitting_id}/substitutes"): ALL,
     ("get", "/api/fittings/{fitting_id}/to-order"): ALL,
     ("get", "/api/fittings/{fitting_id}/to-order/{variant_id}"): ALL,
     ("get", "/api/fittings/{fitting_id}/orders"): ALL,

@@ -708,6 +708,18 @@ class PullOut(Wire):
     """The one measurement not yet taken that would make the choice surer."""
 
 
+class SubstituteOut(Wire):
+    """A pair of another sport that may serve: what may be hoped of its size, and what it gives up."""
+
+    pair: PairOut
+    sport: str
+    hope: Hope
+    doubt: str
+    score: float
+    gives_up: list[str]
+    unknown: list[str]
+
+
 class SizeLine(Wire):
     """A size of the run: its stock line, how many, and inner length."""
 

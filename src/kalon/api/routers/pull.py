@@ -10,15 +10,18 @@ from fastapi import APIRouter, Path, Query
 from ...core.errors import Conflict
 from ...core.match.nearest import alike, nearness
 from ...core.match.rank import near, rank
+from ...core.match.substitutes import substitutes
 from ...core.match.surer import surer
 from ...core.money import in_minor
+from ...core.rules.words import SPORTS
 from ...store import catalogue, stock
 from ...store.bench import Loaded, load
 from ..desk import Anyone
-from ..schemas import PairOut, PlaceOut, PullOut, RuledOut, ShoeFit
+from ..schemas import PairOut, PlaceOut, PullOut, RuledOut, ShoeFit, SubstituteOut
 from ..view import pair_out, shoe_fit
 
 router = APIRouter(prefix="/api/fittings/{fitting_id}", tags=["pull"])
+SUBSTITUTES_SHOWN = 6
 VETOED_SHOWN = 60
 """How many ruled out shoes are told one by one."""
 
@@ -74,6 +77,33 @@ def pull(
         foot_notes=list(foot.notes),
         surer=next_measure,
     )
+
+
+@router.get("/substitutes")
+def of_other_sports(desk: Anyone, fitting_id: UUID) -> list[SubstituteOut]:
+    """Shoes of other sports on hand that may serve, with what each gives up."""
+    with desk.open() as cx:
+        on = load(cx, fitting_id)
+        found = []
+        for sport in SPORTS:
+            if sport != on.case.brief.sport:
+                shoes, shelf = stock.shelf(cx, sport, near(on.spec, on.foot))
+                found += substitutes(shoes, shelf, on.spec, on.foot, on.keeps["rank.fit_power"])
+        found = sorted(found, key=lambda p: -p.score)[:SUBSTITUTES_SHOWN]
+        rows = stock.lines(cx, [p.line_id for p in found], fitting_id, on.now["shelf.hold_h"])
+    return [
+        SubstituteOut(
+            pair=pair_out(row, on.now.currency),
+            sport=SPORTS[row["sport"]].name,
+            hope=p.hope,
+            doubt=p.doubt,
+            score=p.score,
+            gives_up=[c.text for c in p.costs],
+            unknown=p.unknown,
+        )
+        for p in found
+        if (row := rows.get(p.line_id))
+    ]
 
 
 @router.get("/pull/{model_id}/{width}")

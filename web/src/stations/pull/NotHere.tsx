@@ -1,9 +1,10 @@
 /** None of these: the sizes of the range that aren't here and promise most, who has them, and the order with its sheet. */
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { ask, http } from "../../api/client";
+import { ask, http, type Trouble } from "../../api/client";
 import { useDesk } from "../../api/desk";
+import { fittingKey } from "../../api/fitting";
 import { type Order, useWant } from "../../api/orders";
 import { useHope } from "../../drawing/Hope";
 import { Button } from "../../ui/Button";
@@ -68,6 +69,8 @@ function NotHereDialog({ onClose }: { onClose: () => void }) {
           Nothing of the range that isn't here would fit better. What is left is a last made for this foot.
         </p>
       )}
+      <Substitutes onClose={onClose} />
+      <h3 className="mt-4 font-semibold">Not on hand here</h3>
       <ol aria-label="What to order">
         {(found.data ?? []).map((p) => {
           const done = orders.some((o) => o.variant_id === p.variant_id && o.state !== "cancelled");
@@ -105,5 +108,68 @@ function NotHereDialog({ onClose }: { onClose: () => void }) {
         })}
       </ol>
     </Dialog>
+  );
+}
+
+/** Pairs of other sports on hand that may serve, with what each gives up. */
+function Substitutes({ onClose }: { onClose: () => void }) {
+  const { fitting } = useDesk();
+  const hope = useHope();
+  const client = useQueryClient();
+  const found = useQuery({
+    queryKey: ["of", fitting.id, "substitutes"],
+    queryFn: () =>
+      ask(
+        http.GET("/api/fittings/{fitting_id}/substitutes", { params: { path: { fitting_id: fitting.id } } }),
+      ),
+    gcTime: 0,
+  });
+  const pull = useMutation<unknown, Trouble, string>({
+    mutationFn: (line_id) =>
+      ask(
+        http.PUT("/api/fittings/{fitting_id}/tray/{line_id}", {
+          params: { path: { fitting_id: fitting.id, line_id } },
+        }),
+      ),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: fittingKey(fitting.id) });
+      onClose();
+    },
+  });
+  if (!found.data?.length) return null;
+  return (
+    <>
+      <h3 className="mt-2 font-semibold">Made for something else, and may serve</h3>
+      {pull.error && (
+        <p role="alert" className="text-madder">
+          {pull.error.message}
+        </p>
+      )}
+      <ol aria-label="Made for something else">
+        {found.data.map((p) => (
+          <li
+            key={p.pair.id}
+            className="flex min-h-14 flex-wrap items-center gap-x-3 border-line border-b py-1"
+          >
+            <span className="min-w-48 flex-1 leading-tight">
+              <b>{p.pair.name}</b>{" "}
+              <span className="text-faint text-sm">
+                {p.pair.maker}, {p.sport}
+              </span>{" "}
+              <span className="whitespace-nowrap font-mono">EU {p.pair.eu_label}</span> {p.pair.width}
+              <span className="block text-faint text-sm">
+                {hope(p)} {p.gives_up.length > 0 && `Gives up: ${p.gives_up.slice(0, 2).join(" ")}`}
+              </span>
+            </span>
+            <Button
+              disabled={pull.isPending || fitting.tray.some((t) => t.id === p.pair.id)}
+              onClick={() => pull.mutate(p.pair.id)}
+            >
+              Into the tray
+            </Button>
+          </li>
+        ))}
+      </ol>
+    </>
   );
 }
