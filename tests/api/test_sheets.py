@@ -396,6 +396,32 @@ def test_a_model_by_hand_its_sizes_its_price_and_its_end(shop: tuple[Web, str]) 
     assert "Awl" not in {m["name"] for m in fitter.get("/api/stock/models", params={"sport": "court"}).json()}
 
 
+def test_two_managers_on_one_model_write_nothing_over(shop: tuple[Web, str]) -> None:
+    running, _ = shop
+    manager = signed_in(running, "marrow")
+    path, other = (f"/api/models/{uuid.uuid4()}" for _ in range(2))
+    read = manager.put(path, json=a_model(name="Burin")).json()["model"]
+    theirs = a_model(name="Burin", price_minor=5000)
+    assert manager.put(path, json=theirs | {"was": read}).status_code == 200
+    mine = manager.put(path, json=a_model(name="Burin", code="B7") | {"was": read})
+    assert (mine.status_code, mine.json()["code"]) == (409, "changed")
+    assert manager.get(path).json()["model"]["price_minor"] == 5000
+    reused = manager.put(other, json=a_model(name="Scribe") | {"change_id": theirs["change_id"]})
+    assert (reused.status_code, reused.json()["code"]) == (409, "id-used")
+    assert manager.get(other).status_code == 404
+
+
+@pytest.mark.parametrize(("kind", "by"), [("received", -1), ("returned", 1), ("written_off", 2)])
+def test_a_movement_goes_the_way_its_name_says(shop: tuple[Web, str], kind: str, by: int) -> None:
+    running, _ = shop
+    manager = signed_in(running, "marrow")
+    line = manager.get("/api/stock", params={"limit": 1}).json()[0]
+    body = {"id": str(uuid.uuid4()), "by": by, "kind": kind}
+    answer = manager.post(f"/api/stock/{line['id']}/moves", json=body)
+    assert answer.status_code == 422
+    assert manager.get(f"/api/stock/{line['id']}").json()["on_hand"] == line["on_hand"]
+
+
 @pytest.mark.parametrize(
     ("more", "field"),
     [({"name": ""}, "model.name"), ({"upper": "tin"}, "model.upper"), ({"choices": {"plate": "moon"}}, "model.choices.plate"),

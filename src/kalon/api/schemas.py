@@ -6,10 +6,11 @@ from datetime import date, datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..core.care.breakin import BreakInOut
 from ..core.contract import Day, Side
+from ..core.errors import AtField
 from ..core.feet.combine import FeetFound
 from ..core.feet.gauge import Feet, FeetReading
 from ..core.feet.growth import GrowthOut
@@ -802,6 +803,14 @@ class MoveIn(Wire):
     kind: Literal["counted", "received", "returned", "lent", "written_off"] = "counted"
     why: str = Field("", max_length=300)
 
+    @model_validator(mode="after")
+    def _that_way(self) -> MoveIn:
+        if self.kind == "received" and self.by < 0:
+            raise AtField("by", "What comes in is more, not fewer")
+        if self.kind in ("returned", "written_off") and self.by > 0:
+            raise AtField("by", "What is sent back or written off is fewer, not more")
+        return self
+
 
 class MovementOut(Wire):
     """Pairs that came or went: what it was, how many, who booked it and when; what was there before has no day."""
@@ -859,6 +868,8 @@ class ModelIn(Wire):
 
     change_id: UUID
     model: Made
+    was: Made | None = None
+    """As it was read before it was changed: what somebody else changed meanwhile isn't written over."""
     retired: bool = False
 
 

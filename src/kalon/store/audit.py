@@ -63,3 +63,11 @@ def done_before(cx: Cx, change_id: UUID, *, part: str, fitting_id: UUID | None =
 def used_elsewhere() -> Conflict:
     """What is answered when an id comes back with something else."""
     return Conflict("This was sent before under the same id, as something else. Nothing was changed.", code="id-used")
+
+
+def shop_done(cx: Cx, change_id: UUID, about_id: UUID) -> bool:
+    """Whether this change of the shop was made already. Raises `Conflict` when the id was another thing's."""
+    row = cx.execute("SELECT about_id FROM shop_change WHERE change_id = %s", [change_id]).fetchone()
+    if row and row["about_id"] != about_id:
+        raise used_elsewhere()
+    return row is not None

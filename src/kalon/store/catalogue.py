@@ -13,7 +13,7 @@ from ..core.match.rank import GIVES_AS, Shoe
 from ..core.sheets.cells import Size
 from ..core.shoes.inner import InnerIn, InnerOut, ShoeReading, inner
 from ..core.shoes.made import Made
-from .audit import once, record_shop, used_elsewhere
+from .audit import once, record_shop, shop_done, used_elsewhere
 from .database import Cx, Row, Who
 from .ids import new_id
 
@@ -207,12 +207,14 @@ def made(cx: Cx, model_id: UUID, *, lock: bool = False) -> Row:
     return row
 
 
-def save_model(cx: Cx, who: Who, model_id: UUID, change_id: UUID, model: Made, *, retired: bool) -> None:
+def save_model(
+    cx: Cx, who: Who, model_id: UUID, change_id: UUID, model: Made, was: Made | None, *, retired: bool
+) -> None:
     """A model as it is to be kept from now on; one that isn't there yet begins. The same change again is no change.
 
-    Raises `Conflict` where the chain has another of that name."""
+    Raises `Conflict` where the chain has another of that name, or where it is no longer as it `was` read."""
     once(cx, change_id)
-    if cx.execute("SELECT 1 FROM shop_change WHERE change_id = %s", [change_id]).fetchone():
+    if shop_done(cx, change_id, model_id):
         return
     taken = cx.execute(
         "SELECT 1 FROM shoe_model WHERE lower(maker) = lower(%s) AND lower(name) = lower(%s) AND id <> %s",
@@ -225,6 +227,10 @@ def save_model(cx: Cx, who: Who, model_id: UUID, change_id: UUID, model: Made, *
     before: dict[str, Any] = {}
     if row:
         old = made(cx, model_id)
+        if was is not None and Made(**{n: old[n] for n in values}) != was:
+            raise Conflict(
+                "Somebody changed this model meanwhile. Nothing was changed: open it again and look.", code="changed"
+            )
         before = {n: old[n] for n in values} | {"retired": old["retired_at"] is not None}
     else:
         cx.execute(
@@ -248,7 +254,7 @@ def add_sizes(
 
     Raises `Conflict` where a bar code is another's."""
     once(cx, change_id)
-    if cx.execute("SELECT 1 FROM shop_change WHERE change_id = %s", [change_id]).fetchone():
+    if shop_done(cx, change_id, model_id):
         return
     model = made(cx, model_id, lock=True)
     for size in sizes:

@@ -10,7 +10,7 @@ from psycopg.types.json import Jsonb
 
 from ..core.errors import Conflict, NotFound
 from . import moves
-from .audit import once, record_shop, used_elsewhere
+from .audit import once, record_shop, shop_done, used_elsewhere
 from .catalogue import chain_of, variant
 from .database import Cx, Row, Who
 from .ids import new_id
@@ -79,7 +79,7 @@ def step(cx: Cx, who: Who, order_id: UUID, change_id: UUID, to: State) -> Row:
 
     The same change again is no change. Raises `Conflict` when the step can't follow, or the pair is gone."""
     once(cx, change_id)
-    if cx.execute("SELECT 1 FROM shop_change WHERE change_id = %s", [change_id]).fetchone():
+    if shop_done(cx, change_id, order_id):
         return get(cx, order_id)
     locked = cx.execute("SELECT 1 FROM shoe_order WHERE id = %s FOR UPDATE", [order_id]).fetchone()
     row = get(cx, order_id)

@@ -2785,6 +2785,7 @@ export interface components {
              */
             change_id: string;
             model: components["schemas"]["Made"];
+            was?: components["schemas"]["Made"] | null;
             /**
              * Retired
              * @default false

@@ -88,6 +88,8 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
   const [kept, setKept] = useState(id);
   const own = useRef(id ?? crypto.randomUUID());
   const change = useRef(crypto.randomUUID());
+  /** As it was read: what somebody else changes meanwhile isn't written over. */
+  const was = useRef(start);
   const part = (more: Partial<Made>) => {
     change.current = crypto.randomUUID();
     setMade((m) => ({ ...m, ...more }));
@@ -97,11 +99,12 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
       ask(
         http.PUT("/api/models/{model_id}", {
           params: { path: { model_id: own.current } },
-          body: { change_id: change.current, model: made, retired: out },
+          body: { change_id: change.current, model: made, was: kept ? was.current : null, retired: out },
         }),
       ),
     onSuccess: (now) => {
       change.current = crypto.randomUUID();
+      was.current = now.model;
       setKept(now.id);
       for (const key of ["rack", "rack-totals", "stock", "line", "of", "model"]) {
         void client.invalidateQueries({ queryKey: [key] });
