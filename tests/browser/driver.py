@@ -13,10 +13,10 @@ VIEW = {"width": 1280, "height": 800}
 
 
 @contextmanager
-def chromium() -> Iterator[Browser]:
-    """Debian's Chromium."""
+def chromium(*more: str) -> Iterator[Browser]:
+    """Debian's Chromium; `more` of its own switches."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=[*ARGS, *more])
         try:
             yield browser
         finally:

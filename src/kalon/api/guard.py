@@ -86,7 +86,7 @@ def _carry(headers: MutableHeaders, nonce: str, *, keep: bool) -> None:
     headers["referrer-policy"] = "no-referrer"
     headers["cross-origin-opener-policy"] = "same-origin"
     headers["cross-origin-resource-policy"] = "same-origin"
-    headers["permissions-policy"] = "camera=(), microphone=(), geolocation=()"
+    headers["permissions-policy"] = "camera=(self), microphone=(), geolocation=()"
     headers["cache-control"] = "public, max-age=31536000, immutable" if keep else "no-store"
 
 

@@ -16,6 +16,7 @@ import { SHELF_HEIGHT, ShelfRuler, Strip } from "./Strip";
 
 const SizeDialog = lazy(() => import("./SizeDialog").then((m) => ({ default: m.SizeDialog })));
 const ModelDialog = lazy(() => import("./ModelDialog").then((m) => ({ default: m.ModelDialog })));
+const Scan = lazy(() => import("./Scan").then((m) => ({ default: m.Scan })));
 const TakeOut = lazy(() => import("./TakeOut").then((m) => ({ default: m.TakeOut })));
 
 const PAUSE_MS = 250;
@@ -41,6 +42,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
   const [open, setOpen] = useState<string | null>(null);
   const [size, setSize] = useState<RackSize | null>(null);
   const [out, setOut] = useState(false);
+  const [scanning, setScanning] = useState(false);
   /** The model open by hand; null for a new one. */
   const [byHand, setByHand] = useState<{ id: string | null; gtin?: string } | undefined>();
   const words = useVocabulary().data;
@@ -130,6 +132,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
               className="block min-h-11 w-64 rounded-sm border border-ink/45 bg-sheet px-2.5 text-base text-ink"
             />
           </label>
+          <Button onClick={() => setScanning(true)}>Scan</Button>
           <Select
             label="Sport"
             value={sport ?? ANY}
@@ -241,6 +244,15 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
       <Suspense>
         {size && <SizeDialog me={me} line={size.id} onClose={() => setSize(null)} />}
         {byHand && <ModelDialog {...byHand} onClose={() => setByHand(undefined)} />}
+        {scanning && (
+          <Scan
+            onClose={() => setScanning(false)}
+            onCode={(digits) => {
+              setScanning(false);
+              setText(digits);
+            }}
+          />
+        )}
         {out && <TakeOut onClose={() => setOut(false)} />}
       </Suspense>
     </>
