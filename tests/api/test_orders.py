@@ -12,7 +12,7 @@ import httpx
 import psycopg
 import pytest
 
-from kalon.core.match.ordering import order_sheet
+from kalon.core.match.ordering import Arrival, arrival_says, order_sheet
 from kalon.host.postgres import LocalServer
 from tests.api.calls import new_fitting, patch, pulled, ready_to_pull, sell, signed_in
 from tests.api.test_sheets import ledger_holds
@@ -240,3 +240,108 @@ def test_shoes_of_other_sports_that_may_serve(shop: tuple[Web, str]) -> None:
     assert sell(client, hall, line).status_code == 201
     wet = ready_to_pull(client, surface="soft_natural")
     assert client.get(f"/api/fittings/{wet}/substitutes").json() == []
+
+
+def fitted_order(client: httpx.Client, running: Web, url: str) -> tuple[str, dict[str, Any]]:
+    """A fitting with its best missing size ordered and here."""
+    fitting = ready_to_pull(client)
+    place = client.get(f"/api/fittings/{fitting}/to-order").json()[0]
+    order = ask(client, place["variant_id"], fitting_id=fitting).json()
+    assert order["arrival_says"] is None
+    for to in ("ordered", "arrived"):
+        order = step(client, order["id"], to).json()
+    return fitting, order
+
+
+def found_of(client: httpx.Client, order: str, change: str | None = None, **found: Any) -> httpx.Response:
+    return client.put(f"/api/orders/{order}/arrival", json={"change_id": change or str(uuid.uuid4())} | found)
+
+
+def test_what_came_is_checked_and_sent_back_where_it_does_not_fit(shop: tuple[Web, str]) -> None:
+    """The inside read is a reading of that size; toes decide; sending back leaves the stock, and once only."""
+    running, url = shop
+    client = signed_in(running)
+    fitting, order = fitted_order(client, running, url)
+    assert order["arrival_says"]["word"] == "open"
+    low = order["sheet"]["inside_low_mm"]
+    change = str(uuid.uuid4())
+    for _ in range(2):
+        short = found_of(client, order["id"], change, inner_mm=round(low - 6, 1)).json()
+    assert short["arrival_says"]["word"] == "send_back"
+    assert "6 mm shorter than is wanted" in short["arrival_says"]["text"]
+    with psycopg.connect(url) as cx:
+        read = cx.execute("SELECT mm FROM shoe_reading WHERE variant_id = %s", [order["variant_id"]]).fetchall()
+    assert [r[0] for r in read] == [pytest.approx(low - 6, abs=0.06)]
+    fine = found_of(client, order["id"], inner_mm=round(low - 6, 1), toes="fine").json()
+    assert fine["arrival_says"]["word"] == "keep"
+    jams = found_of(client, order["id"], toes="jam").json()
+    assert jams["arrival_says"]["text"].startswith("The toes jam: send it back")
+    assert found_of(client, order["id"], toes="sideways").status_code == 422
+    assert found_of(client, order["id"], inner_mm=2).status_code == 422
+    gone = step(client, order["id"], "sent_back").json()
+    assert (gone["state"], gone["says"], gone["steps"]) == ("sent_back", "sent back", [])
+    assert step(client, order["id"], "sent_back").status_code == 409
+    assert [o["state"] for o in client.get(f"/api/fittings/{fitting}/orders").json()] == ["sent_back"]
+    assert ledger_holds(url)
+
+
+def test_a_sister_shops_pair_goes_back_to_it(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    here, there = signed_in(running), signed_in(running, "sorrel")
+    variant, ours, theirs = size_in_both(url)
+    count(there, theirs, 1)
+    before = here.get(f"/api/stock/{ours}").json()["on_hand"]
+    order = ask(here, variant, shop_of(url, "North Isle")).json()["id"]
+    step(there, order, "sent").raise_for_status()
+    assert found_of(here, order, toes="fine").status_code == 409  # it isn't here yet
+    step(here, order, "received").raise_for_status()
+    assert found_of(there, order, toes="fine").status_code == 409  # nor is it theirs to try
+    step(here, order, "sent_back").raise_for_status()
+    assert step(here, order, "back").status_code == 409
+    assert step(there, order, "back").json()["says"] == "back where it came from"
+    assert here.get(f"/api/stock/{ours}").json()["on_hand"] == before
+    assert there.get(f"/api/stock/{theirs}").json()["on_hand"] == 1
+    assert ledger_holds(url)
+
+
+def test_a_pair_made_to_measure_is_the_last_resort(shop: tuple[Web, str]) -> None:
+    """Both feet with the room wanted in them, the shoe in words; no size, no stock moved; for a fitting only."""
+    running, url = shop
+    client = signed_in(running)
+    fitting = ready_to_pull(client)
+    sheet = client.get(f"/api/fittings/{fitting}/to-order/made").json()
+    assert [f.split(":")[0] for f in sheet["feet"]] == ["Left", "Right"]
+    assert "mm inside (foot" in sheet["feet"][0]
+    assert sheet["shoe"]
+    body = {"id": str(uuid.uuid4()), "variant_id": None}
+    assert client.post("/api/orders", json=body).status_code == 422
+    north = shop_of(url, "North Isle")
+    assert client.post("/api/orders", json=body | {"fitting_id": fitting, "from_shop": north}).status_code == 422
+    order = client.post("/api/orders", json=body | {"fitting_id": fitting}).json()
+    assert (order["made"], order["name"], order["label"]) == (True, "Made to measure", None)
+    assert order["sheet"] == sheet
+    for to in ("ordered", "arrived"):
+        step(client, order["id"], to).raise_for_status()
+    kept = found_of(client, order["id"], toes="fine").json()
+    assert kept["arrival_says"]["word"] == "keep"
+    assert order["id"] in {o["id"] for o in client.get("/api/orders").json()}
+    assert ledger_holds(url)
+
+
+@pytest.mark.parametrize(
+    ("found", "word"),
+    [
+        ({}, "open"), ({"inner_mm": 280}, "open"), ({"inner_mm": 280, "toes": "fine"}, "keep"), ({"toes": "fine"}, "keep"),
+        ({"inner_mm": 290}, "send_back"), ({"toes": "slack"}, "send_back"), ({"pinches": ["ball"]}, "send_back"),
+        ({"heel_slip": True, "toes": "fine"}, "open"),
+    ],
+)  # fmt: skip
+def test_what_follows_from_what_was_found(found: dict[str, Any], word: str) -> None:
+    """Common practice, no source: the foot decides; what jams, is slack or pinches goes back unworn."""
+    says = arrival_says(Arrival.model_validate(found), {"inside_low_mm": 277.0, "inside_high_mm": 283.0, "also": 42.5})
+    assert says.word == word
+    assert says.text.endswith(".")
+
+
+def test_a_sheet_of_old_has_no_numbers_to_judge_by() -> None:
+    assert arrival_says(Arrival(inner_mm=290), {"why": "", "check": []}).word == "open"

@@ -16,7 +16,7 @@ from tests.running import addresses_of
 SHOP_TABLES = ("staff", "session", "athlete", "stock_line", "fitting", "fitting_part", "change",
                "tray_pair", "sale", "follow_up", "foot_capture", "capture_progress", "house_version", "shop_change",
                "shop_norm", "movement", "sheet_import", "sheet_row", "sheet_model", "sheet_size",
-               "sheet_habit")  # fmt: skip
+               "sheet_habit", "athlete_consent")  # fmt: skip
 CHAIN_TABLES = ("shoe_model", "variant", "shoe_reading")
 Cx = psycopg.Connection[Any]
 

@@ -22,6 +22,7 @@ from ..core.fit.foot import Swelling
 from ..core.fit.size import Hope, SizeFit, SizeRecommendOut
 from ..core.house import House, TaxOn
 from ..core.match.nearest import Like
+from ..core.match.ordering import Arrival, ArrivalSays
 from ..core.match.rank import Point
 from ..core.match.surer import Surer
 from ..core.parts import ReturnPart, SettlePart, SpecPart, TrialPart
@@ -276,12 +277,73 @@ class ChangeOut(Wire):
     by: str
 
 
+class ConsentOut(Wire):
+    """The athlete agreed to be known in the chain's other shops: when, what was read to them, who recorded it."""
+
+    said: str
+    given_at: datetime
+    by: str
+
+
+class ConsentIn(Wire):
+    """The athlete agrees to be known elsewhere, or takes it back; the id makes sending it twice harmless."""
+
+    id: UUID
+    agrees: bool
+
+
 class AthletePage(Wire):
     """An athlete with fittings and history."""
 
     athlete: AthleteOut
     fittings: list[FittingListed]
     changes: list[ChangeOut]
+    consent: ConsentOut | None
+    would_say: str
+    """What is read to the athlete before they agree."""
+    sisters: list[str]
+    """The chain's other shops; none where there is only one."""
+    from_shop: str | None
+    """The sister shop they were taken up from, while they agree to be known from there."""
+
+
+class KnownOut(Wire):
+    """An athlete of a sister shop who agreed to be known here."""
+
+    id: UUID
+    name: str
+    born_on: date | None
+    squad: str
+    shop: str
+    given_at: datetime
+
+
+class KnownPair(Wire):
+    """A pair bought in a sister shop."""
+
+    maker: str
+    name: str
+    sport: str
+    eu_label: float
+    sold_on: date
+
+
+class KnownPage(Wire):
+    """What a sister shop lets be known of an athlete."""
+
+    id: UUID
+    name: str
+    born_on: date | None
+    squad: str
+    shop: str
+    opened_at: datetime | None
+    pairs: list[KnownPair]
+
+
+class TakeUp(Wire):
+    """Take up an athlete of a sister shop here; the id makes sending it twice harmless."""
+
+    change_id: UUID
 
 
 class DueOut(Wire):
@@ -1027,14 +1089,17 @@ class OrderPlace(Wire):
     elsewhere: list[Elsewhere]
 
 
-OrderState = Literal["wanted", "ordered", "arrived", "asked", "held", "sent", "received", "refused", "cancelled"]
+OrderState = Literal[
+    "wanted", "ordered", "arrived", "asked", "held", "sent", "received", "refused", "cancelled", "sent_back", "back",
+]  # fmt: skip
 
 
 class OrderIn(Wire):
-    """A pair wanted: of its supplier, or of a sister shop; for a fitting or for the shelf."""
+    """A pair wanted: of its supplier, or of a sister shop, for a fitting or for the shelf; without a size, one made to
+    measure for a fitting."""
 
     id: UUID
-    variant_id: UUID
+    variant_id: UUID | None
     from_shop: UUID | None = None
     fitting_id: UUID | None = None
     note: str = Field("", max_length=300)
@@ -1047,22 +1112,30 @@ class StepIn(Wire):
     to: OrderState
 
 
+class ArrivalIn(Arrival):
+    """What was found of an ordered pair when it came; the change id makes sending it twice harmless."""
+
+    change_id: UUID
+
+
 class OrderOut(Wire):
-    """An order: the pair, from where, how far it is, and what may be done next from here."""
+    """An order: the pair, from where, how far it is, and what may be done next from here. One made to measure has no
+    model and no size."""
 
     id: UUID
-    variant_id: UUID
-    model_id: UUID
+    variant_id: UUID | None
+    model_id: UUID | None
     fitting_id: UUID | None
     athlete: str | None
     maker: str
     name: str
     sport: str
     width: str
-    system: System
-    label: float
-    eu_label: float
+    system: System | None
+    label: float | None
+    eu_label: float | None
     colour: str
+    made: bool
     state: OrderState
     says: str
     ours: bool
@@ -1071,6 +1144,9 @@ class OrderOut(Wire):
     """The sister shop at the other end; none where it is ordered from its supplier."""
     note: str
     sheet: dict[str, Any]
+    arrival: Arrival
+    arrival_says: ArrivalSays | None
+    """What follows from what was found; none before it is here."""
     asked_at: datetime
     held_until: datetime | None
     steps: list[OrderState]

@@ -19,7 +19,7 @@ from ..core.rules.spec import VERSION
 from ..core.shoes.inner import InnerIn
 from ..devices.practice import SCALED, dims_of, make_of
 from ..files.captures import measure
-from ..store import athletes, captures, catalogue, fittings, orders, sales, staff, stock
+from ..store import athletes, captures, catalogue, fittings, known, orders, sales, staff, stock
 from ..store.bench import load as load_fitting
 from ..store.bench import snapshot
 from ..store.database import Cx, Who
@@ -172,7 +172,10 @@ def _on_hand(scene: _Scene, chain: UUID, shop: UUID, variant: UUID, pairs: int) 
 
 def _north(scene: _Scene, who: Who) -> None:
     values = {"name": "Hale Norring", "born_on": date(1994, 5, 2), "squad": "Football, North Isle", "note": ""}
-    athletes.add(scene.cx, who, new_id(), values)
+    athlete = athletes.add(scene.cx, who, new_id(), values)["id"]
+    visit = fittings.open_fitting(scene.cx, who, athlete, new_id(), UTC)
+    scene.patch(who, visit, "feet", _feet(Random(SEED + 1), 271.0))  # noqa: S311
+    known.agree(scene.cx, who, athlete, new_id())
 
 
 def _athlete(scene: _Scene, who: Who, person: Person) -> UUID:

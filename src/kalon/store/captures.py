@@ -16,7 +16,7 @@ from ..core.feet.growth import DAYS, aged
 from ..core.feet.measures import Reading
 from ..core.formats import brought_up, newest
 from ..files.captures import Measured
-from . import fittings
+from . import fittings, known
 from .audit import once, record, used_elsewhere
 from .database import Cx, Row, Who
 from .ids import new_id
@@ -84,7 +84,7 @@ def follower(capture_id: UUID, place: int) -> UUID:
     return uuid5(capture_id, str(place)) if place else capture_id
 
 
-def known(cx: Cx, fitting_id: UUID, capture_id: UUID) -> list[UUID]:
+def kept(cx: Cx, fitting_id: UUID, capture_id: UUID) -> list[UUID]:
     """The captures a file sent before under this id made; none if it is new. Raises `Conflict` if it was elsewhere."""
     once(cx, capture_id)
     rows = cx.execute(
@@ -107,7 +107,7 @@ def add(
 ) -> UUID:
     """Keep a measured file, measured now unless said otherwise. The same id again changes nothing."""
     fitting = fittings.get(cx, fitting_id, lock=True)
-    if known(cx, fitting_id, capture_id):
+    if kept(cx, fitting_id, capture_id):
         return capture_id
     cx.execute(
         "INSERT INTO foot_capture (id, shop_id, fitting_id, athlete_id, kind, side, name, said, reading, format, "
@@ -169,12 +169,9 @@ def carry(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> None:
         [athlete_id, fitting_id],
     ).fetchone()
     if not last:
+        _carry_from_elsewhere(cx, who, athlete_id, fitting_id)
         return
-    typed = Feet.model_validate(brought_up("feet", last["body"], last["format"])) if last["body"] else Feet()
-    for side in SIDES:
-        gauge = gauge_reading(side, typed)
-        if gauge.numbers:
-            _carry_one(cx, who, fitting_id, f"gauge of {last['opened_at']:%d %b %Y}", gauge, [], last["opened_at"])
+    _carry_gauge(cx, who, fitting_id, last["body"], last["format"], last["opened_at"], "")
     rows = cx.execute(
         f"SELECT {COLUMNS} FROM foot_capture c JOIN staff s ON s.id = c.taken_by "
         "WHERE c.fitting_id = %s AND c.removed_at IS NULL AND NOT c.practice ORDER BY c.taken_at, c.id",
@@ -184,6 +181,29 @@ def carry(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> None:
         name = row["name"] if row["kind"] == "record" else f"{row['kind']} of {row['measured_at']:%d %b %Y}"
         outline = [] if row["kind"] == "mat" else row["shape"].get("outline", [])
         _carry_one(cx, who, fitting_id, name, reading_of(row), outline, row["measured_at"])
+
+
+def _carry_gauge(
+    cx: Cx, who: Who, fitting_id: UUID, body: dict[str, Any] | None, format_: int, at: datetime, where: str
+) -> None:
+    typed = Feet.model_validate(brought_up("feet", body, format_)) if body else Feet()
+    for side in SIDES:
+        gauge = gauge_reading(side, typed)
+        if gauge.numbers:
+            _carry_one(cx, who, fitting_id, f"gauge of {at:%d %b %Y}{where}", gauge, [], at)
+
+
+def _carry_from_elsewhere(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> None:
+    """What a sister shop measured of an athlete who comes from there and agreed to it; nothing otherwise."""
+    there = known.before(cx, athlete_id)
+    if not there or not there["opened_at"]:
+        return
+    where = f", {there['shop']}"
+    _carry_gauge(cx, who, fitting_id, there["feet"], there["feet_format"], there["opened_at"], where)
+    for row in there["readings"]:
+        at = datetime.fromisoformat(row["measured_at"])
+        name = row["name"] if row["kind"] == "record" else f"{row['kind']} of {at:%d %b %Y}"
+        _carry_one(cx, who, fitting_id, f"{name}{where}", reading_of(row), [], at)
 
 
 def _carry_one(

@@ -16,6 +16,7 @@ from ..core.feet.growth import wants_room
 from ..core.formats import Kind, brought_up, newest
 from ..core.match.rank import sized
 from ..core.parts import PARTS, check_part, check_paths, get_path, overlap, with_path
+from . import known
 from .athletes import get as get_athlete
 from .audit import done_before, once, record, used_elsewhere
 from .database import Cx, Row, Who
@@ -99,6 +100,9 @@ def open_fitting(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID, zone: tzi
         "(SELECT id FROM fitting WHERE athlete_id = %s ORDER BY opened_at DESC, id DESC LIMIT 1)",
         [athlete_id],
     ).fetchall()
+    if not last and (there := known.before(cx, athlete_id)):
+        stored = [{"part": p, "body": there[p], "format": there[f"{p}_format"]} for p in ("feet", "brief")]
+        last = [row for row in stored if row["body"] is not None]
     cx.execute(
         "INSERT INTO fitting (id, shop_id, athlete_id, opened_by, house_version) "
         "VALUES (%s, %s, %s, %s, coalesce((SELECT max(version) FROM house_version), 0))",

@@ -16,6 +16,8 @@ export const STEP_WORDS: Record<Step, string> = {
   received: "It is here",
   refused: "Refuse",
   cancelled: "Let it go",
+  sent_back: "Send it back",
+  back: "It is back here",
 };
 
 export const useOrders = () =>
@@ -36,7 +38,7 @@ export function useWant() {
   const ids = useRef(new Map<string, string>());
   return useMutation<Order, Trouble, Omit<Schemas["OrderIn"], "id" | "note">>({
     mutationFn: (wanted) => {
-      const key = `${wanted.variant_id} ${wanted.from_shop ?? ""}`;
+      const key = `${wanted.variant_id ?? wanted.fitting_id} ${wanted.from_shop ?? ""}`;
       const id = ids.current.get(key) ?? crypto.randomUUID();
       ids.current.set(key, id);
       return ask(http.POST("/api/orders", { body: { ...wanted, id, note: "" } }));
@@ -61,5 +63,15 @@ export function useStep() {
       );
     },
     onSettled: changed,
+  });
+}
+
+/** Keep what was found of a pair when it came. */
+export function useArrived() {
+  const changed = useChanged();
+  return useMutation<Order, Trouble, { order: string; found: Schemas["ArrivalIn"] }>({
+    mutationFn: ({ order, found }) =>
+      ask(http.PUT("/api/orders/{order_id}/arrival", { params: { path: { order_id: order } }, body: found })),
+    onSuccess: changed,
   });
 }

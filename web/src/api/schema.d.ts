@@ -100,6 +100,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/athletes/{athlete_id}/consent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Consent
+         * @description The athlete agrees to be known in the chain's other shops, or takes it back.
+         */
+        put: operations["consent_api_athletes__athlete_id__consent_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Sister Shops
+         * @description Athletes of sister shops who agreed to be known here, by three letters of their name or more.
+         */
+        get: operations["of_sister_shops_api_known_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/known/{known_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of A Sister Shop
+         * @description What a sister shop lets be known of one of them.
+         */
+        get: operations["of_a_sister_shop_api_known__known_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/known/{known_id}/athlete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Up
+         * @description They have come here: a record of this shop's own, whose first fitting begins from what the other measured.
+         */
+        post: operations["take_up_api_known__known_id__athlete_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fittings": {
         parameters: {
             query?: never;
@@ -1106,6 +1186,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fittings/{fitting_id}/to-order/made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * To Measure
+         * @description The sheet for a pair made to measure, the last resort.
+         */
+        get: operations["to_measure_api_fittings__fitting_id__to_order_made_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fittings/{fitting_id}/to-order/{variant_id}": {
         parameters: {
             query?: never;
@@ -1184,6 +1284,26 @@ export interface paths {
          * @description Take an order a step on: ordered, arrived; held, sent, received, refused; let go.
          */
         post: operations["step_api_orders__order_id__steps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order_id}/arrival": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Arrival
+         * @description What was found of a pair when it came: its inside read, how it felt on.
+         */
+        put: operations["arrival_api_orders__order_id__arrival_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1479,6 +1599,74 @@ export interface components {
             wicket?: ("grass" | "artificial_outdoor" | "artificial_indoor" | "sports_hall") | null;
         };
         /**
+         * Arrival
+         * @description What was found of an ordered pair when it came: the inside read by gauge, mm, and how it felt on.
+         */
+        Arrival: {
+            /** Inner Mm */
+            inner_mm?: number | null;
+            /** Toes */
+            toes?: ("jam" | "fine" | "slack") | null;
+            /**
+             * Pinches
+             * @default []
+             */
+            pinches: ("toe_tips" | "big_toe_joint" | "ball" | "outer_ball" | "instep" | "heel" | "heel_back" | "ankle")[];
+            /**
+             * Heel Slip
+             * @default false
+             */
+            heel_slip: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * ArrivalIn
+         * @description What was found of an ordered pair when it came; the change id makes sending it twice harmless.
+         */
+        ArrivalIn: {
+            /** Inner Mm */
+            inner_mm?: number | null;
+            /** Toes */
+            toes?: ("jam" | "fine" | "slack") | null;
+            /**
+             * Pinches
+             * @default []
+             */
+            pinches: ("toe_tips" | "big_toe_joint" | "ball" | "outer_ball" | "instep" | "heel" | "heel_back" | "ankle")[];
+            /**
+             * Heel Slip
+             * @default false
+             */
+            heel_slip: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Change Id
+             * Format: uuid
+             */
+            change_id: string;
+        };
+        /**
+         * ArrivalSays
+         * @description What follows: keep it, send it back, or nothing yet.
+         */
+        ArrivalSays: {
+            /**
+             * Word
+             * @enum {string}
+             */
+            word: "keep" | "send_back" | "open";
+            /** Text */
+            text: string;
+        };
+        /**
          * AskOut
          * @description One question.
          */
@@ -1636,6 +1824,13 @@ export interface components {
             fittings: components["schemas"]["FittingListed"][];
             /** Changes */
             changes: components["schemas"]["ChangeOut"][];
+            consent: components["schemas"]["ConsentOut"] | null;
+            /** Would Say */
+            would_say: string;
+            /** Sisters */
+            sisters: string[];
+            /** From Shop */
+            from_shop: string | null;
         };
         /**
          * BreakInOut
@@ -1913,6 +2108,34 @@ export interface components {
              * @enum {string}
              */
             mark: "CP" | "PUB" | "MEM" | "HD";
+        };
+        /**
+         * ConsentIn
+         * @description The athlete agrees to be known elsewhere, or takes it back; the id makes sending it twice harmless.
+         */
+        ConsentIn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Agrees */
+            agrees: boolean;
+        };
+        /**
+         * ConsentOut
+         * @description The athlete agreed to be known in the chain's other shops: when, what was read to them, who recorded it.
+         */
+        ConsentOut: {
+            /** Said */
+            said: string;
+            /**
+             * Given At
+             * Format: date-time
+             */
+            given_at: string;
+            /** By */
+            by: string;
         };
         /**
          * DueOut
@@ -2645,6 +2868,72 @@ export interface components {
             readings: components["schemas"]["ReadingOut"][];
         };
         /**
+         * KnownOut
+         * @description An athlete of a sister shop who agreed to be known here.
+         */
+        KnownOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Born On */
+            born_on: string | null;
+            /** Squad */
+            squad: string;
+            /** Shop */
+            shop: string;
+            /**
+             * Given At
+             * Format: date-time
+             */
+            given_at: string;
+        };
+        /**
+         * KnownPage
+         * @description What a sister shop lets be known of an athlete.
+         */
+        KnownPage: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Born On */
+            born_on: string | null;
+            /** Squad */
+            squad: string;
+            /** Shop */
+            shop: string;
+            /** Opened At */
+            opened_at: string | null;
+            /** Pairs */
+            pairs: components["schemas"]["KnownPair"][];
+        };
+        /**
+         * KnownPair
+         * @description A pair bought in a sister shop.
+         */
+        KnownPair: {
+            /** Maker */
+            maker: string;
+            /** Name */
+            name: string;
+            /** Sport */
+            sport: string;
+            /** Eu Label */
+            eu_label: number;
+            /**
+             * Sold On
+             * Format: date
+             */
+            sold_on: string;
+        };
+        /**
          * Lies
          * @description Where the present shoe lies on a scale.
          */
@@ -2745,6 +3034,21 @@ export interface components {
             features: {
                 [key: string]: boolean;
             };
+        };
+        /**
+         * MadeSheet
+         * @description What a last maker is told: why, the feet and the room wanted in them, the shoe in a hand's words, and what to
+         *     check on arrival.
+         */
+        MadeSheet: {
+            /** Why */
+            why: string;
+            /** Feet */
+            feet: string[];
+            /** Shoe */
+            shoe: string[];
+            /** Check */
+            check: string[];
         };
         /**
          * Me
@@ -2980,7 +3284,8 @@ export interface components {
         };
         /**
          * OrderIn
-         * @description A pair wanted: of its supplier, or of a sister shop; for a fitting or for the shelf.
+         * @description A pair wanted: of its supplier, or of a sister shop, for a fitting or for the shelf; without a size, one made to
+         *     measure for a fitting.
          */
         OrderIn: {
             /**
@@ -2988,11 +3293,8 @@ export interface components {
              * Format: uuid
              */
             id: string;
-            /**
-             * Variant Id
-             * Format: uuid
-             */
-            variant_id: string;
+            /** Variant Id */
+            variant_id: string | null;
             /** From Shop */
             from_shop?: string | null;
             /** Fitting Id */
@@ -3005,7 +3307,8 @@ export interface components {
         };
         /**
          * OrderOut
-         * @description An order: the pair, from where, how far it is, and what may be done next from here.
+         * @description An order: the pair, from where, how far it is, and what may be done next from here. One made to measure has no
+         *     model and no size.
          */
         OrderOut: {
             /**
@@ -3013,16 +3316,10 @@ export interface components {
              * Format: uuid
              */
             id: string;
-            /**
-             * Variant Id
-             * Format: uuid
-             */
-            variant_id: string;
-            /**
-             * Model Id
-             * Format: uuid
-             */
-            model_id: string;
+            /** Variant Id */
+            variant_id: string | null;
+            /** Model Id */
+            model_id: string | null;
             /** Fitting Id */
             fitting_id: string | null;
             /** Athlete */
@@ -3035,22 +3332,21 @@ export interface components {
             sport: string;
             /** Width */
             width: string;
-            /**
-             * System
-             * @enum {string}
-             */
-            system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "jp_cm" | "mondopoint_mm";
+            /** System */
+            system: ("eu" | "uk" | "us_men" | "us_women" | "uk_child" | "jp_cm" | "mondopoint_mm") | null;
             /** Label */
-            label: number;
+            label: number | null;
             /** Eu Label */
-            eu_label: number;
+            eu_label: number | null;
             /** Colour */
             colour: string;
+            /** Made */
+            made: boolean;
             /**
              * State
              * @enum {string}
              */
-            state: "wanted" | "ordered" | "arrived" | "asked" | "held" | "sent" | "received" | "refused" | "cancelled";
+            state: "wanted" | "ordered" | "arrived" | "asked" | "held" | "sent" | "received" | "refused" | "cancelled" | "sent_back" | "back";
             /** Says */
             says: string;
             /** Ours */
@@ -3063,6 +3359,8 @@ export interface components {
             sheet: {
                 [key: string]: unknown;
             };
+            arrival: components["schemas"]["Arrival"];
+            arrival_says: components["schemas"]["ArrivalSays"] | null;
             /**
              * Asked At
              * Format: date-time
@@ -3071,7 +3369,7 @@ export interface components {
             /** Held Until */
             held_until: string | null;
             /** Steps */
-            steps: ("wanted" | "ordered" | "arrived" | "asked" | "held" | "sent" | "received" | "refused" | "cancelled")[];
+            steps: ("wanted" | "ordered" | "arrived" | "asked" | "held" | "sent" | "received" | "refused" | "cancelled" | "sent_back" | "back")[];
         };
         /**
          * OrderPlace
@@ -3137,6 +3435,10 @@ export interface components {
             why: string;
             /** Check */
             check: string[];
+            /** Inside Low Mm */
+            inside_low_mm?: number | null;
+            /** Inside High Mm */
+            inside_high_mm?: number | null;
         };
         /**
          * PairOut
@@ -4927,7 +5229,7 @@ export interface components {
              * To
              * @enum {string}
              */
-            to: "wanted" | "ordered" | "arrived" | "asked" | "held" | "sent" | "received" | "refused" | "cancelled";
+            to: "wanted" | "ordered" | "arrived" | "asked" | "held" | "sent" | "received" | "refused" | "cancelled" | "sent_back" | "back";
         };
         /**
          * Stud
@@ -5011,6 +5313,17 @@ export interface components {
             by_evening_mm: number;
             /** After Effort Mm */
             after_effort_mm: number;
+        };
+        /**
+         * TakeUp
+         * @description Take up an athlete of a sister shop here; the id makes sending it twice harmless.
+         */
+        TakeUp: {
+            /**
+             * Change Id
+             * Format: uuid
+             */
+            change_id: string;
         };
         /**
          * Tax
@@ -6330,6 +6643,534 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AthleteOut"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    consent_api_athletes__athlete_id__consent_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                athlete_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConsentIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AthletePage"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    of_sister_shops_api_known_get: {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownOut"][];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    of_a_sister_shop_api_known__known_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                known_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownPage"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_up_api_known__known_id__athlete_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                known_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeUp"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13683,6 +14524,136 @@ export interface operations {
             };
         };
     };
+    to_measure_api_fittings__fitting_id__to_order_made_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeSheet"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     sheet_api_fittings__fitting_id__to_order__variant_id__get: {
         parameters: {
             query?: never;
@@ -14216,6 +15187,140 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["StepIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    arrival_api_orders__order_id__arrival_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArrivalIn"];
             };
         };
         responses: {

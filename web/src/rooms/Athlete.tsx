@@ -8,6 +8,7 @@ import { fieldName } from "../shell/said";
 import { Button } from "../ui/Button";
 import { day, moment } from "../ui/clock";
 import { Heading, Loading, Note } from "../ui/words";
+import { Consent } from "./Known";
 import { RoomPage } from "./RoomPage";
 
 export default function Athlete() {
@@ -56,6 +57,7 @@ export default function Athlete() {
           </li>
         ))}
       </ul>
+      <Consent page={page.data} />
       <Heading>What was changed, and by whom</Heading>
       <table className="w-full text-left text-sm">
         <thead className="sr-only">

@@ -10,6 +10,7 @@ import { day } from "../ui/clock";
 import { Dialog } from "../ui/Dialog";
 import { TextField } from "../ui/TextField";
 import { Loading, Note } from "../ui/words";
+import { KnownElsewhere } from "./Known";
 import { RoomPage } from "./RoomPage";
 
 /** As many as the server lists at once. */
@@ -86,6 +87,7 @@ export default function Athletes() {
       {list.data && list.data.length >= LISTED && (
         <p className="mb-3 text-faint">The first {LISTED} by name. Type a part of the name to see others.</p>
       )}
+      <KnownElsewhere text={typed} />
       <ul className="columns-2 gap-8 max-lg:columns-1">
         {list.data?.map((a) => (
           <li

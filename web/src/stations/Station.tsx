@@ -52,7 +52,7 @@ export function ToAcknowledge() {
 }
 
 /** What a station that can't be computed yet says, and where to go. */
-export function Waiting({ message }: { message: string }) {
+export function Waiting({ message, children }: { message: string; children?: ReactNode }) {
   const { fitting } = useDesk();
   const doing = fitting.stations.find((s) => s.state === "doing")?.slug;
   return (
@@ -69,6 +69,7 @@ export function Waiting({ message }: { message: string }) {
           </Link>
         )}
       </Note>
+      {children}
     </Station>
   );
 }

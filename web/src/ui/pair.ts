@@ -16,6 +16,8 @@ export function useUpperWord(): (upper: string | null) => string {
   return (upper) => (upper === null ? "upper not known" : (values[upper] ?? upper.replaceAll("_", " ")));
 }
 
-/** A size as its box has it: "UK 8.5". */
-export const printed = (size: { system: keyof typeof SYSTEM_NAMES; label: number }): string =>
-  `${SYSTEM_NAMES[size.system]} ${Math.round(size.label * 100) / 100}`;
+/** A size as its box has it: "UK 8.5"; nothing for one made to measure. */
+export const printed = (size: { system: keyof typeof SYSTEM_NAMES | null; label: number | null }): string =>
+  size.system && size.label !== null
+    ? `${SYSTEM_NAMES[size.system]} ${Math.round(size.label * 100) / 100}`
+    : "";

@@ -7,7 +7,8 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query
 
-from ...store import athletes, fittings, house, shop
+from ...store import athletes, fittings, house, known, orders, shop
+from ...store.database import Cx
 from ..desk import Anyone
 from ..schemas import (
     AthleteChange,
@@ -17,8 +18,13 @@ from ..schemas import (
     AthleteOut,
     AthletePage,
     ChangeOut,
+    ConsentIn,
+    ConsentOut,
     DueOut,
     FittingListed,
+    KnownOut,
+    KnownPage,
+    TakeUp,
     TodayOut,
     WaitingOut,
 )
@@ -55,11 +61,55 @@ def add(desk: Anyone, given: AthleteNew) -> AthleteOut:
 def page(desk: Anyone, athlete_id: UUID) -> AthletePage:
     """An athlete with fittings and the history of the record."""
     with desk.open() as cx:
-        return AthletePage(
-            athlete=AthleteOut(**athletes.get(cx, athlete_id)),
-            fittings=[FittingListed(**r) for r in athletes.fittings(cx, athlete_id)],
-            changes=[ChangeOut(**r) for r in athletes.history(cx, athlete_id)],
-        )
+        return _page(cx, athlete_id)
+
+
+def _page(cx: Cx, athlete_id: UUID) -> AthletePage:
+    athlete = AthleteOut(**athletes.get(cx, athlete_id))
+    agreed = known.consent(cx, athlete_id)
+    there = known.before(cx, athlete_id)
+    return AthletePage(
+        athlete=athlete,
+        fittings=[FittingListed(**r) for r in athletes.fittings(cx, athlete_id)],
+        changes=[ChangeOut(**r) for r in athletes.history(cx, athlete_id)],
+        consent=ConsentOut(**{n: agreed[n] for n in ConsentOut.model_fields}) if agreed else None,
+        would_say=known.SAID,
+        sisters=[r["name"] for r in orders.sisters(cx)],
+        from_shop=there["shop"] if there else None,
+    )
+
+
+@router.put("/athletes/{athlete_id}/consent")
+def consent(desk: Anyone, athlete_id: UUID, given: ConsentIn) -> AthletePage:
+    """The athlete agrees to be known in the chain's other shops, or takes it back."""
+    with desk.open() as cx:
+        if given.agrees:
+            known.agree(cx, desk.who, athlete_id, given.id)
+        else:
+            known.take_back(cx, desk.who, athlete_id)
+        return _page(cx, athlete_id)
+
+
+@router.get("/known")
+def of_sister_shops(desk: Anyone, text: Annotated[str, Query(max_length=100)] = "") -> list[KnownOut]:
+    """Athletes of sister shops who agreed to be known here, by three letters of their name or more."""
+    with desk.open() as cx:
+        return [KnownOut(**r) for r in known.find(cx, text)]
+
+
+@router.get("/known/{known_id}")
+def of_a_sister_shop(desk: Anyone, known_id: UUID) -> KnownPage:
+    """What a sister shop lets be known of one of them."""
+    with desk.open() as cx:
+        row = known.elsewhere(cx, known_id)
+        return KnownPage(**{n: row[n] for n in KnownPage.model_fields})
+
+
+@router.post("/known/{known_id}/athlete", status_code=201)
+def take_up(desk: Anyone, known_id: UUID, given: TakeUp) -> AthleteOut:
+    """They have come here: a record of this shop's own, whose first fitting begins from what the other measured."""
+    with desk.open() as cx:
+        return AthleteOut(**known.take_up(cx, desk.who, known_id, given.change_id))
 
 
 @router.put("/athletes/{athlete_id}")

@@ -75,7 +75,7 @@ def _keep(
 ) -> CaptureDone:
     with desk.open() as cx:
         _unsettled(fittings.get(cx, fitting_id, lock=True)["state"])
-        kept = captures.known(cx, fitting_id, capture_id) or [
+        kept = captures.kept(cx, fitting_id, capture_id) or [
             captures.add(cx, desk.who, fitting_id, captures.follower(capture_id, i), name, one, practice)
             for i, one in enumerate(found)
         ]
@@ -86,7 +86,7 @@ def _kept_before(desk: Desk, fitting_id: UUID, capture_id: UUID) -> CaptureDone 
     """What was made of this file when it was sent before; none if it is new."""
     with desk.open() as cx:
         _unsettled(fittings.get(cx, fitting_id)["state"])
-        kept = captures.known(cx, fitting_id, capture_id)
+        kept = captures.kept(cx, fitting_id, capture_id)
         return CaptureDone(captures=kept, fitting=fitting_out(cx, fitting_id)) if kept else None
 
 

@@ -7,12 +7,21 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from ...core.errors import BadInput
-from ...core.match.ordering import OrderSheet, order_sheet
+from ...core.match.ordering import (
+    Arrival,
+    MadeSheet,
+    OrderSheet,
+    arrival_says,
+    made_sheet,
+    order_sheet,
+)
 from ...core.match.rank import near, rank
+from ...core.rules.aloud import hand_words, sentence
+from ...core.rules.spec import fit_target
 from ...store import bench, catalogue, fittings, orders, stock
 from ...store.database import Cx, Row
 from ..desk import Anyone, Desk
-from ..schemas import Elsewhere, NeedOut, OrderIn, OrderOut, OrderPlace, StepIn
+from ..schemas import ArrivalIn, Elsewhere, NeedOut, OrderIn, OrderOut, OrderPlace, StepIn
 
 router = APIRouter(prefix="/api", tags=["orders"])
 SHOWN = 8
@@ -23,12 +32,14 @@ def order_out(row: Row, desk: Desk) -> OrderOut:
     that was asked sees nothing."""
     ours = row["shop_id"] == desk.who.shop_id
     steps = (orders.ASKING if ours else orders.GIVING).get(row["state"], ())
-    own: dict[str, object] = {} if ours else {"sheet": {}, "fitting_id": None, "athlete": None}
+    own: dict[str, object] = {} if ours else {"sheet": {}, "arrival": {}, "fitting_id": None, "athlete": None}
+    here = ours and row["state"] in ("arrived", "received", "sent_back")
     return OrderOut(
         **{n: row[n] for n in OrderOut.model_fields if n in row} | own,
         ours=ours,
         steps=list(steps),
         says=orders.WORDS[row["state"]],
+        arrival_says=arrival_says(Arrival.model_validate(row["arrival"]), row["sheet"]) if here else None,
     )
 
 
@@ -64,6 +75,19 @@ def _sheet(cx: Cx, fitting_id: UUID, variant_id: UUID) -> OrderSheet:
     return order_sheet(on.case.brief.sport, fit.sizes, row["eu_label"], size["length_mm"], size["length_sigma_mm"])
 
 
+def _made(cx: Cx, fitting_id: UUID) -> MadeSheet:
+    on = bench.load(cx, fitting_id)
+    said = [sentence(on.spec), *hand_words(on.spec).values()]
+    return made_sheet(on.case.brief.sport, on.foot, fit_target(on.spec, ""), said)
+
+
+@router.get("/fittings/{fitting_id}/to-order/made")
+def to_measure(desk: Anyone, fitting_id: UUID) -> MadeSheet:
+    """The sheet for a pair made to measure, the last resort."""
+    with desk.open() as cx:
+        return _made(cx, fitting_id)
+
+
 @router.get("/fittings/{fitting_id}/to-order/{variant_id}")
 def sheet(desk: Anyone, fitting_id: UUID, variant_id: UUID) -> OrderSheet:
     """The order sheet of one size for a fitting: how sure, the half size to add, what to check on arrival."""
@@ -91,7 +115,11 @@ def ask(desk: Anyone, given: OrderIn) -> OrderOut:
     """Want a pair: of its supplier, or of a sister shop. The id makes sending it twice harmless."""
     with desk.open() as cx:
         found: dict[str, object] = {}
-        if given.fitting_id:
+        if not given.variant_id:
+            if not given.fitting_id or given.from_shop:
+                raise BadInput("A pair made to measure is made for a fitting, by a last maker.")
+            found = _made(cx, given.fitting_id).model_dump(mode="json")
+        elif given.fitting_id:
             fittings.get(cx, given.fitting_id)
             try:
                 found = _sheet(cx, given.fitting_id, given.variant_id).model_dump(mode="json")
@@ -106,6 +134,14 @@ def step(desk: Anyone, order_id: UUID, given: StepIn) -> OrderOut:
     """Take an order a step on: ordered, arrived; held, sent, received, refused; let go."""
     with desk.open() as cx:
         return order_out(orders.step(cx, desk.who, order_id, given.change_id, given.to), desk)
+
+
+@router.put("/orders/{order_id}/arrival")
+def arrival(desk: Anyone, order_id: UUID, given: ArrivalIn) -> OrderOut:
+    """What was found of a pair when it came: its inside read, how it felt on."""
+    found = Arrival(**given.model_dump(exclude={"change_id"}))
+    with desk.open() as cx:
+        return order_out(orders.found_on_arrival(cx, desk.who, order_id, given.change_id, found), desk)
 
 
 @router.get("/needs")

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { ask, http, type Schemas } from "../../api/client";
 import { type Order, STEP_WORDS, useOrders, useStep } from "../../api/orders";
+import { Arrived } from "../../ui/Arrived";
 import { Button } from "../../ui/Button";
 import { moment } from "../../ui/clock";
 import { SheetText } from "../../ui/OrderSheet";
@@ -11,14 +12,15 @@ import { Heading, Loading, Note } from "../../ui/words";
 import { RoomPage } from "../RoomPage";
 import { placeOf, ShelfRuler } from "./Strip";
 
-const OVER: Order["state"][] = ["arrived", "received", "refused", "cancelled"];
+const OVER: Order["state"][] = ["arrived", "received", "refused", "cancelled", "back"];
 
 export default function Orders() {
   const orders = useOrders();
   const needs = useQuery({ queryKey: ["needs"], queryFn: () => ask(http.GET("/api/needs")) });
   const every = orders.data ?? [];
   /** What was sent is no longer this shop's to do. */
-  const over = (o: Order) => OVER.includes(o.state) || (!o.ours && o.state === "sent");
+  const over = (o: Order) =>
+    OVER.includes(o.state) || (!o.ours && o.state === "sent") || (o.ours && o.state === "sent_back");
   const open = every.filter((o) => !over(o));
   return (
     <RoomPage
@@ -75,7 +77,13 @@ function One({ order }: { order: Order }) {
           <span className="font-mono">{printed(order)}</span> {order.width}
           {order.colour && ` ${order.colour}`}
           <span className="block text-faint text-sm">
-            {order.ours ? (order.other ? `from ${order.other}` : "from its supplier") : `for ${order.other}`}
+            {order.ours
+              ? order.other
+                ? `from ${order.other}`
+                : order.made
+                  ? "made on a last of its own"
+                  : "from its supplier"
+              : `for ${order.other}`}
             {order.athlete && (
               <>
                 {", for "}
@@ -98,7 +106,7 @@ function One({ order }: { order: Order }) {
         {order.steps.map((to, i) => (
           <Button
             key={to}
-            kind={i === 0 && to !== "cancelled" ? "strong" : "plain"}
+            kind={i === 0 && to !== "cancelled" && to !== "sent_back" ? "strong" : "plain"}
             disabled={step.isPending}
             onClick={() => step.mutate({ order: order.id, to })}
           >
@@ -111,6 +119,7 @@ function One({ order }: { order: Order }) {
           {step.error.message}
         </p>
       )}
+      {order.fitting_id && order.state !== "sent_back" && <Arrived order={order} />}
       {!!(order.sheet as { why?: string }).why && (
         <details className="text-sm">
           <summary className="flex min-h-11 w-fit cursor-pointer items-center underline">Order sheet</summary>

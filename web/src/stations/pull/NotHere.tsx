@@ -7,6 +7,7 @@ import { useDesk } from "../../api/desk";
 import { fittingKey } from "../../api/fitting";
 import { type Order, useWant } from "../../api/orders";
 import { useHope } from "../../drawing/Hope";
+import { Arrived } from "../../ui/Arrived";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { SheetText } from "../../ui/OrderSheet";
@@ -54,6 +55,7 @@ function NotHereDialog({ onClose }: { onClose: () => void }) {
               All orders
             </Link>
           </p>
+          <Arrived order={o} />
           <SheetText sheet={o.sheet} />
         </section>
       ))}
@@ -64,11 +66,7 @@ function NotHereDialog({ onClose }: { onClose: () => void }) {
           {want.error.message}
         </p>
       )}
-      {found.data && !found.data.length && (
-        <p>
-          Nothing of the range that isn't here would fit better. What is left is a last made for this foot.
-        </p>
-      )}
+      {found.data && !found.data.length && <p>Nothing of the range that isn't here would fit better.</p>}
       <Substitutes onClose={onClose} />
       <h3 className="mt-4 font-semibold">Not on hand here</h3>
       <ol aria-label="What to order">
@@ -107,6 +105,19 @@ function NotHereDialog({ onClose }: { onClose: () => void }) {
           );
         })}
       </ol>
+      <h3 className="mt-4 font-semibold">The last resort</h3>
+      <p className="flex min-h-14 flex-wrap items-center gap-3">
+        <span className="min-w-48 flex-1">
+          A last made for these feet. The sheet for its maker has the feet, the room wanted, and the shoe in a
+          hand's words.
+        </span>
+        <Button
+          disabled={orders.some((o) => o.made && o.state !== "cancelled") || want.isPending}
+          onClick={() => want.mutate({ variant_id: null, from_shop: null, fitting_id: fitting.id })}
+        >
+          Have a pair made
+        </Button>
+      </p>
     </Dialog>
   );
 }

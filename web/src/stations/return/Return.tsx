@@ -3,14 +3,17 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { ask, http, type Schemas } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
+import { useStep } from "../../api/orders";
 import { whenSaved } from "../../api/outbox";
 import { useZones } from "../../api/vocabulary";
 import { GapScale, signed } from "../../drawing/kit";
 import { useKeys } from "../../shell/keys";
 import { Announced } from "../../ui/Announced";
+import { Arrived } from "../../ui/Arrived";
 import { Button } from "../../ui/Button";
 import { day } from "../../ui/clock";
 import { NumberField } from "../../ui/NumberField";
+import { printed } from "../../ui/pair";
 import { TextField } from "../../ui/TextField";
 import { Heading } from "../../ui/words";
 import { Station, Waiting } from "../Station";
@@ -52,7 +55,12 @@ export default function Return() {
   });
   const canClose = !!fitting.follow_up && fitting.state === "settled" && !!outcome.data;
   useKeys({ "ctrl+enter": () => canClose && !close.isPending && close.mutate() });
-  if (!fitting.sale) return <Waiting message="Nothing is settled yet; the follow-up comes after that." />;
+  if (!fitting.sale)
+    return (
+      <Waiting message="Nothing is settled yet; the follow-up comes after that.">
+        <Ordered />
+      </Waiting>
+    );
   if (!fitting.follow_up) return <Waiting message="Book the follow-up at Settle first." />;
   const back = bodies.return;
   const done = fitting.state === "returned";
@@ -138,6 +146,38 @@ export default function Return() {
       </div>
     </Station>
   );
+}
+
+/** Pairs ordered for this fitting and here by now: checked before they are kept or sent back. */
+function Ordered() {
+  const { fitting } = useDesk();
+  const step = useStep();
+  const orders = useQuery({
+    queryKey: ["orders", fitting.id],
+    queryFn: () =>
+      ask(http.GET("/api/fittings/{fitting_id}/orders", { params: { path: { fitting_id: fitting.id } } })),
+  });
+  const here = (orders.data ?? []).filter((o) => o.arrival_says);
+  return here.map((o) => (
+    <section key={o.id} aria-label="Ordered for this fitting" className="mt-4">
+      <Heading>Ordered, and here</Heading>
+      <p className="flex flex-wrap items-center gap-3">
+        <span>
+          <b>
+            {o.maker} {o.name} {printed(o)}
+          </b>{" "}
+          {o.says}
+        </span>
+        {o.steps.includes("sent_back") && (
+          <Button disabled={step.isPending} onClick={() => step.mutate({ order: o.id, to: "sent_back" })}>
+            Send it back
+          </Button>
+        )}
+      </p>
+      {step.error && <p role="alert">{step.error.message}</p>}
+      <Arrived order={o} />
+    </section>
+  ));
 }
 
 /** Enter leads from number to number, and out to closing the follow-up. */
