@@ -332,15 +332,17 @@ def test_a_pair_made_to_measure_is_the_last_resort(shop: tuple[Web, str]) -> Non
     ("found", "word"),
     [
         ({}, "open"), ({"inner_mm": 280}, "open"), ({"inner_mm": 280, "toes": "fine"}, "keep"), ({"toes": "fine"}, "keep"),
-        ({"inner_mm": 290}, "send_back"), ({"toes": "slack"}, "send_back"), ({"pinches": ["ball"]}, "send_back"),
+        ({"inner_mm": 290}, "send_back"), ({"toes": "slack"}, "send_back"), ({"toes": "jam"}, "send_back"), ({"pinches": ["ball"]}, "send_back"),
         ({"heel_slip": True, "toes": "fine"}, "open"),
     ],
 )  # fmt: skip
 def test_what_follows_from_what_was_found(found: dict[str, Any], word: str) -> None:
     """Common practice, no source: the foot decides; what jams, is slack or pinches goes back unworn."""
-    says = arrival_says(Arrival.model_validate(found), {"inside_low_mm": 277.0, "inside_high_mm": 283.0, "also": 42.5})
+    sheet = {"inside_low_mm": 277.0, "inside_high_mm": 283.0, "label": 42.0, "also": 42.5}
+    says = arrival_says(Arrival.model_validate(found), sheet)
     assert says.word == word
     assert says.text.endswith(".")
+    assert ("42.5" in says.text) == (found.get("toes") == "jam")
 
 
 def test_a_sheet_of_old_has_no_numbers_to_judge_by() -> None:

@@ -9,6 +9,7 @@ from collections.abc import Callable
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.api.calls import pulled, signed_in
 from tests.browser.driver import new_athlete, saved
 from tests.browser.shots import SHOTS, fitting_of
 from tests.browser.sizes import axe, found_at_every_size
@@ -171,6 +172,42 @@ def test_judging_blind_hides_maker_name_and_price(page: Page, running: Web) -> N
     page.get_by_label("Judge blind").check()
     expect(page.locator("main")).not_to_contain_text(name)
     expect(page.locator("main")).to_contain_text("Shoe 1")
+    saved(page)
+
+
+def test_blind_lasts_until_every_pair_is_scored(open_page: Callable[..., Page], running: Web) -> None:
+    """Names go by letters in tray and trial, on another tablet too; with the last verdict they are there again."""
+    fitting, lines = pulled(signed_in(running), 2)
+    names = [p["name"] for p in signed_in(running).get(f"/api/fittings/{fitting}").json()["tray"]]
+    page = open_page()
+    page.goto(f"{running.url}/fittings/{fitting}/pull")
+    page.get_by_label("Judge blind").check()
+    saved(page)
+    other = open_page("bram")
+    other.goto(f"{running.url}/fittings/{fitting}/trial")
+    tray = other.get_by_label("Tray", exact=True)
+    expect(tray).to_contain_text("Pair A")
+    expect(tray).to_contain_text("Pair B")
+    for name in names:
+        expect(other.locator("body")).not_to_contain_text(name)
+    for line in lines:
+        other.goto(f"{running.url}/fittings/{fitting}/trial?pair={line}")
+        other.get_by_label("This pair", exact=True).get_by_role("radio", name="Fails").click()
+        saved(other)
+    for name in names:
+        expect(tray).to_contain_text(name)
+
+
+def test_the_rack_hides_names_colours_and_prices_from_who_judges(page: Page, running: Web) -> None:
+    page.goto(f"{running.url}/stockroom?find=tern wide")
+    row = page.locator("[data-model]").first
+    expect(row).to_contain_text("Tern Wide")
+    page.get_by_role("button", name="Blind").click()
+    expect(row).to_contain_text("Shoe 1")
+    for hidden in ("Tern", "EUR"):
+        expect(page.get_by_label("The rack", exact=True)).not_to_contain_text(hidden)
+    row.get_by_role("button").first.click()
+    expect(page.locator("[data-line]").first.get_by_role("button")).to_be_disabled()
 
 
 def test_what_may_be_hoped_is_said_in_words_and_in_numbers_on_demand(page: Page, running: Web) -> None:

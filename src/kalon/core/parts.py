@@ -23,9 +23,10 @@ class SpecPart(Contract):
 
 
 class TrialPart(Contract):
-    """Findings by pulled pair."""
+    """Findings by pulled pair; judged blind, names are hidden until every pair is scored."""
 
     pairs: dict[str, PairTrial] = {}
+    blind: bool = False
 
 
 class SettlePart(Contract):

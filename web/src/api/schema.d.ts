@@ -5406,7 +5406,7 @@ export interface components {
         };
         /**
          * TrialPart
-         * @description Findings by pulled pair.
+         * @description Findings by pulled pair; judged blind, names are hidden until every pair is scored.
          */
         TrialPart: {
             /**
@@ -5416,6 +5416,11 @@ export interface components {
             pairs: {
                 [key: string]: components["schemas"]["PairTrial"];
             };
+            /**
+             * Blind
+             * @default false
+             */
+            blind: boolean;
         };
         /**
          * TrialState

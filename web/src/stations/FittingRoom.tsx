@@ -17,6 +17,7 @@ import { Button } from "../ui/Button";
 import { day, timeOf } from "../ui/clock";
 import { whenIdle } from "../ui/later";
 import { Loading, Note } from "../ui/words";
+import { useBlind } from "./blind";
 import { STATION_NAMES, STATIONS, type StationSlug } from "./order";
 
 const VIEWS = {
@@ -185,6 +186,7 @@ function Held({ until }: { until: string }) {
 function Tray({ children }: { children: ReactNode }) {
   const { fitting } = useDesk();
   const sizeWord = useSizeWord();
+  const { nameOf } = useBlind();
   return (
     <div className="flex min-h-[68px] items-center gap-3 border-line border-t bg-paper pr-4 pl-5">
       <section className="flex min-w-0 items-center gap-3 overflow-x-auto" aria-label="Tray">
@@ -202,7 +204,7 @@ function Tray({ children }: { children: ReactNode }) {
               to={`/fittings/${fitting.id}/trial?pair=${pair.id}`}
               className={`min-h-12 whitespace-nowrap border bg-sheet px-3 py-1 leading-tight ${sold ? "border-2 border-madder" : "border-ink/50"}`}
             >
-              <b>{pair.name}</b> <span className="font-mono">{sizeWord(pair)}</span>
+              <b>{nameOf(pair)}</b> <span className="font-mono">{sizeWord(pair)}</span>
               <span className="block text-faint text-xs">
                 {sold ? "settled" : verdict === "pass" ? "passed" : verdict === "fail" ? "failed" : "to try"}
                 {pair.also_pulled ? ` · held by ${pair.also_pulled} other` : ""}

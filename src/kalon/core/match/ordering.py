@@ -77,7 +77,7 @@ def made_sheet(sport: Sport, foot: FootToFit, target: FitTarget, shoe: list[str]
         ]
         feet.append(f"{side.capitalize()}: {'; '.join(zones)}.")
     return MadeSheet(
-        why="No size of the range promises a fit: a last made for these feet, the last resort, with a fitting of the "
+        why="A last made for these feet: the last resort, where no size of any range will do, with a fitting of the "
         "unfinished shoe before it is closed.",
         feet=feet,
         shoe=shoe,
@@ -104,11 +104,16 @@ class ArrivalSays(Contract):
 
 def arrival_says(found: Arrival, sheet: dict[str, Any]) -> ArrivalSays:
     """What an arrival's findings mean against the sheet it was ordered by."""
-    low, high, also = (sheet.get(n) for n in ("inside_low_mm", "inside_high_mm", "also"))
-    size = "" if also is None else f" The other size sent along was {also:g}."
+    low, high = sheet.get("inside_low_mm"), sheet.get("inside_high_mm")
+
+    def other(*, longer: bool) -> str:
+        also, label = sheet.get("also"), sheet.get("label")
+        helps = also is not None and label is not None and (also > label) == longer
+        return f" Try the {also:g} that was sent along." if helps else ""
+
     if found.toes in ("jam", "slack"):
         feels = "The toes jam" if found.toes == "jam" else "It is slack in length"
-        return ArrivalSays(word="send_back", text=f"{feels}: send it back.{size}")
+        return ArrivalSays(word="send_back", text=f"{feels}: send it back.{other(longer=found.toes == 'jam')}")
     if found.pinches:
         names = ", ".join(PINCH_NAMES[p] for p in found.pinches)
         return ArrivalSays(
@@ -123,7 +128,7 @@ def arrival_says(found: Arrival, sheet: dict[str, Any]) -> ArrivalSays:
         told = f"The inside is {abs(off):.0f} mm {'longer' if off > 0 else 'shorter'} than is wanted"
         if found.toes == "fine":
             return ArrivalSays(word="keep", text=f"{told}, yet the toes are fine: the foot decides.")
-        return ArrivalSays(word="send_back", text=f"{told}: send it back unworn.{size}")
+        return ArrivalSays(word="send_back", text=f"{told}: send it back unworn.{other(longer=off < 0)}")
     if found.toes == "fine":
         return ArrivalSays(word="keep", text="As wanted: keep it, and settle on it here.")
     if found.inner_mm is not None:

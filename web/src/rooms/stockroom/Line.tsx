@@ -17,11 +17,13 @@ export const KNOWN: Record<string, string> = {
 interface LineProps {
   row: RackSize;
   name: string;
+  /** Colour and what leads to the name are hidden. */
+  blind: boolean;
   canCount: boolean;
   onOpen: () => void;
 }
 
-export function Line({ row, name, canCount, onOpen }: LineProps) {
+export function Line({ row, name, blind, canCount, onOpen }: LineProps) {
   const moves = useSyncExternalStore(subscribeMoves, allMoves).filter((m) => m.line === row.id);
   const shown = row.on_hand + moves.filter((m) => !m.refused).reduce((n, m) => n + m.by, 0);
   const failed = moves.find((m) => m.refused) ?? moves.find((m) => m.trouble);
@@ -37,12 +39,13 @@ export function Line({ row, name, canCount, onOpen }: LineProps) {
       <button
         type="button"
         onClick={onOpen}
+        disabled={blind}
         className="min-h-11 min-w-24 flex-1 text-left leading-tight hover:bg-paper"
       >
         <span className="font-mono font-semibold">{printed(row)}</span>
         {row.system !== "eu" && <span className="font-mono text-faint text-sm"> EU {row.eu_label}</span>}
         {row.width !== "regular" && <span className="text-sm"> {row.width}</span>}
-        {row.colour && <span className="text-sm"> {row.colour}</span>}
+        {row.colour && !blind && <span className="text-sm"> {row.colour}</span>}
         <span className="block font-mono text-faint text-xs" title={KNOWN[row.known_from]}>
           {row.length_mm.toFixed(0)} ± {row.length_sigma_mm.toFixed(row.length_sigma_mm < 2 ? 1 : 0)} mm
         </span>

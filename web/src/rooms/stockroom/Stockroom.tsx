@@ -94,6 +94,8 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
   useEffect(() => {
     if (last >= models.length - 12 && hasNextPage && !isFetchingNextPage) void fetchNextPage();
   }, [last, models.length, hasNextPage, isFetchingNextPage, fetchNextPage]);
+  /** Names, makers and prices stay hidden: somebody who judges is looking. */
+  const blind = !!asked("blind");
   const plates = [...new Set(models.map((m) => m.choices.plate).filter((p): p is string => !!p))];
   return (
     <>
@@ -184,6 +186,13 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
           >
             On hand only
           </Button>
+          <Button
+            aria-pressed={blind}
+            className="aria-pressed:bg-ink aria-pressed:text-sheet"
+            onClick={() => narrow("blind", blind ? ANY : "1")}
+          >
+            Blind
+          </Button>
         </search>
         {rack.isPending && <Loading what="the shelves" />}
         {rack.error && <Note title="The stock can't be shown">{rack.error.message}</Note>}
@@ -224,13 +233,15 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
                 >
                   <Row
                     model={model}
+                    called={blind ? `Shoe ${item.index + 1}` : null}
                     open={open === model.id}
                     toggle={() => setOpen(open === model.id ? null : model.id)}
                   />
                   {open === model.id && (
                     <Shelf
                       model={model}
-                      canCount={me.role === "manager"}
+                      called={blind ? `Shoe ${item.index + 1}` : null}
+                      canCount={me.role === "manager" && !blind}
                       onSize={setSize}
                       onEdit={() => setByHand({ id: model.id })}
                     />
@@ -261,11 +272,13 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
 
 interface RowProps {
   model: RackModel;
+  /** What it goes by where names are hidden. */
+  called: string | null;
   open: boolean;
   toggle: () => void;
 }
 
-function Row({ model, open, toggle }: RowProps) {
+function Row({ model, called, open, toggle }: RowProps) {
   return (
     <button
       type="button"
@@ -274,9 +287,10 @@ function Row({ model, open, toggle }: RowProps) {
       className="grid min-h-14 w-full grid-cols-[minmax(11rem,17rem)_1fr] items-center gap-3 py-1 text-left hover:bg-sheet max-md:grid-cols-1 max-md:gap-0"
     >
       <span className="min-w-0 leading-tight">
-        <b>{model.name}</b> <span className="text-faint text-sm">{model.maker}</span>
+        <b>{called ?? model.name}</b> <span className="text-faint text-sm">{called ? "" : model.maker}</span>
         <span className="block text-faint text-sm">
-          {model.sport}, {price(model.price_minor, model.currency)}
+          {model.sport}
+          {!called && `, ${price(model.price_minor, model.currency)}`}
         </span>
       </span>
       <span>
@@ -295,12 +309,13 @@ function Row({ model, open, toggle }: RowProps) {
 
 interface ShelfProps {
   model: RackModel;
+  called: string | null;
   canCount: boolean;
   onSize: (size: RackSize) => void;
   onEdit: () => void;
 }
 
-function Shelf({ model, canCount, onSize, onEdit }: ShelfProps) {
+function Shelf({ model, called, canCount, onSize, onEdit }: ShelfProps) {
   const upperWord = useUpperWord();
   const words = useVocabulary().data;
   const said = [
@@ -310,7 +325,7 @@ function Shelf({ model, canCount, onSize, onEdit }: ShelfProps) {
     ...Object.entries(model.features).flatMap(([n, has]) => (has ? [words?.features[n]?.name ?? n] : [])),
   ];
   return (
-    <section aria-label={`${model.maker} ${model.name}`} className="mb-2 bg-sheet px-3 pb-2">
+    <section aria-label={called ?? `${model.maker} ${model.name}`} className="mb-2 bg-sheet px-3 pb-2">
       <div className="flex items-center justify-between gap-3">
         <p className="py-1 text-sm">
           {model.retired && <b>Retired. </b>}
@@ -324,7 +339,14 @@ function Shelf({ model, canCount, onSize, onEdit }: ShelfProps) {
       </div>
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(16rem,1fr))] gap-x-5">
         {model.sizes.map((s) => (
-          <Line key={s.id} row={s} name={model.name} canCount={canCount} onOpen={() => onSize(s)} />
+          <Line
+            key={s.id}
+            row={s}
+            name={called ?? model.name}
+            blind={!!called}
+            canCount={canCount}
+            onOpen={() => onSize(s)}
+          />
         ))}
       </ul>
     </section>

@@ -19,6 +19,7 @@ import { price } from "../../ui/money";
 import { useUpperWord } from "../../ui/pair";
 import { Select } from "../../ui/Select";
 import { Heading, Loading, MARKS } from "../../ui/words";
+import { useBlind } from "../blind";
 import { Station, ToAcknowledge, Waiting } from "../Station";
 import { NotHere } from "./NotHere";
 
@@ -30,7 +31,7 @@ export default function Pull() {
   const { fitting } = useDesk();
   const version = fitting.parts.brief.version + fitting.parts.feet.version + fitting.parts.spec.version;
   const [shown, setShown] = useState<{ model: string; width: Pair["width"] } | null>(null);
-  const [blind, setBlind] = useState(false);
+  const { blind, asked, ask: askBlind } = useBlind();
   const words = useVocabulary();
   const [like, setLike] = useState("");
   const there = useTypedThere(fitting.id);
@@ -99,10 +100,12 @@ export default function Pull() {
             <input
               type="checkbox"
               className="size-5"
-              checked={blind}
-              onChange={(e) => setBlind(e.target.checked)}
+              checked={asked}
+              disabled={fitting.state !== "open"}
+              onChange={(e) => askBlind(e.target.checked)}
             />
             Judge blind
+            {asked && !blind && <span className="text-faint">: every pair is scored</span>}
           </label>
           {list.data.surer && (
             <p className="mb-1.5 border-madder border-l-4 pl-2 text-sm leading-tight" data-surer>

@@ -11,6 +11,7 @@ import { useKeys } from "../../shell/keys";
 import { OneOf } from "../../ui/choice";
 import { TextField } from "../../ui/TextField";
 import { Loading } from "../../ui/words";
+import { useBlind } from "../blind";
 import { Station, Waiting } from "../Station";
 import { PinchMap } from "./PinchMap";
 import { Row } from "./Row";
@@ -47,6 +48,7 @@ export default function TrialStation() {
     placeholderData: (old) => old,
   });
   const sizeWord = useSizeWord();
+  const { nameOf } = useBlind();
   const running = useSyncExternalStore(subscribeTimers, timers);
   const [at, setAt] = useState(0);
   const pair = fitting.tray.find((p) => p.id === params.get("pair")) ?? fitting.tray[0];
@@ -112,7 +114,7 @@ export default function TrialStation() {
           value={pair.id}
           options={fitting.tray.map((p) => ({
             value: p.id,
-            text: `${p.name} ${sizeWord(p)}`,
+            text: `${nameOf(p)} ${sizeWord(p)}`,
             hint: `${bodies.trial.pairs?.[p.id]?.verdict ?? "to try"}${isTimed(p.id) ? " · timer runs" : ""}`,
           }))}
           onChange={(v) => setParams({ pair: v }, { replace: true })}
