@@ -17,6 +17,9 @@ from .feet.gauge import Feet, FeetReading, read_feet
 from .feet.growth import GrowthIn, GrowthOut, growth
 from .fit.size import SizeRecommendIn, SizeRecommendOut, size_recommend
 from .fit.stretch import StretchIn, StretchOut, stretch
+from .learn.give import StretchLearnIn, StretchLearnOut, stretch_learn
+from .learn.offsets import LearnIn, LearnOut, learn
+from .learn.worn import FootFromWornIn, FootFromWornOut, foot_from_worn
 from .mechanics.edge import EdgeIn, EdgeOut, edge
 from .mechanics.pedal import PedalIn, PedalOut, pedal
 from .mechanics.sideways import SidewaysIn, SidewaysOut, sideways
@@ -49,10 +52,12 @@ TABLE: dict[str, Calc] = {
         Calc("breakin", BreakInIn, BreakInOut, breakin),
         Calc("edge", EdgeIn, EdgeOut, edge),
         Calc("feet-check", Feet, FeetReading, read_feet),
+        Calc("foot-from-worn", FootFromWornIn, FootFromWornOut, foot_from_worn),
         Calc("foot-growth", GrowthIn, GrowthOut, growth),
         Calc("foot-measure", FootMeasureIn, FootMeasureOut, foot_measure),
         Calc("follow-up", FollowUpIn, FollowUpOut, follow_up),
         Calc("inner", InnerIn, InnerOut, inner),
+        Calc("learn", LearnIn, LearnOut, learn),
         Calc("pedal", PedalIn, PedalOut, pedal),
         Calc("sideways", SidewaysIn, SidewaysOut, sideways),
         Calc("size-convert", SizeConvertIn, SizeConvertOut, size_convert),
@@ -60,6 +65,7 @@ TABLE: dict[str, Calc] = {
         Calc("spec", SpecIn, Spec, spec),
         Calc("squat", SquatIn, SquatOut, squat),
         Calc("stretch", StretchIn, StretchOut, stretch),
+        Calc("stretch-learn", StretchLearnIn, StretchLearnOut, stretch_learn),
         Calc("studs", StudsIn, StudsOut, studs),
     )
 }

@@ -1,0 +1,36 @@
+"""Two measurements of the same things held against each other: what was seen against what was predicted."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from scipy.stats import t as student
+
+from ..contract import Contract
+
+
+class Paired(Contract):
+    """Mean difference, its spread, Student's t of it, and the 90 % interval of the mean; none of so few."""
+
+    count: int
+    mean: float
+    sd: float | None = None
+    t: float | None = None
+    low: float | None = None
+    high: float | None = None
+
+
+def paired(first: Sequence[float], second: Sequence[float]) -> Paired:
+    """`second` less `first`, pair by pair. Raises `ValueError` for runs of different length or none."""
+    difference = np.asarray(second, float) - np.asarray(first, float)
+    count = len(difference)
+    if not count:
+        raise ValueError("nothing to compare")
+    mean = float(difference.mean())
+    if count < 3:
+        return Paired(count=count, mean=mean)
+    sd = float(difference.std(ddof=1))
+    error = sd / count**0.5
+    reach = float(student.ppf(0.95, count - 1)) * error
+    return Paired(count=count, mean=mean, sd=sd, t=mean / error if error else None, low=mean - reach, high=mean + reach)
