@@ -192,9 +192,9 @@ def test_contradicting_shoes_are_said() -> None:
 
 
 def test_height_a_tracing_and_a_known_maker_each_make_it_surer() -> None:
-    nothing = foot_from_worn(FootFromWornIn())
+    nothing = foot_from_worn(FootFromWornIn(worn=[]))
     assert (nothing.length.mm, nothing.length.sd_mm) == (262, 16)
-    tall = foot_from_worn(FootFromWornIn(stature_mm=1900))
+    tall = foot_from_worn(FootFromWornIn(stature_mm=1900, worn=[]))
     assert tall.length.mm == pytest.approx(288.8)
     assert tall.length.sd_mm == 9
     shoe = told(42, "right", "A")

@@ -20,6 +20,7 @@ from .fit.stretch import StretchIn, StretchOut, stretch
 from .learn.give import StretchLearnIn, StretchLearnOut, stretch_learn
 from .learn.offsets import LearnIn, LearnOut, learn
 from .learn.worn import FootFromWornIn, FootFromWornOut, foot_from_worn
+from .match.after import TrialNextIn, TrialNextOut, judged_again
 from .mechanics.edge import EdgeIn, EdgeOut, edge
 from .mechanics.pedal import PedalIn, PedalOut, pedal
 from .mechanics.sideways import SidewaysIn, SidewaysOut, sideways
@@ -67,6 +68,7 @@ TABLE: dict[str, Calc] = {
         Calc("stretch", StretchIn, StretchOut, stretch),
         Calc("stretch-learn", StretchLearnIn, StretchLearnOut, stretch_learn),
         Calc("studs", StudsIn, StudsOut, studs),
+        Calc("trial-next", TrialNextIn, TrialNextOut, judged_again),
     )
 }
 

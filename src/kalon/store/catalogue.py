@@ -34,6 +34,7 @@ def shoe_of(row: Row, key: str = "model_id") -> Shoe:
         choices=row["choices"] | {"upper": upper} if upper else row["choices"],
         price_minor=row["price_minor"],
         features=row["features"],
+        maker=row["maker"],
     )
 
 

@@ -71,7 +71,7 @@ def shelf(
 
     With `near`, mm, only lines of such inner lengths, and every line of the shoes that have none."""
     models = cx.execute(
-        "SELECT id, sport, upper, build, reinforced, properties, choices, features, price_minor FROM shoe_model "
+        "SELECT id, maker, sport, upper, build, reinforced, properties, choices, features, price_minor FROM shoe_model "
         "WHERE sport = %s ORDER BY id",
         [sport],
     ).fetchall()

@@ -122,6 +122,44 @@ def pinches_of(trial: PairTrial) -> list[PinchMark]:
     return found
 
 
+SURE: Severity = 2
+"""From this severity on a pinch is said to be one: it hurts."""
+_TIGHT: dict[int, tuple[Pinch, ...]] = {
+    0: ("toe_tips",), 1: ("ball", "outer_ball", "big_toe_joint"), 2: ("instep",), 3: ("heel",),
+}  # fmt: skip
+"""Where a zone pinches, by its place among the four of a fit."""
+
+
+def verdicts_of(trial: PairTrial) -> dict[int, Literal["jam", "fine", "slack"]]:
+    """What a trial says of each zone's gap, by its place among the four of a fit; nothing where it says nothing.
+
+    A pair that passed is fine wherever nothing was found; of one that failed only what was found is known."""
+    worst: dict[str, int] = {}
+    for pinch in pinches_of(trial):
+        worst[pinch.zone] = max(worst.get(pinch.zone, 0), pinch.severity)
+    passed = trial.verdict == "pass"
+    found: dict[int, Literal["jam", "fine", "slack"]] = {}
+    for zone, places in _TIGHT.items():
+        pinched = max(worst.get(p, 0) for p in places)
+        if pinched >= SURE:
+            found[zone] = "jam"
+        elif passed and not pinched:
+            found[zone] = "fine"
+    if "toes" in trial.model_fields_set:
+        found[0] = trial.toes
+    elif trial.tests.get("toe") == "pass":
+        found.setdefault(0, "fine")
+    if trial.heel_slip and trial.heel_slip >= SURE and found.get(3) != "jam":
+        found[3] = "slack"
+    elif trial.heel_slip:
+        found.pop(3, None)
+    if trial.slide == "always" and found.get(1) != "jam":
+        found[1] = "slack"
+    elif trial.slide == "in_cuts" and found.get(1) == "fine":
+        found.pop(1)
+    return found
+
+
 def advise(trial: PairTrial, upper: Upper) -> list[Advice]:
     """What the trade does about what this trial found, worst first."""
     worst: dict[str, int] = {}

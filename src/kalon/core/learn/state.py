@@ -78,6 +78,8 @@ class Known:
     line_sd: Floats = field(default_factory=lambda: np.zeros(0))
     line_foot: Floats = field(default_factory=lambda: np.zeros((0, 0)))
     """Covariance of each line's departure with each fitting's foot, mm²."""
+    state_foot: Floats = field(default_factory=lambda: np.zeros((0, 0)))
+    """The same of makers, models and lines one by one."""
 
 
 def _log_interval(low: Floats, high: Floats) -> Floats:
@@ -141,7 +143,8 @@ class _System:
         mean = cov @ push
         line_cov = self.of @ cov @ self.of.T
         line_mean = self.of @ mean
-        shared = line_cov @ between / foot_tau
+        state_foot = cov @ self.of.T @ between / foot_tau
+        shared = self.of @ state_foot
         foot_mean = (foot_push + between.T @ line_mean) / foot_tau
         foot_var = 1 / foot_tau + np.sum(between * shared, axis=0) / foot_tau
         return Known(
@@ -153,6 +156,7 @@ class _System:
             line_mean=line_mean,
             line_sd=np.sqrt(np.diag(line_cov)),
             line_foot=shared,
+            state_foot=state_foot,
         )
 
     def of_sites(self, known: Known) -> tuple[Floats, Floats]:

@@ -64,7 +64,7 @@ class FootFromWornIn(Contract):
     """All that is known of a foot that isn't here."""
 
     stature_mm: float | None = Field(None, ge=800, le=2300)
-    worn: list[WornShoe] = Field([], max_length=20)
+    worn: list[WornShoe] = Field(max_length=20)
     tracing: dict[Literal["length_mm", "ball_width_mm", "heel_width_mm"], Traced] = {}
 
 

@@ -60,6 +60,7 @@ class Shoe:
     price_minor: int | None = 0
     """None where nobody knows."""
     features: Features = field(default_factory=dict)
+    maker: str = ""
 
 
 def sized(properties: dict[str, float], eu_label: float) -> dict[str, float]:
@@ -344,7 +345,7 @@ TRIED_SIZES = 3
 
 
 @dataclass(frozen=True)
-class _Lines:
+class LineWants:
     """What the gaps of a shelf need, by line: capacity and band, mm (n, 4), and whether length is judged new (n,)."""
 
     capacity: NDArray[np.float64]
@@ -352,12 +353,12 @@ class _Lines:
     high: NDArray[np.float64]
     when_new: NDArray[np.bool_]
 
-    def part(self, rows: NDArray[np.intp]) -> _Lines:
+    def part(self, rows: NDArray[np.intp]) -> LineWants:
         """Of some of the lines."""
-        return _Lines(self.capacity[rows], self.low[rows], self.high[rows], self.when_new[rows])
+        return LineWants(self.capacity[rows], self.low[rows], self.high[rows], self.when_new[rows])
 
 
-def _lines(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec) -> _Lines:
+def lines_of(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec) -> LineWants:
     """Shoes of different uppers give differently and are judged against their own bands."""
     give = [give_of(s.upper, s.build) for s in shoes]
     free = np.array([1 - s.reinforced for s in shoes])
@@ -365,7 +366,7 @@ def _lines(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec) -> _Lines:
     girth = np.array([g.girth_pct for g in give]) * free
     of_upper = {upper: fit_target(spec, upper).band() for upper in {s.upper for s in shoes}}
     targets = [of_upper[s.upper] for s in shoes]
-    return _Lines(
+    return LineWants(
         capacity=capacities(length[shelf.shoe], girth[shelf.shoe], shelf.inner),
         low=np.stack([t.low for t in targets])[shelf.shoe],
         high=np.stack([t.high for t in targets])[shelf.shoe],
@@ -375,10 +376,10 @@ def _lines(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec) -> _Lines:
 
 def nearest_lines(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> NDArray[np.intp]:
     """The rows of the few lines of each shoe whose expected room lies nearest to the wanted, shoe by shoe."""
-    return _nearest(shelf, _lines(shoes, shelf, spec), foot)
+    return _nearest(shelf, lines_of(shoes, shelf, spec), foot)
 
 
-def _nearest(shelf: Shelf, lines: _Lines, foot: FootToFit) -> NDArray[np.intp]:
+def _nearest(shelf: Shelf, lines: LineWants, foot: FootToFit) -> NDArray[np.intp]:
     new = shelf.inner - foot.larger
     judged = new + settled_stretch(-new, lines.capacity)
     judged[lines.when_new, 0] = new[lines.when_new, 0]
@@ -396,10 +397,10 @@ def _nearest(shelf: Shelf, lines: _Lines, foot: FootToFit) -> NDArray[np.intp]:
 
 def shelf_gaps(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit) -> Gaps:
     """Gaps of every line on the shelf, without the spread of where they settle."""
-    return _gaps(shelf, _lines(shoes, shelf, spec), foot)
+    return _gaps(shelf, lines_of(shoes, shelf, spec), foot)
 
 
-def _gaps(shelf: Shelf, lines: _Lines, foot: FootToFit) -> Gaps:
+def _gaps(shelf: Shelf, lines: LineWants, foot: FootToFit) -> Gaps:
     wanted = WantedBand(lines.low, lines.high, lines.when_new)
     return gaps(foot.larger, foot.sigma, shelf.inner, lines.capacity, wanted, shelf.spread, spread=False)
 
@@ -427,7 +428,7 @@ NEAR_ENOUGH = 0.04
 """How far the quick estimate of a worth or score may be off; what it may have misplaced is weighed in full. Tested."""
 
 
-def _rough_quality(shelf: Shelf, lines: _Lines, foot: FootToFit) -> NDArray[np.float64]:
+def _rough_quality(shelf: Shelf, lines: LineWants, foot: FootToFit) -> NDArray[np.float64]:
     """About the quality of each line, (n,), in a fraction of the time of `_gaps`."""
     gives = lines.capacity.copy()
     gives[lines.when_new, 0] = 0.0
@@ -450,7 +451,7 @@ def _score(quality: NDArray[np.float64], met: MetShares, power: float) -> NDArra
     return found
 
 
-def _weigh(shoes: Sequence[Shoe], shelf: Shelf, lines: _Lines, spec: Spec, foot: FootToFit, power: float) -> Weighed:
+def _weigh(shoes: Sequence[Shoe], shelf: Shelf, lines: LineWants, spec: Spec, foot: FootToFit, power: float) -> Weighed:
     """Score every shoe on the shelf, as arrays: the quality of its best size, and how well it meets the spec."""
     result = _gaps(shelf, lines, foot)
     first = _best(shelf, result.quality)
@@ -486,7 +487,7 @@ def rank(
     if not of:
         return Ranking(places=[], vetoed=vetoed, vetoed_of=len(out))
     open_ = shelf.part(np.flatnonzero(here[shelf.shoe])) if out else shelf
-    lines = _lines(shoes, open_, spec)
+    lines = lines_of(shoes, open_, spec)
     rows = _nearest(open_, lines, foot)
     close, lines = open_.part(rows), lines.part(rows)
     if most is not None and of > most:
@@ -514,7 +515,7 @@ def rank(
 def _worth_weighing(
     shoes: Sequence[Shoe],
     close: Shelf,
-    lines: _Lines,
+    lines: LineWants,
     spec: Spec,
     foot: FootToFit,
     power: float,
