@@ -24,7 +24,7 @@ from ..core.rules.present import lies
 from ..core.rules.spec import schools_say
 from ..core.rules.words import every_school
 from ..core.sizes import SizeConvertIn, size_convert
-from ..store import bench, captures, fittings, house, sales, stock
+from ..store import bench, captures, fittings, house, learned, sales, stock
 from ..store.bench import Loaded
 from ..store.database import Cx, Row
 from ..store.fittings import Part
@@ -82,8 +82,8 @@ def capture_out(row: Row) -> CaptureOut:
 def shoe_fit(cx: Cx, fitting_id: UUID, model_id: UUID, width: str) -> ShoeFit:
     """One model in one width on these feet."""
     on = bench.load(cx, fitting_id)
-    rows = stock.run_of(cx, model_id, width)
-    found = bench.sizes_of(on, rows)
+    rows = learned.on_rows(cx, on.row["learned_version"], stock.run_of(cx, model_id, width))
+    found = bench.sizes_of(cx, on, rows)
     wanted = found.recommended or max(found.sizes, key=lambda s: s.quality or 0.0).label
     return ShoeFit(
         pair=pair_out(next(r for r in rows if r["eu_label"] == wanted), on.now.currency),

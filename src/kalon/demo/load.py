@@ -14,6 +14,7 @@ from psycopg.rows import dict_row
 
 from ..core.contract import SIDES
 from ..core.feet.said import Said
+from ..core.fit.foot import MEASURES
 from ..core.match.rank import rank
 from ..core.rules.spec import VERSION
 from ..core.shoes.inner import InnerIn
@@ -24,8 +25,10 @@ from ..store.bench import load as load_fitting
 from ..store.bench import snapshot
 from ..store.database import Cx, Who
 from ..store.ids import new_id
+from ..store.learning import run_due
 from ..store.shop import count_norms
 from .people import ATHLETES, DATABASE, GAMES, HARBOUR, NORTH, SIGN_INS, SKERRY, Person
+from .season import NAMES, VISITS, Truth, brief_of, seen_again, tried
 from .shoes import models, readings_of
 
 __all__ = ["DATABASE", "SIGN_INS", "load"]
@@ -43,6 +46,7 @@ class _Scene:
     people: dict[str, Who]
     earlier: dict[UUID, int] = field(default_factory=dict)
     """Earlier visits, by how many days ago they were."""
+    truth: Truth = field(default_factory=dict)
 
     def patch(self, who: Who, fitting: UUID, part: str, sets: dict[str, Any]) -> None:
         version = fittings.parts(self.cx, fitting)[part].version
@@ -76,6 +80,9 @@ def load(url: str, say: Callable[[str], None]) -> None:
         count_norms(cx, people["marrow"], now=True)
         _between_shops(cx, shops, people)
         cx.execute("RESET ROLE")
+        staff.act_as(cx, people["tarn"])
+        _season(scene, people["tarn"])
+        cx.execute("RESET ROLE")
         cx.execute("DELETE FROM session")
         _back_date(cx)
         for fitting, days in scene.earlier.items():
@@ -87,6 +94,46 @@ def load(url: str, say: Callable[[str], None]) -> None:
             "UPDATE foot_capture c SET taken_at = f.opened_at, measured_at = f.opened_at FROM fitting f "
             "WHERE f.id = c.fitting_id"
         )
+        say("learning from what was found")
+        run_due(cx)
+        cx.execute(
+            "UPDATE fitting SET learned_version = (SELECT max(version) FROM learned_version) WHERE state = 'open'"
+        )
+
+
+def _season(scene: _Scene, who: Who) -> None:
+    """Visits of a season in the third shop: trials, sales and follow-ups, all over by now."""
+    cx, random = scene.cx, Random(SEED + 2)  # noqa: S311
+    for place, name in enumerate(NAMES):
+        values = {"name": name, "born_on": date(1990 + place, 3, 4), "squad": "Skerry", "note": ""}
+        athlete = athletes.add(cx, who, new_id(), values)["id"]
+        feet = _feet(random, 238.0 + 4 * place)
+        for visit in range(VISITS):
+            fitting = fittings.open_fitting(cx, who, athlete, new_id(), UTC)
+            scene.earlier[fitting] = 240 - 60 * visit + place
+            if not visit:
+                scene.patch(who, fitting, "feet", feet)
+            else:
+                measured = {k: v + random.gauss(0, 0.4) if isinstance(v, float) else v for k, v in feet.items()}
+                scene.patch(who, fitting, "feet", measured)
+            scene.patch(who, fitting, "brief", brief_of(place + 5 * visit))
+            for caution in load_fitting(cx, fitting).spec.cautions:
+                if caution.must_acknowledge:
+                    scene.patch(who, fitting, "spec", {f"acknowledged/{caution.rule}": True})
+            on = load_fitting(cx, fitting)
+            found = tried(cx, random, on, scene.truth)
+            for pair in found:
+                stock.pull(cx, who, on.row, pair.line["id"])
+            scene.patch(who, fitting, "trial", {f"pairs/{p.line['id']}": p.trial for p in found})
+            best = next((p for p in found if p.trial["verdict"] == "pass"), None)
+            if best is None:
+                cx.execute("UPDATE fitting SET state = 'returned' WHERE id = %s", [fitting])
+                continue
+            kept = snapshot(cx, load_fitting(cx, fitting), best.line["id"])
+            sales.settle(cx, who, fitting, best.line["id"], new_id(), VERSION, "EUR", kept)
+            sales.book(cx, who, fitting, scene.today - timedelta(days=200 - 60 * visit))
+            scene.patch(who, fitting, "return", seen_again(random, best, scene.truth))
+            sales.finish(cx, who, fitting)
 
 
 def _between_shops(cx: Cx, shops: dict[str, UUID], people: dict[str, Who]) -> None:
@@ -143,6 +190,7 @@ def _stock(scene: _Scene, chain: UUID, shops: list[UUID]) -> None:
         catalogue.add_model(scene.cx, chain, model_id, model)
         for line in model["lines"]:
             variant_id = new_id()
+            scene.truth[variant_id] = tuple(line[m] for m in MEASURES)
             read = readings_of(truth, model["maker"], line)
             given = InnerIn(
                 sport=model["sport"], build=model["build"], label=line["eu_label"], width=line["width"], readings=read
@@ -155,7 +203,7 @@ def _stock(scene: _Scene, chain: UUID, shops: list[UUID]) -> None:
                     [new_id(), chain, variant_id, reading.zone, reading.mm, reading.source],
                 )
             for nth, shop in enumerate(shops):
-                if not nth or position % 6 == nth - 1:
+                if not nth or position % 6 == nth - 1 or (nth == 2 and position % 6 == 4):
                     _on_hand(scene, chain, shop, variant_id, line["on_hand"])
 
 
@@ -281,7 +329,7 @@ def _fitting(scene: _Scene, who: Who, athlete: UUID, person: Person, state: str,
         who, fitting, "trial",
         {
             f"pairs/{best[0]}/tests": {"stand": "pass", "walk": "pass"},
-            f"pairs/{best[1]}/pinches": {"right:outer_ball": 2},
+            f"pairs/{best[1]}/pinches": {"right:outer_ball": 1},
             f"pairs/{best[1]}/verdict": "fail",
         },
     )  # fmt: skip

@@ -27,6 +27,7 @@ SIGN_INS = (
     SignIn("bram", "half-size-up-7", "Bram Ostley", "fitter", HARBOUR),
     SignIn("pip", "learning-lasts-7", "Pip Quill", "trainee", HARBOUR),
     SignIn("sorrel", "north-light-7", "Sorrel Hjem", "manager", NORTH),
+    SignIn("tarn", "skerry-tide-7", "Tarn Ellerby", "manager", SKERRY),
 )
 
 

@@ -105,7 +105,7 @@ def _stop(_signal: int, _frame: FrameType | None) -> None:
     raise Stopped
 
 
-MODULE = "kalon.host.webprocess"
+MODULE, LEARNER = "kalon.host.webprocess", "kalon.host.learner"
 
 
 @dataclass
@@ -135,10 +135,11 @@ class Retry:
 
 
 @dataclass
-class WebProcess:
-    """One web process, started again when it ends."""
+class Kept:
+    """A process of ours, started again when it ends."""
 
     start: Callable[[], subprocess.Popen[bytes]]
+    what: str = "a web process"
     process: subprocess.Popen[bytes] | None = None
     retry: Retry = field(default_factory=Retry)
     waits: bool = False
@@ -152,13 +153,13 @@ class WebProcess:
             self.ends += 1
             self.waits = True
             self.retry.ended()
-            say("a web process had ended; starting it again")
+            say(f"{self.what} had ended; starting it again")
         if self.retry.due:
             self.process, self.waits = self.start(), False
             self.retry.started()
 
 
-def _end(processes: list[WebProcess]) -> None:
+def _end(processes: list[Kept]) -> None:
     running = [p.process for p in processes if p.process and p.process.poll() is None]
     for process in running:
         process.terminate()
@@ -200,7 +201,18 @@ def serve(
 
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, _stop)
-    processes = [WebProcess(start) for _ in range(workers)]
+
+    def learner() -> subprocess.Popen[bytes]:
+        return subprocess.Popen(
+            [sys.executable, "-m", LEARNER, str(held), str(os.getpid())],
+            env=environment | {"KALON_DATABASE_URL": to.owner},
+            start_new_session=True,
+            pass_fds=(held,),
+            stdin=subprocess.DEVNULL,
+        )
+
+    web = [Kept(start) for _ in range(workers)]
+    processes = [*web, Kept(learner, "the learner")]
     database = Retry()
     said = False
     try:
@@ -211,7 +223,7 @@ def serve(
                 if answers(host, port):
                     say(ready)
                     said = True
-                elif max(p.ends for p in processes) >= BEFORE_READY:
+                elif max(p.ends for p in web) >= BEFORE_READY:
                     raise HostTrouble("The application keeps ending right after its start; see the lines above.")
             if server and database.due and not server.running():
                 _start_again(server, database, say)

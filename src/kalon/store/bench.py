@@ -17,14 +17,15 @@ from ..core.fit.foot import FIT_ZONES, MEASURES, SITTING_NOTE, FootToFit, foot_t
 from ..core.fit.size import ShoeSize, SizeFit, SizeRecommendIn, SizeRecommendOut, gives_most, recommend_for
 from ..core.fit.stretch import give_of
 from ..core.house import HOUSE, House, TaxOn, tax_on
-from ..core.match.rank import Point, in_size, judge
+from ..core.match.rank import Point, Shelf, Shoe, in_size, judge, near
 from ..core.parts import ReturnPart, SettlePart, SpecPart, check_paths, with_path
 from ..core.rules.brief import Brief, BriefDraft, complete
 from ..core.rules.engine import Case, Spec
 from ..core.rules.hand import HandWeight
 from ..core.rules.spec import fit_target, spec_for
+from ..core.rules.words import Sport
 from ..core.sizes import SizeConvertIn, size_convert
-from . import captures, catalogue, fittings, sales, shop, stock
+from . import captures, catalogue, fittings, learned, sales, shop, stock
 from .database import Cx, Row
 from .fittings import Part
 from .house import house_from
@@ -147,7 +148,8 @@ class Loaded:
 def load(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Loaded:
     """Read a fitting. Raises `NotFound`. `lock` keeps others from changing it meanwhile."""
     row = cx.execute(
-        "SELECT f.id, f.athlete_id, f.state, f.opened_at, f.touched_at, f.house_version, a.name, a.born_on, a.squad, "
+        "SELECT f.id, f.athlete_id, f.state, f.opened_at, f.touched_at, f.house_version, "
+        "f.learned_version, a.name, a.born_on, a.squad, "
         "a.note, a.version, k.body AS keeps, k.format AS keeps_format, n.body AS norms, h.version AS now_version, "
         "h.body AS now, h.format AS now_format FROM fitting f JOIN athlete a ON a.id = f.athlete_id "
         "LEFT JOIN house_version k ON k.shop_id = f.shop_id AND k.version = f.house_version "
@@ -171,8 +173,15 @@ def load(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Loaded:
     )
 
 
-def sizes_of(on: Loaded, rows: list[Row]) -> SizeRecommendOut:
-    """Every size of one model and width on these feet."""
+def shelf_for(cx: Cx, on: Loaded, sport: Sport, *, here: bool = True) -> tuple[list[Shoe], Shelf]:
+    """The shelf of a sport for these feet, near enough to come into question, with what was learned."""
+    shoes, lines = stock.shelf(cx, sport, near(on.spec, on.foot), here=here)
+    return learned.on_shelf(cx, on.row["learned_version"], shoes, lines, here=here)
+
+
+def sizes_of(cx: Cx, on: Loaded, rows: list[Row]) -> SizeRecommendOut:
+    """Every size of one model and width on these feet, with what was learned when the fitting began."""
+    rows = learned.on_rows(cx, on.row["learned_version"], rows)
     shoe = catalogue.shoe_of(rows[0])
     given = SizeRecommendIn(
         feet=on.case.feet or on.feet,
@@ -180,6 +189,7 @@ def sizes_of(on: Loaded, rows: list[Row]) -> SizeRecommendOut:
         upper=shoe.upper,
         build=shoe.build,
         reinforced=shoe.reinforced,
+        gives=rows[0]["gives"],
         sizes=[
             ShoeSize(
                 label=r["eu_label"],
@@ -225,7 +235,7 @@ def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
         return _as_settled(on.sale)
     row = stock.line(cx, line_id)
     shoe = catalogue.shoe_of(row)
-    size = sizes_of(on, [row]).sizes[0]
+    size = sizes_of(cx, on, [row]).sizes[0]
     brief = on.case.brief
     settle = read(SettlePart, on.parts["settle"].body)
     press = gives_most(size)

@@ -104,8 +104,9 @@ def open_fitting(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID, zone: tzi
         stored = [{"part": p, "body": there[p], "format": there[f"{p}_format"]} for p in ("feet", "brief")]
         last = [row for row in stored if row["body"] is not None]
     cx.execute(
-        "INSERT INTO fitting (id, shop_id, athlete_id, opened_by, house_version) "
-        "VALUES (%s, %s, %s, %s, coalesce((SELECT max(version) FROM house_version), 0))",
+        "INSERT INTO fitting (id, shop_id, athlete_id, opened_by, house_version, learned_version) "
+        "VALUES (%s, %s, %s, %s, coalesce((SELECT max(version) FROM house_version), 0), "
+        "coalesce((SELECT max(version) FROM learned_version), 0))",
         [fitting_id, who.shop_id, athlete_id, who.staff_id],
     )
     carried = {row["part"]: {k: v for k, v in _body(row).items() if k not in OF_THE_DAY} for row in last}

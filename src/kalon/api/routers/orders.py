@@ -15,10 +15,10 @@ from ...core.match.ordering import (
     made_sheet,
     order_sheet,
 )
-from ...core.match.rank import near, rank
+from ...core.match.rank import rank
 from ...core.rules.aloud import hand_words, sentence
 from ...core.rules.spec import fit_target
-from ...store import bench, catalogue, fittings, orders, stock
+from ...store import bench, catalogue, fittings, learned, orders
 from ...store.database import Cx, Row
 from ..desk import Anyone, Desk
 from ..schemas import ArrivalIn, Elsewhere, NeedOut, OrderIn, OrderOut, OrderPlace, StepIn
@@ -48,7 +48,7 @@ def to_order(desk: Anyone, fitting_id: UUID) -> list[OrderPlace]:
     """The sizes of the range that aren't on hand here and promise most, and which sister shops have them."""
     with desk.open() as cx:
         on = bench.load(cx, fitting_id)
-        shoes, shelf = stock.shelf(cx, on.case.brief.sport, near(on.spec, on.foot), here=False)
+        shoes, shelf = bench.shelf_for(cx, on, on.case.brief.sport, here=False)
         ranking = rank(shoes, shelf, on.spec, on.foot, on.keeps["rank.fit_power"], most=SHOWN)
         ids = [UUID(p.line_id) for p in ranking.places]
         rows = catalogue.variants(cx, ids)
@@ -69,8 +69,8 @@ def to_order(desk: Anyone, fitting_id: UUID) -> list[OrderPlace]:
 def _sheet(cx: Cx, fitting_id: UUID, variant_id: UUID) -> OrderSheet:
     on = bench.load(cx, fitting_id)
     row = catalogue.variant(cx, variant_id)
-    run = catalogue.run_of(cx, row["model_id"], row["width"])
-    fit = bench.sizes_of(on, run)
+    run = learned.on_rows(cx, on.row["learned_version"], catalogue.run_of(cx, row["model_id"], row["width"]))
+    fit = bench.sizes_of(cx, on, run)
     size = next(r for r in run if r["eu_label"] == row["eu_label"])
     return order_sheet(on.case.brief.sport, fit.sizes, row["eu_label"], size["length_mm"], size["length_sigma_mm"])
 

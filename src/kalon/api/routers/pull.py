@@ -9,13 +9,13 @@ from fastapi import APIRouter, Path, Query
 
 from ...core.errors import Conflict
 from ...core.match.nearest import alike, nearness
-from ...core.match.rank import near, rank
+from ...core.match.rank import rank
 from ...core.match.substitutes import substitutes
 from ...core.match.surer import surer
 from ...core.money import in_minor
 from ...core.rules.words import SPORTS
 from ...store import catalogue, stock
-from ...store.bench import Loaded, load
+from ...store.bench import Loaded, load, shelf_for
 from ..desk import Anyone
 from ..schemas import PairOut, PlaceOut, PullOut, RuledOut, ShoeFit, SubstituteOut
 from ..view import pair_out, shoe_fit
@@ -36,7 +36,7 @@ def pull(
     with desk.open() as cx:
         on = load(cx, fitting_id)
         foot, spec, brief = on.foot, on.spec, on.case.brief
-        shoes, shelf = stock.shelf(cx, brief.sport, near(spec, foot))
+        shoes, shelf = shelf_for(cx, on, brief.sport)
         liked = catalogue.model(cx, like) if like else None
     alike_to = {s.id: alike(s, liked) for s in shoes} if liked else {}
     ranking = rank(
@@ -87,7 +87,7 @@ def of_other_sports(desk: Anyone, fitting_id: UUID) -> list[SubstituteOut]:
         found = []
         for sport in SPORTS:
             if sport != on.case.brief.sport:
-                shoes, shelf = stock.shelf(cx, sport, near(on.spec, on.foot))
+                shoes, shelf = shelf_for(cx, on, sport)
                 found += substitutes(shoes, shelf, on.spec, on.foot, on.keeps["rank.fit_power"])
         found = sorted(found, key=lambda p: -p.score)[:SUBSTITUTES_SHOWN]
         rows = stock.lines(cx, [p.line_id for p in found], fitting_id, on.now["shelf.hold_h"])

@@ -153,6 +153,8 @@ class SizeRecommendIn(Contract):
     upper: Upper
     build: Build
     reinforced: float = Field(0.0, ge=0, le=1)
+    gives: float = Field(1.0, gt=0, le=20)
+    """How much it gives against the table, as follow-ups have shown."""
     sizes: list[ShoeSize] = Field(min_length=1, max_length=200)
     sock: Sock | None = None
     long_effort: bool = False
@@ -284,7 +286,7 @@ def recommend_for(foot: FootToFit, given: SizeRecommendIn) -> SizeRecommendOut:
     inner = np.array([[s.length_mm, s.ball_girth_mm, s.instep_girth_mm, s.heel_width_mm] for s in sizes])
     wanted = given.target.band()
     give = give_of(given.upper, given.build)
-    free = np.full(len(sizes), 1 - given.reinforced)
+    free = np.full(len(sizes), (1 - given.reinforced) * given.gives)
     capacity = capacities(give.length_mm * free, give.girth_pct * free, inner)
     spread = np.array([SHOE_SIGMA_MM if s.sigma_mm is None else s.sigma_mm for s in sizes])
     result = gaps(foot.larger, foot.sigma, inner, capacity, wanted, spread)

@@ -37,6 +37,9 @@ class Sighting(Contract):
 
     line: Key
     verdict: Verdict | None = None
+    low_mm: Millimetres | None = None
+    high_mm: Millimetres | None = None
+    """The band it was judged by, where it isn't the fitting's."""
     gap_mm: Millimetres | None = None
     sigma_mm: Sigma | None = None
 
@@ -123,6 +126,8 @@ class LearnOut(Contract):
 
     makers: dict[str, Learned]
     models: dict[str, Learned]
+    with_maker: dict[str, Learned]
+    """By model: its maker's departure and its own together."""
     lines: dict[str, Learned]
     fittings: dict[str, LearnedFoot]
 
@@ -146,7 +151,11 @@ def sites(given: LearnIn) -> Seen:
     for f, fitting in enumerate(given.fittings):
         for s in fitting.seen:
             if s.verdict:
-                low, high = band_of(s.verdict, fitting.low_mm, fitting.high_mm)
+                low, high = band_of(
+                    s.verdict,
+                    fitting.low_mm if s.low_mm is None else s.low_mm,
+                    fitting.high_mm if s.high_mm is None else s.high_mm,
+                )
                 rows.append((at[s.line], f, math.nan, VERDICT_SIGMA_MM, low, high))
             else:
                 rows.append((at[s.line], f, s.gap_mm or 0.0, s.sigma_mm or 1.0, 0.0, 0.0))
@@ -190,7 +199,7 @@ def learn(given: LearnIn) -> LearnOut:
     """Makers, models, sizes and feet as normal posteriors of all that was read, measured and said."""
     if not given.lines:
         feet = {f.id: LearnedFoot(foot_mm=f.foot_mm, foot_sd_mm=f.foot_sigma_mm) for f in given.fittings}
-        return LearnOut(makers={}, models={}, lines={}, fittings=feet)
+        return LearnOut(makers={}, models={}, with_maker={}, lines={}, fittings=feet)
     known, makers, models = posterior(given)
     sd = np.sqrt(np.diag(known.cov))
 
@@ -200,9 +209,16 @@ def learn(given: LearnIn) -> LearnOut:
             for i, name in enumerate(names)
         }
 
+    both = {}
+    for line in given.lines:
+        if line.model not in both:
+            m, k = makers.index(line.maker), len(makers) + models.index(line.model)
+            var = known.cov[m, m] + known.cov[k, k] + 2 * known.cov[m, k]
+            both[line.model] = Learned(mean_mm=float(known.mean[m] + known.mean[k]), sd_mm=float(var**0.5))
     return LearnOut(
         makers=named(makers, 0),
         models=named(models, len(makers)),
+        with_maker=both,
         lines={
             line.id: Learned(mean_mm=float(m), sd_mm=float(s))
             for line, m, s in zip(given.lines, known.line_mean, known.line_sd, strict=True)

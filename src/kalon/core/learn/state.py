@@ -10,7 +10,7 @@ no site ever takes knowledge away. All sites are updated at once until nothing m
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -50,7 +50,8 @@ class Prior:
 
 @dataclass(frozen=True)
 class Seen:
-    """Sites: the line each is of, the fitting (`NOWHERE` for a shoe read by itself), and what was seen.
+    """Sites: the line each is of, the fitting (`NOWHERE` for a shoe read by itself), and what was seen. A verdict is
+    always of a fitting.
 
     `mm` with `sigma` is a gap or an inside as measured; elsewhere, where `mm` is not a number, the gap lies between
     `low` and `high` (either may be infinite), judged with the noise `sigma`."""
@@ -65,8 +66,8 @@ class Seen:
 
 @dataclass(frozen=True)
 class Known:
-    """The posterior: mean and covariance of makers, models and lines (in this order), and of each fitting's foot; by
-    site the log of how likely it was, given all the others."""
+    """The posterior: mean and covariance of makers, models and the lines somebody tried on (in this order), and of each
+    fitting's foot; by site the log of how likely it was, given all the others; of every line its departure."""
 
     mean: Floats
     cov: Floats
@@ -74,12 +75,10 @@ class Known:
     foot_sd: Floats
     likely: Floats
     """Log predictive probability of what was said; not a number for what was measured."""
-    line_mean: Floats = field(default_factory=lambda: np.zeros(0))
-    line_sd: Floats = field(default_factory=lambda: np.zeros(0))
-    line_foot: Floats = field(default_factory=lambda: np.zeros((0, 0)))
-    """Covariance of each line's departure with each fitting's foot, mm²."""
-    state_foot: Floats = field(default_factory=lambda: np.zeros((0, 0)))
-    """The same of makers, models and lines one by one."""
+    line_mean: Floats
+    line_sd: Floats
+    state_foot: Floats
+    """Covariance of makers, models and tried lines with each fitting's foot, mm²."""
 
 
 def _log_interval(low: Floats, high: Floats) -> Floats:
@@ -108,66 +107,100 @@ def tilted(mean: Floats, var: Floats, low: Floats, high: Floats, noise: Floats) 
     return new_mean, np.clip(new_var, 1e-9 * var, var), log_z
 
 
+@dataclass(frozen=True)
+class _Solved:
+    """A posterior for given sites, over the lines of a system."""
+
+    mean: Floats
+    cov: Floats
+    line_mean: Floats
+    line_var: Floats
+    foot_mean: Floats
+    foot_var: Floats
+    shared: Floats
+    state_foot: Floats
+
+
 class _System:
-    """The normal posterior for given sites, solved over lines with the fittings taken out (they meet only in lines)."""
+    """The normal posterior for given sites, solved over lines with the fittings taken out (they meet only in lines).
+
+    A size nobody tried on, only read, says nothing but what its model is: its own departure is taken out too, and what
+    was read of it stands as a reading of the model, that much less sure."""
 
     def __init__(self, lines: Lines, prior: Prior, foot_sigma: Floats, seen: Seen) -> None:
         makers, models, count = len(prior.maker_mean), len(prior.model_mean), len(lines.base)
-        self.seen, self.lines = seen, count
-        self.of = np.zeros((count, makers + models + count))
+        self.tried = np.unique(seen.line[seen.fitting != NOWHERE])
+        self.of = np.zeros((count, makers + models + len(self.tried)))
         rows = np.arange(count)
         self.of[rows, lines.maker] = 1
         self.of[rows, makers + lines.model] = 1
-        self.of[rows, makers + models + rows] = 1
-        sd = np.concatenate([prior.maker_sd, prior.model_sd, np.full(count, prior.line_sd)])
-        self.prior_mean = np.concatenate([prior.maker_mean, prior.model_mean, np.zeros(count)])
+        self.of[self.tried, makers + models + np.arange(len(self.tried))] = 1
+        sd = np.concatenate([prior.maker_sd, prior.model_sd, np.full(len(self.tried), prior.line_sd)])
+        self.prior_mean = np.concatenate([prior.maker_mean, prior.model_mean, np.zeros(len(self.tried))])
         self.prior_precision = 1 / sd**2
         self.foot_precision = 1 / np.maximum(foot_sigma, 1e-6) ** 2
         self.on_foot = seen.fitting != NOWHERE
+        self.own = np.where(np.isin(rows, self.tried), 0.0, prior.line_sd**2)
+        self.row = seen.line
+        self.foot = seen.fitting[self.on_foot]
+        self.at = np.searchsorted(self.tried, seen.line[self.on_foot])
 
-    def solve(self, tau: Floats, nu: Floats) -> Known:
+    def solve(self, tau: Floats, nu: Floats) -> _Solved:
         """The posterior with sites of precision `tau` and natural mean `nu`, both (n,)."""
-        seen, feet = self.seen, len(self.foot_precision)
-        where = self.on_foot
-        by_line = np.bincount(seen.line, tau, self.lines)
-        pushed = np.bincount(seen.line, nu, self.lines)
-        between = np.zeros((self.lines, feet))
-        np.add.at(between, (seen.line[where], seen.fitting[where]), tau[where])
-        foot_tau = self.foot_precision + np.bincount(seen.fitting[where], tau[where], feet)
-        foot_push = -np.bincount(seen.fitting[where], nu[where], feet)
-        core = np.diag(by_line) - (between / foot_tau) @ between.T
-        precision = np.diag(self.prior_precision) + self.of.T @ core @ self.of
-        factor = cho_factor(precision, lower=True)
-        cov = cho_solve(factor, np.eye(len(precision)))
-        push = self.prior_precision * self.prior_mean + self.of.T @ (pushed + between @ (foot_push / foot_tau))
-        mean = cov @ push
-        line_cov = self.of @ cov @ self.of.T
-        line_mean = self.of @ mean
-        state_foot = cov @ self.of.T @ between / foot_tau
-        shared = self.of @ state_foot
-        foot_mean = (foot_push + between.T @ line_mean) / foot_tau
-        foot_var = 1 / foot_tau + np.sum(between * shared, axis=0) / foot_tau
-        return Known(
+        feet, where = len(self.foot_precision), self.on_foot
+        by_line = np.bincount(self.row, tau, len(self.own))
+        softened = by_line / (1 + self.own * by_line)
+        pushed = np.bincount(self.row, nu, len(self.own)) / (1 + self.own * by_line)
+        between = np.zeros((len(self.tried), feet))
+        np.add.at(between, (self.at, self.foot), tau[where])
+        foot_tau = self.foot_precision + np.bincount(self.foot, tau[where], feet)
+        foot_push = -np.bincount(self.foot, nu[where], feet)
+        of_tried = self.of[self.tried]
+        core = (between / foot_tau) @ between.T
+        precision = (self.of.T * softened) @ self.of - of_tried.T @ core @ of_tried
+        precision[np.diag_indices_from(precision)] += self.prior_precision
+        cov = cho_solve(cho_factor(precision, lower=True), np.eye(len(precision)))
+        push = self.prior_precision * self.prior_mean + self.of.T @ pushed
+        mean = cov @ (push + of_tried.T @ (between @ (foot_push / foot_tau)))
+        state_foot = cov @ of_tried.T @ between / foot_tau
+        shared = of_tried @ state_foot
+        foot_mean = (foot_push + between.T @ (of_tried @ mean)) / foot_tau
+        return _Solved(
             mean=mean,
             cov=cov,
+            line_mean=self.of @ mean,
+            line_var=np.einsum("ij,jk,ik->i", self.of, cov, self.of, optimize=True),
             foot_mean=foot_mean,
-            foot_sd=np.sqrt(foot_var),
-            likely=np.full(len(tau), np.nan),
-            line_mean=line_mean,
-            line_sd=np.sqrt(np.diag(line_cov)),
-            line_foot=shared,
+            foot_var=1 / foot_tau + np.sum(between * shared, axis=0) / foot_tau,
+            shared=shared,
             state_foot=state_foot,
         )
 
-    def of_sites(self, known: Known) -> tuple[Floats, Floats]:
-        """Mean and variance of what each site is about: the line's departure less its fitting's foot error."""
-        line, fitting, where = self.seen.line, self.seen.fitting, self.on_foot
-        mean, var = known.line_mean[line], known.line_sd[line] ** 2
-        if where.any():
-            tried, foot = line[where], fitting[where]
-            mean[where] -= known.foot_mean[foot]
-            var[where] += known.foot_sd[foot] ** 2 - 2 * known.line_foot[tried, foot]
+    def of_sites(self, found: _Solved) -> tuple[Floats, Floats]:
+        """Mean and variance of what each site on a foot is about: the line's departure less the foot's error."""
+        row = self.row[self.on_foot]
+        mean = found.line_mean[row] - found.foot_mean[self.foot]
+        var = found.line_var[row] + found.foot_var[self.foot] - 2 * found.shared[self.at, self.foot]
         return mean, np.maximum(var, 1e-12)
+
+    def known(self, found: _Solved, tau: Floats, nu: Floats, likely: Floats) -> Known:
+        """The posterior as it is given out, with every line's own departure."""
+        by_line = np.bincount(self.row, tau, len(self.own)).astype(float)
+        pushed = np.bincount(self.row, nu, len(self.own)).astype(float)
+        read = np.divide(pushed, by_line, out=np.zeros_like(by_line), where=by_line > 0)
+        gain = self.own * by_line / (1 + self.own * by_line)
+        mean = found.line_mean + gain * (read - found.line_mean)
+        var = (1 - gain) ** 2 * found.line_var + self.own * (1 - gain)
+        return Known(
+            mean=found.mean,
+            cov=found.cov,
+            foot_mean=found.foot_mean,
+            foot_sd=np.sqrt(found.foot_var),
+            likely=likely,
+            line_mean=mean,
+            line_sd=np.sqrt(var),
+            state_foot=found.state_foot,
+        )
 
 
 def infer(lines: Lines, prior: Prior, foot: Floats, foot_sigma: Floats, seen: Seen) -> Known:
@@ -178,14 +211,13 @@ def infer(lines: Lines, prior: Prior, foot: Floats, foot_sigma: Floats, seen: Se
     measured = np.isfinite(seen.mm)
     tau = np.where(measured, 1 / seen.sigma**2, 0.0)
     nu = np.where(measured, (np.where(measured, seen.mm, 0.0) - against) * tau, 0.0)
-    known = system.solve(tau, nu)
-    said = np.flatnonzero(~measured)
-    if not len(said):
-        return known
-    low, high, noise = seen.low[said] - against[said], seen.high[said] - against[said], seen.sigma[said]
+    found = system.solve(tau, nu)
     likely = np.full(len(tau), np.nan)
-    for _ in range(ROUNDS):
-        mean, var = (a[said] for a in system.of_sites(known))
+    said = np.flatnonzero(~measured)
+    of_foot = np.flatnonzero(np.isin(np.flatnonzero(system.on_foot), said))
+    low, high, noise = seen.low[said] - against[said], seen.high[said] - against[said], seen.sigma[said]
+    for _ in range(ROUNDS if len(said) else 0):
+        mean, var = (a[of_foot] for a in system.of_sites(found))
         rest = np.maximum(1 / var - tau[said], LEAST_PRECISION)
         cavity_var = 1 / rest
         cavity_mean = cavity_var * (mean / var - nu[said])
@@ -195,7 +227,7 @@ def infer(lines: Lines, prior: Prior, foot: Floats, foot_sigma: Floats, seen: Se
         change = max(np.max(np.abs(new_tau - tau[said])), np.max(np.abs(new_nu - nu[said])))
         tau[said] += DAMPING * (new_tau - tau[said])
         nu[said] += DAMPING * (new_nu - nu[said])
-        known = system.solve(tau, nu)
+        found = system.solve(tau, nu)
         if change < STILL:
             break
-    return Known(**{**known.__dict__, "likely": likely})
+    return system.known(found, tau, nu, likely)

@@ -61,6 +61,8 @@ class Shoe:
     """None where nobody knows."""
     features: Features = field(default_factory=dict)
     maker: str = ""
+    gives: float = 1.0
+    """How much it gives against the table, as follow-ups have shown."""
 
 
 def sized(properties: dict[str, float], eu_label: float) -> dict[str, float]:
@@ -361,7 +363,7 @@ class LineWants:
 def lines_of(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec) -> LineWants:
     """Shoes of different uppers give differently and are judged against their own bands."""
     give = [give_of(s.upper, s.build) for s in shoes]
-    free = np.array([1 - s.reinforced for s in shoes])
+    free = np.array([(1 - s.reinforced) * s.gives for s in shoes])
     length = np.array([g.length_mm for g in give]) * free
     girth = np.array([g.girth_pct for g in give]) * free
     of_upper = {upper: fit_target(spec, upper).band() for upper in {s.upper for s in shoes}}
