@@ -137,6 +137,7 @@ def test_the_owner_is_no_superuser(home: Path) -> None:
 MIGRATIONS = [
     "0001_foundation", "0002_captures", "0003_house", "0004_trust", "0005_tray", "0006_anatomy", "0007_catalogue", "0008_orders",
     "0009_known",
+    "0010_learning",
 ]  # fmt: skip
 
 

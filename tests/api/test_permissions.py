@@ -93,6 +93,13 @@ ROUTES: dict[tuple[str, str], str] = {
     ("post", "/api/sheets/{sheet_id}/write"): MANAGES,
     ("post", "/api/sheets/{sheet_id}/undo"): MANAGES,
     ("get", "/api/export/{kind}.{form}"): MANAGES,
+    ("get", "/api/ledger"): ALL,
+    ("get", "/api/ledger/evidence"): ALL,
+    ("put", "/api/ledger/evidence/{evidence_id}/aside"): MANAGES,
+    ("delete", "/api/ledger/evidence/{evidence_id}/aside"): MANAGES,
+    ("get", "/api/fittings/{fitting_id}/learned"): ALL,
+    ("post", "/api/fittings/{fitting_id}/learned/newest"): ALL,
+    ("get", "/api/fittings/{fitting_id}/trial/next"): ALL,
     ("get", "/api/people"): MANAGES,
     ("post", "/api/people"): MANAGES,
     ("patch", "/api/people/{staff_id}"): MANAGES,
@@ -112,6 +119,7 @@ IDS = {
     "variant_id": str(uuid.UUID(int=17)),
     "order_id": str(uuid.UUID(int=18)),
     "known_id": str(uuid.UUID(int=20)),
+    "evidence_id": "999999999",
     "reading_id": str(uuid.UUID(int=14)),
     "sheet_id": str(uuid.UUID(int=13)),
     "kind": "stock",
@@ -142,6 +150,7 @@ BODIES: dict[str, Any] = {
     "/api/orders": {"id": str(uuid.UUID(int=18)), "variant_id": str(uuid.UUID(int=17))},
     "/api/orders/{order_id}/arrival": {"change_id": str(uuid.UUID(int=21)), "inner_mm": 280},
     "/api/athletes/{athlete_id}/consent": {"id": str(uuid.UUID(int=22)), "agrees": True},
+    "/api/ledger/evidence/{evidence_id}/aside": {"id": str(uuid.UUID(int=24)), "reason": "x"},
     "/api/known/{known_id}/athlete": {"change_id": str(uuid.UUID(int=23))},
     "/api/orders/{order_id}/steps": {"change_id": str(uuid.UUID(int=19)), "to": "ordered"},
     "/api/sheets/{sheet_id}/settings": {},
@@ -154,6 +163,7 @@ BODIES: dict[str, Any] = {
 
 def call(client: httpx.Client, method: str, path: str, ids: dict[str, str] | None = None) -> httpx.Response:
     query = {"id": str(uuid.UUID(int=5))} if path.endswith(("/captures", "/sheets")) else None
+    query = {"maker": "Orvane"} if path == "/api/ledger/evidence" else query
     return client.request(method, path.format(**(IDS | (ids or {}))), json=BODIES.get(path), params=query)
 
 

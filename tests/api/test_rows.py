@@ -16,8 +16,8 @@ from tests.running import addresses_of
 SHOP_TABLES = ("staff", "session", "athlete", "stock_line", "fitting", "fitting_part", "change",
                "tray_pair", "sale", "follow_up", "foot_capture", "capture_progress", "house_version", "shop_change",
                "shop_norm", "movement", "sheet_import", "sheet_row", "sheet_model", "sheet_size",
-               "sheet_habit", "athlete_consent")  # fmt: skip
-CHAIN_TABLES = ("shoe_model", "variant", "shoe_reading")
+               "sheet_habit", "athlete_consent", "evidence", "evidence_aside")  # fmt: skip
+CHAIN_TABLES = ("shoe_model", "variant", "shoe_reading", "learned_version", "learned", "learned_give")
 Cx = psycopg.Connection[Any]
 
 
@@ -57,6 +57,8 @@ def test_every_table_of_ours_is_under_row_security(demo_url: str) -> None:
         *SHOP_TABLES,
         *CHAIN_TABLES,
         "shoe_order",
+        "learn_due",
+        "learn_maker_due",
         "chain",
         "shop",
         "sign_in_attempt",

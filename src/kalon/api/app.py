@@ -31,6 +31,7 @@ from .routers import (
     calc,
     feet,
     fittings,
+    ledger,
     orders,
     pull,
     rack,
@@ -145,7 +146,7 @@ def create_app() -> FastAPI:
         return JSONResponse({"status": "ready"})
 
     stations = (fittings, feet, spec, pull, trial, settle, return_)
-    for router in (session, athletes, *stations, rooms, rack, orders, sheets, calc):
+    for router in (session, athletes, *stations, rooms, rack, orders, sheets, ledger, calc):
         app.include_router(router.router)
     _describe(app)
     if DIST.is_dir():

@@ -21,6 +21,8 @@ from ..core.feet.usual import Estimated
 from ..core.fit.foot import Swelling
 from ..core.fit.size import Hope, SizeFit, SizeRecommendOut
 from ..core.house import House, TaxOn
+from ..core.learn.offsets import Learned
+from ..core.learn.said import Calibration
 from ..core.match.nearest import Like
 from ..core.match.ordering import Arrival, ArrivalSays
 from ..core.match.rank import Point
@@ -631,6 +633,9 @@ class FittingOut(Wire):
     """When to see the athlete again, before anything is booked."""
     schools: dict[str, str]
     """Sides the house takes, in the version this fitting keeps."""
+    learned: int
+    """The version of what was learned that it is computed with."""
+    learned_newest: int
 
 
 class PatchIn(Wire):
@@ -1161,3 +1166,161 @@ class NeedOut(Wire):
     eu_label: float
     wanted: int
     came: int
+
+
+class NextOut(Wire):
+    """A pair to try next, in words; what it is worth now, and what it was before anything was tried."""
+
+    pair: PairOut
+    hope: Hope
+    doubt: str
+    quality: float
+    before: float
+    text: str
+
+
+class RunOut(Wire):
+    """A size of a model that was tried, judged again."""
+
+    line_id: UUID
+    model_id: UUID
+    label: float
+    width: str
+    hope: Hope
+    quality: float
+    tried: bool
+    on_hand: int
+
+
+class TrialNextView(Wire):
+    """What to try next, best first; the sizes and widths of what was tried; what the trials say of the foot."""
+
+    places: list[NextOut]
+    runs: list[RunOut]
+    best_tried: UUID | None
+    """A pair that passed and that nothing on the shelf outdoes."""
+    foot: list[str]
+
+
+class LearnedSay(Wire):
+    """What is known of a maker in a zone now, against what was when this fitting began."""
+
+    maker: str
+    zone: str
+    now: Learned
+    before: Learned | None
+    text: str
+
+
+class LedgerZone(Wire):
+    """What is known of a maker in one zone, mm, and on how much it rests."""
+
+    zone: str
+    mean_mm: float
+    sd_mm: float
+    seen: int
+
+
+class LedgerThen(Wire):
+    """What was known of a maker's length at a moment."""
+
+    version: int
+    at: datetime
+    mean_mm: float
+    sd_mm: float
+
+
+class LedgerModel(Wire):
+    """What a model departs from its label by in length, its maker's habit included, mm."""
+
+    model_id: UUID
+    name: str
+    sport: str
+    mean_mm: float
+    sd_mm: float
+    seen: int
+
+
+class LedgerMaker(Wire):
+    """A maker in the ledger."""
+
+    maker: str
+    zones: list[LedgerZone]
+    then: list[LedgerThen]
+    models: list[LedgerModel]
+    text: str
+
+
+class GivePoint(Wire):
+    """A follow-up: the new gap, the one seen, mm, after so many hours, and what the table says could give."""
+
+    new_mm: float
+    seen_mm: float
+    hours: float
+    c_mm: float
+    zone: str
+
+
+class LedgerGive(Wire):
+    """How much a kind of upper gives against the table, with the 90 % interval, and the follow-ups it rests on."""
+
+    kind: str
+    factor: float
+    low: float
+    high: float
+    seen: int
+    tau_h: float
+    points: list[GivePoint]
+
+
+class WrongOut(Wire):
+    """A prediction that was far off."""
+
+    id: int
+    fitting_id: UUID
+    athlete: str
+    pair: str
+    zone: str
+    text: str
+    off_by: float
+    """In spreads."""
+
+
+class TeachOut(Wire):
+    """The one measurement that would teach most next."""
+
+    text: str
+    line_id: UUID
+
+
+class LedgerOut(Wire):
+    """What the chain has learned."""
+
+    version: int
+    makers: list[LedgerMaker]
+    gives: list[LedgerGive]
+    calibration: Calibration
+    wrong: list[WrongOut]
+    teach: TeachOut | None
+
+
+class EvidenceOut(Wire):
+    """A piece of this shop's evidence, in words; why it was set aside, if it was."""
+
+    id: int
+    fitting_id: UUID
+    athlete: str
+    pair: str
+    zone: str
+    kind: str
+    text: str
+    at: datetime
+    aside: str | None
+    aside_by: str | None
+
+
+class AsideIn(Wire):
+    """Set a piece of evidence aside; the id makes sending it twice harmless."""
+
+    id: UUID
+    reason: str = Field(min_length=1, max_length=300)

@@ -610,6 +610,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fittings/{fitting_id}/trial/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * After
+         * @description Every pair on the shelf judged again by what was found so far, and the ones to try next, told against `pair`.
+         */
+        get: operations["after_api_fittings__fitting_id__trial_next_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fittings/{fitting_id}/settle/{line_id}": {
         parameters: {
             query?: never;
@@ -1516,6 +1536,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whole
+         * @description What the chain has learned of makers, models and uppers, and how often what was said came true.
+         */
+        get: operations["whole_api_ledger_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Evidence
+         * @description This shop's evidence of a maker, newest first.
+         */
+        get: operations["evidence_api_ledger_evidence_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/evidence/{evidence_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Aside
+         * @description A piece of evidence no longer counts, for a reason; both are kept.
+         */
+        put: operations["set_aside_api_ledger_evidence__evidence_id__aside_put"];
+        post?: never;
+        /**
+         * Take Up Again
+         * @description A piece of evidence that was set aside counts again.
+         */
+        delete: operations["take_up_again_api_ledger_evidence__evidence_id__aside_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fittings/{fitting_id}/learned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Fitting
+         * @description What is known now of the makers this fitting has taught something of, against when it began.
+         */
+        get: operations["of_fitting_api_fittings__fitting_id__learned_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fittings/{fitting_id}/learned/newest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Newest
+         * @description Compute this fitting with what is known now; it keeps that from here on.
+         */
+        post: operations["take_newest_api_fittings__fitting_id__learned_newest_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calc": {
         parameters: {
             query?: never;
@@ -1665,6 +1789,19 @@ export interface components {
             word: "keep" | "send_back" | "open";
             /** Text */
             text: string;
+        };
+        /**
+         * AsideIn
+         * @description Set a piece of evidence aside; the id makes sending it twice harmless.
+         */
+        AsideIn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Reason */
+            reason: string;
         };
         /**
          * AskOut
@@ -2000,6 +2137,41 @@ export interface components {
             summary: string;
         };
         /**
+         * Calibration
+         * @description By the chance said: how often it came true; and by sport, upper and fitter.
+         */
+        Calibration: {
+            /** Steps */
+            steps: [
+                number,
+                number,
+                number
+            ][];
+            /** Groups */
+            groups: components["schemas"]["CameTrue"][];
+        };
+        /**
+         * CameTrue
+         * @description What was said and what came of it, in one group: verdicts by the chance said, and gaps against their spreads.
+         */
+        CameTrue: {
+            /** Of */
+            of: string;
+            /** Group */
+            group: string;
+            /** Verdicts */
+            verdicts: number;
+            /** Said */
+            said: number | null;
+            /** Came */
+            came: number | null;
+            /** Gaps */
+            gaps: number;
+            /** Held */
+            held: number | null;
+            off: components["schemas"]["Paired"] | null;
+        };
+        /**
          * CaptureChange
          * @description What the fitter now says of a capture, as read at `version`.
          */
@@ -2250,6 +2422,38 @@ export interface components {
              * @enum {string}
              */
             taken_from: "other_foot" | "ball_width" | "ball_girth" | "length";
+        };
+        /**
+         * EvidenceOut
+         * @description A piece of this shop's evidence, in words; why it was set aside, if it was.
+         */
+        EvidenceOut: {
+            /** Id */
+            id: number;
+            /**
+             * Fitting Id
+             * Format: uuid
+             */
+            fitting_id: string;
+            /** Athlete */
+            athlete: string;
+            /** Pair */
+            pair: string;
+            /** Zone */
+            zone: string;
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Aside */
+            aside: string | null;
+            /** Aside By */
+            aside_by: string | null;
         };
         /**
          * Failure
@@ -2516,6 +2720,10 @@ export interface components {
             schools: {
                 [key: string]: string;
             };
+            /** Learned */
+            learned: number;
+            /** Learned Newest */
+            learned_newest: number;
         };
         /**
          * FollowUpBook
@@ -2641,6 +2849,22 @@ export interface components {
             sigma_mm: {
                 [key: string]: number;
             };
+        };
+        /**
+         * GivePoint
+         * @description A follow-up: the new gap, the one seen, mm, after so many hours, and what the table says could give.
+         */
+        GivePoint: {
+            /** New Mm */
+            new_mm: number;
+            /** Seen Mm */
+            seen_mm: number;
+            /** Hours */
+            hours: number;
+            /** C Mm */
+            c_mm: number;
+            /** Zone */
+            zone: string;
         };
         /**
          * GrowthOut
@@ -2934,6 +3158,134 @@ export interface components {
             sold_on: string;
         };
         /**
+         * Learned
+         * @description A departure from the label, or (of a line) all of its, mm, with one standard deviation.
+         */
+        Learned: {
+            /** Mean Mm */
+            mean_mm: number;
+            /** Sd Mm */
+            sd_mm: number;
+        };
+        /**
+         * LearnedSay
+         * @description What is known of a maker in a zone now, against what was when this fitting began.
+         */
+        LearnedSay: {
+            /** Maker */
+            maker: string;
+            /** Zone */
+            zone: string;
+            now: components["schemas"]["Learned"];
+            before: components["schemas"]["Learned"] | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * LedgerGive
+         * @description How much a kind of upper gives against the table, with the 90 % interval, and the follow-ups it rests on.
+         */
+        LedgerGive: {
+            /** Kind */
+            kind: string;
+            /** Factor */
+            factor: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Seen */
+            seen: number;
+            /** Tau H */
+            tau_h: number;
+            /** Points */
+            points: components["schemas"]["GivePoint"][];
+        };
+        /**
+         * LedgerMaker
+         * @description A maker in the ledger.
+         */
+        LedgerMaker: {
+            /** Maker */
+            maker: string;
+            /** Zones */
+            zones: components["schemas"]["LedgerZone"][];
+            /** Then */
+            then: components["schemas"]["LedgerThen"][];
+            /** Models */
+            models: components["schemas"]["LedgerModel"][];
+            /** Text */
+            text: string;
+        };
+        /**
+         * LedgerModel
+         * @description What a model departs from its label by in length, its maker's habit included, mm.
+         */
+        LedgerModel: {
+            /**
+             * Model Id
+             * Format: uuid
+             */
+            model_id: string;
+            /** Name */
+            name: string;
+            /** Sport */
+            sport: string;
+            /** Mean Mm */
+            mean_mm: number;
+            /** Sd Mm */
+            sd_mm: number;
+            /** Seen */
+            seen: number;
+        };
+        /**
+         * LedgerOut
+         * @description What the chain has learned.
+         */
+        LedgerOut: {
+            /** Version */
+            version: number;
+            /** Makers */
+            makers: components["schemas"]["LedgerMaker"][];
+            /** Gives */
+            gives: components["schemas"]["LedgerGive"][];
+            calibration: components["schemas"]["Calibration"];
+            /** Wrong */
+            wrong: components["schemas"]["WrongOut"][];
+            teach: components["schemas"]["TeachOut"] | null;
+        };
+        /**
+         * LedgerThen
+         * @description What was known of a maker's length at a moment.
+         */
+        LedgerThen: {
+            /** Version */
+            version: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Mean Mm */
+            mean_mm: number;
+            /** Sd Mm */
+            sd_mm: number;
+        };
+        /**
+         * LedgerZone
+         * @description What is known of a maker in one zone, mm, and on how much it rests.
+         */
+        LedgerZone: {
+            /** Zone */
+            zone: string;
+            /** Mean Mm */
+            mean_mm: number;
+            /** Sd Mm */
+            sd_mm: number;
+            /** Seen */
+            seen: number;
+        };
+        /**
          * Lies
          * @description Where the present shoe lies on a scale.
          */
@@ -3195,6 +3547,26 @@ export interface components {
             wanted: number;
             /** Came */
             came: number;
+        };
+        /**
+         * NextOut
+         * @description A pair to try next, in words; what it is worth now, and what it was before anything was tried.
+         */
+        NextOut: {
+            pair: components["schemas"]["PairOut"];
+            /**
+             * Hope
+             * @enum {string}
+             */
+            hope: "should_fit" | "worth_trying" | "gamble" | "will_not_fit";
+            /** Doubt */
+            doubt: string;
+            /** Quality */
+            quality: number;
+            /** Before */
+            before: number;
+            /** Text */
+            text: string;
         };
         /**
          * Number
@@ -3581,6 +3953,24 @@ export interface components {
             note: string;
             /** Verdict */
             verdict?: ("pass" | "fail") | null;
+        };
+        /**
+         * Paired
+         * @description Mean difference, its spread, Student's t of it, and the 90 % interval of the mean; none of so few.
+         */
+        Paired: {
+            /** Count */
+            count: number;
+            /** Mean */
+            mean: number;
+            /** Sd */
+            sd?: number | null;
+            /** T */
+            t?: number | null;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
         };
         /**
          * Parts
@@ -4189,6 +4579,37 @@ export interface components {
             rule: string;
             /** Mark */
             mark: string;
+        };
+        /**
+         * RunOut
+         * @description A size of a model that was tried, judged again.
+         */
+        RunOut: {
+            /**
+             * Line Id
+             * Format: uuid
+             */
+            line_id: string;
+            /**
+             * Model Id
+             * Format: uuid
+             */
+            model_id: string;
+            /** Label */
+            label: number;
+            /** Width */
+            width: string;
+            /**
+             * Hope
+             * @enum {string}
+             */
+            hope: "should_fit" | "worth_trying" | "gamble" | "will_not_fit";
+            /** Quality */
+            quality: number;
+            /** Tried */
+            tried: boolean;
+            /** On Hand */
+            on_hand: number;
         };
         /**
          * Said
@@ -5374,6 +5795,19 @@ export interface components {
             why: string;
         };
         /**
+         * TeachOut
+         * @description The one measurement that would teach most next.
+         */
+        TeachOut: {
+            /** Text */
+            text: string;
+            /**
+             * Line Id
+             * Format: uuid
+             */
+            line_id: string;
+        };
+        /**
          * TestOut
          * @description A trial test.
          */
@@ -5403,6 +5837,20 @@ export interface components {
             due: components["schemas"]["DueOut"][];
             /** Waiting */
             waiting: components["schemas"]["WaitingOut"][];
+        };
+        /**
+         * TrialNextView
+         * @description What to try next, best first; the sizes and widths of what was tried; what the trials say of the foot.
+         */
+        TrialNextView: {
+            /** Places */
+            places: components["schemas"]["NextOut"][];
+            /** Runs */
+            runs: components["schemas"]["RunOut"][];
+            /** Best Tried */
+            best_tried: string | null;
+            /** Foot */
+            foot: string[];
         };
         /**
          * TrialPart
@@ -5550,6 +5998,29 @@ export interface components {
             set: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * WrongOut
+         * @description A prediction that was far off.
+         */
+        WrongOut: {
+            /** Id */
+            id: number;
+            /**
+             * Fitting Id
+             * Format: uuid
+             */
+            fitting_id: string;
+            /** Athlete */
+            athlete: string;
+            /** Pair */
+            pair: string;
+            /** Zone */
+            zone: string;
+            /** Text */
+            text: string;
+            /** Off By */
+            off_by: number;
         };
         /**
          * Zone
@@ -10212,6 +10683,138 @@ export interface operations {
                     "application/json": {
                         [key: string]: components["schemas"]["Advice"][];
                     };
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    after_api_fittings__fitting_id__trial_next_get: {
+        parameters: {
+            query?: {
+                pair?: string | null;
+            };
+            header?: never;
+            path: {
+                fitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialNextView"];
                 };
             };
             /** @description Not as agreed. */
@@ -16773,6 +17376,784 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    whole_api_ledger_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerOut"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    evidence_api_ledger_evidence_get: {
+        parameters: {
+            query: {
+                maker: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidenceOut"][];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_aside_api_ledger_evidence__evidence_id__aside_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                evidence_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AsideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_up_again_api_ledger_evidence__evidence_id__aside_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                evidence_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    of_fitting_api_fittings__fitting_id__learned_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedSay"][];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_newest_api_fittings__fitting_id__learned_newest_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FittingOut"];
+                };
             };
             /** @description Not as agreed. */
             400: {

@@ -4,14 +4,21 @@ from __future__ import annotations
 
 from uuid import UUID
 
+import numpy as np
 from fastapi import APIRouter
 
 from ...core.errors import read
-from ...core.fit.trial import Advice, advise
-from ...core.match.rank import GIVES_AS
+from ...core.fit.foot import MEASURES
+from ...core.fit.trial import Advice, PairTrial, advise, verdicts_of
+from ...core.match.after import next_said, trial_next
+from ...core.match.rank import GIVES_AS, Shelf, Shoe
 from ...core.parts import TrialPart
-from ...store import fittings, stock
+from ...store import bench, catalogue, fittings, learned, stock
+from ...store.catalogue import SIGMAS
+from ...store.database import Row
 from ..desk import Anyone
+from ..schemas import NextOut, RunOut, TrialNextView
+from ..view import pair_out
 
 router = APIRouter(prefix="/api/fittings/{fitting_id}/trial", tags=["trial"])
 
@@ -27,3 +34,69 @@ def advice(desk: Anyone, fitting_id: UUID) -> dict[str, list[Advice]]:
         for r in tray
         if str(r["id"]) in trial.pairs
     }
+
+
+def _as_shelf(shoes: list[Shoe], rows: list[Row]) -> Shelf:
+    """The tried lines as arrays; a shoe that isn't among `shoes` yet (of another sport, or sold out) is added."""
+    at = {s.id: i for i, s in enumerate(shoes)}
+    for row in rows:
+        if str(row["model_id"]) not in at:
+            at[str(row["model_id"])] = len(shoes)
+            shoes.append(catalogue.shoe_of(row))
+    return Shelf(
+        shoe=np.array([at[str(r["model_id"])] for r in rows], dtype=np.intp),
+        label=np.array([r["eu_label"] for r in rows], dtype=float),
+        inner=np.array([[r[m] for m in MEASURES] for r in rows], dtype=float).reshape(-1, 4),
+        line_ids=[str(r["id"]) for r in rows],
+        sigma=np.array([[r[s] for s in SIGMAS] for r in rows], dtype=float).reshape(-1, 4),
+    )
+
+
+@router.get("/next")
+def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNextView:
+    """Every pair on the shelf judged again by what was found so far, and the ones to try next, told against `pair`."""
+    with desk.open() as cx:
+        on = bench.load(cx, fitting_id)
+        trials = read(TrialPart, on.parts["trial"].body).pairs
+        tray = [r for r in stock.tray(cx, fitting_id, 0) if str(r["id"]) in trials]
+        tray = [r for r in tray if verdicts_of(trials[str(r["id"])])]
+        if not tray:
+            return TrialNextView(places=[], runs=[], best_tried=None, foot=[])
+        shoes, shelf = bench.shelf_for(cx, on, on.case.brief.sport)
+        rows = learned.on_rows(cx, on.row["learned_version"], tray)
+        tried: list[PairTrial] = [trials[str(r["id"])] for r in rows]
+        found = trial_next(shoes, shelf, on.spec, on.foot, _as_shelf(shoes, rows), tried, on.keeps["rank.fit_power"])
+        ids = [p.line_id for p in found.places] + [r.line_id for r in found.runs]
+        lines = stock.lines(cx, ids, fitting_id, on.now["shelf.hold_h"])
+    last = next((i for i, r in enumerate(rows) if r["id"] == pair), len(rows) - 1)
+    told = (rows[last]["name"], f"{rows[last]['eu_label']:g}", rows[last]["width"], tried[last])
+    return TrialNextView(
+        places=[
+            NextOut(
+                pair=pair_out(row, on.now.currency),
+                hope=p.hope,
+                doubt=p.doubt,
+                quality=p.quality,
+                before=p.before,
+                text=next_said(p, row["name"], f"{row['eu_label']:g}", row["width"], told),
+            )
+            for p in found.places
+            if (row := lines.get(p.line_id))
+        ],
+        runs=[
+            RunOut(
+                line_id=UUID(r.line_id),
+                model_id=UUID(r.shoe_id),
+                label=r.label,
+                width=row["width"],
+                hope=r.hope,
+                quality=r.quality,
+                tried=r.tried,
+                on_hand=row["on_hand"],
+            )
+            for r in found.runs
+            if (row := lines.get(r.line_id))
+        ],
+        best_tried=UUID(found.best_tried) if found.best_tried else None,
+        foot=found.foot,
+    )

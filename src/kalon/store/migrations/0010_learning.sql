@@ -158,3 +158,36 @@ REVOKE ALL ON FUNCTION learn_of_fitting, learn_of_foot, learn_of_reading, learn_
 
 -- What the fittings of before already showed is looked at once.
 INSERT INTO learn_due (fitting_id) SELECT DISTINCT fitting_id FROM fitting_part WHERE part IN ('trial', 'return');
+
+-- How often what was said came true, over the whole chain and without a word of whom it was about.
+CREATE FUNCTION ledger_said()
+RETURNS TABLE (shop text, by text, sport text, kind text, zone text, said double precision, count bigint, fine bigint)
+LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+    SELECT h.name, CASE WHEN e.shop_id = (SELECT shop_now()) THEN p.name ELSE h.name END, e.body ->> 'sport',
+        e.body ->> 'kind', e.zone, floor((e.body ->> 'fine_chance')::float * 5) / 5 AS said, count(*),
+        count(*) FILTER (WHERE e.body ->> 'verdict' = 'fine')
+    FROM (SELECT DISTINCT ON (e.fitting_id, e.variant_id, e.zone, e.kind) e.* FROM evidence e
+          WHERE e.chain_id = (SELECT chain_now()) AND e.kind <> 'return' AND e.at > now() - interval '2 years'
+          ORDER BY e.fitting_id, e.variant_id, e.zone, e.kind, e.id DESC) e
+    JOIN shop h ON h.id = e.shop_id JOIN staff p ON p.id = e.staff_id
+    WHERE e.counts AND NOT EXISTS (SELECT 1 FROM evidence_aside a WHERE a.evidence_id = e.id AND a.lifted_at IS NULL)
+    GROUP BY 1, 2, 3, 4, 5, 6
+$$;
+CREATE FUNCTION ledger_seen()
+RETURNS TABLE (by text, sport text, kind text, zone text, seen_mm double precision, predicted_mm double precision,
+               sigma_mm double precision, new_mm double precision, hours double precision, c_mm double precision)
+LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+    SELECT CASE WHEN e.shop_id = (SELECT shop_now()) THEN p.name ELSE h.name END, e.body ->> 'sport', e.body ->> 'kind',
+        e.zone, (e.body ->> 'seen_mm')::float, (e.body ->> 'predicted_mm')::float,
+        sqrt((e.body ->> 'predicted_sigma_mm')::float ^ 2 + (e.body ->> 'seen_sigma_mm')::float ^ 2),
+        (e.body ->> 'new_mm')::float, (e.body ->> 'hours')::float, (e.body ->> 'c_mm')::float
+    FROM (SELECT DISTINCT ON (e.fitting_id, e.variant_id, e.zone, e.kind) e.* FROM evidence e
+          WHERE e.chain_id = (SELECT chain_now()) AND e.kind = 'return' AND e.at > now() - interval '2 years'
+          ORDER BY e.fitting_id, e.variant_id, e.zone, e.kind, e.id DESC) e
+    JOIN shop h ON h.id = e.shop_id JOIN staff p ON p.id = e.staff_id
+    WHERE e.counts AND NOT EXISTS (SELECT 1 FROM evidence_aside a WHERE a.evidence_id = e.id AND a.lifted_at IS NULL)
+    ORDER BY e.id DESC LIMIT 4000
+$$;
+REVOKE ALL ON FUNCTION ledger_said, ledger_seen FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION ledger_said, ledger_seen TO kalon_app;
+CREATE INDEX evidence_of_chain ON evidence (chain_id, kind, at DESC);

@@ -1,0 +1,160 @@
+"""The ledger: what was learned, what it rests on, and how often it came true; and a fitting's own part in it."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Any
+from uuid import UUID
+
+from fastapi import APIRouter, Path, Query
+
+from ...core.errors import Conflict
+from ...core.fit.size import ZONE_NAMES
+from ...core.fit.stretch import TABLE
+from ...core.learn.offsets import Learned
+from ...core.learn.said import LIKELY, calibration, learned_said
+from ...store import bench, fittings, learned, ledger
+from ...store.database import Row
+from ..desk import Anyone, Manager
+from ..schemas import (
+    AsideIn,
+    EvidenceOut,
+    FittingOut,
+    GivePoint,
+    LearnedSay,
+    LedgerGive,
+    LedgerMaker,
+    LedgerModel,
+    LedgerOut,
+    LedgerThen,
+    LedgerZone,
+    TeachOut,
+    WrongOut,
+)
+from ..view import fitting_out
+
+router = APIRouter(prefix="/api", tags=["ledger"])
+POINTS = 60
+VERDICTS = {"jam": "jammed", "fine": "was fine", "slack": "was slack"}
+EvidenceId = Annotated[int, Path(ge=1, le=2**62)]
+
+
+def _pair(row: Row) -> str:
+    return f"{row['maker']} {row['name']} EU {row['eu_label']:g}"
+
+
+def evidence_said(row: Row) -> str:
+    """A piece of evidence in words, with what was expected of it."""
+    body, where = row["body"], ZONE_NAMES[row["zone"]]
+    if row["kind"] == "return":
+        return (
+            f"{body['seen_mm']:+.1f} mm of room at the {where} after {body['hours']:g} h; "
+            f"{body['predicted_mm']:+.1f} ± {2 * body['predicted_sigma_mm']:.1f} was predicted."
+        ).replace("-", "−")
+    came = "on arrival it" if row["kind"] == "arrival" else "it"
+    return (
+        f"At the {where} {came} {VERDICTS[body['verdict']]}; fine was said with {100 * body['fine_chance']:.0f} in 100."
+    )
+
+
+@router.get("/ledger")
+def whole(desk: Anyone) -> LedgerOut:
+    """What the chain has learned of makers, models and uppers, and how often what was said came true."""
+    with desk.open() as cx:
+        version = learned.newest(cx)
+        zones, then, models = ledger.makers(cx), ledger.history(cx), ledger.models(cx)
+        gives, said, seen = ledger.gives(cx), ledger.said(cx), ledger.seen(cx)
+        wrong, teach = ledger.most_wrong(cx), ledger.next_reading(cx)
+    makers = sorted({r["maker"] for r in zones})
+    return LedgerOut(
+        version=version,
+        makers=[_maker(m, zones, then, models) for m in makers],
+        gives=[_give(g, seen) for g in gives],
+        calibration=calibration(said, ledger.seen_so(seen)),
+        wrong=[
+            WrongOut(
+                id=r["id"], fitting_id=r["fitting_id"], athlete=r["athlete"], pair=_pair(r), zone=r["zone"],
+                text=evidence_said(r), off_by=r["off_by"],
+            )
+            for r in wrong
+        ],
+        teach=_teach(teach) if teach else None,
+    )  # fmt: skip
+
+
+def _maker(maker: str, zones: list[Row], then: list[Row], models: list[Row]) -> LedgerMaker:
+    of = [r for r in zones if r["maker"] == maker]
+    length = next((r for r in of if r["zone"] == "length"), of[0])
+    known = Learned(mean_mm=length["mean_mm"], sd_mm=length["sd_mm"])
+    return LedgerMaker(
+        maker=maker,
+        zones=[LedgerZone(**{n: r[n] for n in LedgerZone.model_fields}) for r in of],
+        then=[LedgerThen(**{n: r[n] for n in LedgerThen.model_fields}) for r in then if r["maker"] == maker],
+        models=[LedgerModel(**{n: r[n] for n in LedgerModel.model_fields}) for r in models if r["maker"] == maker],
+        text=learned_said(maker, length["zone"], known),
+    )
+
+
+def _give(row: Row, seen: list[Row]) -> LedgerGive:
+    mean, sd = row["log_mean"], row["log_sd"]
+    upper, build = row["kind"].split("/")
+    points = [r for r in seen if r["kind"] == row["kind"]][:POINTS]
+    return LedgerGive(
+        kind=row["kind"],
+        factor=math.exp(mean),
+        low=math.exp(mean - LIKELY * sd),
+        high=math.exp(mean + LIKELY * sd),
+        seen=row["seen"],
+        tau_h=TABLE[(upper, build)].tau_h,
+        points=[GivePoint(**{n: p[n] for n in GivePoint.model_fields}) for p in points],
+    )
+
+
+def _teach(row: Row) -> TeachOut:
+    return TeachOut(
+        text=f"Read the inside of {row['maker']} {row['size']}: {row['pairs']} pairs of {row['maker']} stand here, and "
+        f"their length is known only to ± {2 * row['sd_mm']:.1f} mm.",
+        line_id=row["line_id"],
+    )
+
+
+@router.get("/ledger/evidence")
+def evidence(desk: Anyone, maker: Annotated[str, Query(max_length=120)]) -> list[EvidenceOut]:
+    """This shop's evidence of a maker, newest first."""
+    with desk.open() as cx:
+        rows = ledger.evidence(cx, maker)
+    names = ("id", "fitting_id", "athlete", "zone", "kind", "at", "aside", "aside_by")
+    return [EvidenceOut(**{n: r[n] for n in names}, pair=_pair(r), text=evidence_said(r)) for r in rows]
+
+
+@router.put("/ledger/evidence/{evidence_id}/aside", status_code=204)
+def set_aside(desk: Manager, evidence_id: EvidenceId, given: AsideIn) -> None:
+    """A piece of evidence no longer counts, for a reason; both are kept."""
+    with desk.open() as cx:
+        ledger.set_aside(cx, desk.who, evidence_id, given.id, given.reason)
+
+
+@router.delete("/ledger/evidence/{evidence_id}/aside", status_code=204)
+def take_up_again(desk: Manager, evidence_id: EvidenceId) -> None:
+    """A piece of evidence that was set aside counts again."""
+    with desk.open() as cx:
+        ledger.take_up_again(cx, evidence_id)
+
+
+@router.get("/fittings/{fitting_id}/learned")
+def of_fitting(desk: Anyone, fitting_id: UUID) -> list[LearnedSay]:
+    """What is known now of the makers this fitting has taught something of, against when it began."""
+    with desk.open() as cx:
+        on = bench.load(cx, fitting_id)
+        found: list[dict[str, Any]] = ledger.of_fitting(cx, fitting_id, on.row["learned_version"])
+    return [LearnedSay(**f, text=learned_said(f["maker"], f["zone"], f["now"], f["before"])) for f in found]
+
+
+@router.post("/fittings/{fitting_id}/learned/newest")
+def take_newest(desk: Anyone, fitting_id: UUID) -> FittingOut:
+    """Compute this fitting with what is known now; it keeps that from here on."""
+    with desk.open() as cx:
+        if fittings.get(cx, fitting_id, lock=True)["state"] != "open":
+            raise Conflict("This fitting is settled: it keeps what it was settled by.", code="settled")
+        ledger.take_newest(cx, fitting_id)
+        return fitting_out(cx, fitting_id)

@@ -1,0 +1,111 @@
+"""What was learned, in a fitter's words; and how often what was said came true."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..contract import Contract
+from ..fit.size import ZONE_NAMES
+from .offsets import Learned
+from .paired import Paired, paired
+
+LEAST_SAID_MM = 0.05
+LIKELY = 1.6449
+"""Spreads from the mean that hold 90 in 100 of a normal's values."""
+
+
+def learned_said(maker: str, zone: str, now: Learned, before: Learned | None = None) -> str:
+    """A maker's habit in one zone: "Tarnholt shoes run 1.2 ± 0.6 mm short for you all (before: 0.4 ± 1.6)"."""
+    where = "" if zone == "length" else f" at the {ZONE_NAMES[zone]}"
+    words = ("long", "short") if zone == "length" else ("wide", "narrow")
+    if abs(now.mean_mm) < LEAST_SAID_MM:
+        told = f"{maker} shoes run true{where}, ± {now.sd_mm:.1f} mm, for you all"
+    else:
+        way = words[now.mean_mm < 0]
+        told = f"{maker} shoes now run {abs(now.mean_mm):.1f} ± {now.sd_mm:.1f} mm {way}{where} for you all"
+    if before is None:
+        return f"{told}."
+    return f"{told} (before: {before.mean_mm:+.1f} ± {before.sd_mm:.1f}).".replace("-", "−")
+
+
+@dataclass(frozen=True)
+class SaidSo:
+    """So many times *fine* was said with about this chance; so often it came true; by what it is grouped."""
+
+    sport: str
+    kind: str
+    by: str
+    said: float
+    count: int
+    fine: int
+
+
+@dataclass(frozen=True)
+class SeenSo:
+    """A gap seen at a follow-up, the one predicted for it, and the spread of their difference, mm."""
+
+    sport: str
+    kind: str
+    by: str
+    seen: float
+    predicted: float
+    sigma: float
+
+
+class CameTrue(Contract):
+    """What was said and what came of it, in one group: verdicts by the chance said, and gaps against their spreads."""
+
+    of: str
+    group: str
+    verdicts: int
+    said: float | None
+    """Mean chance of *fine* that was said."""
+    came: float | None
+    gaps: int
+    held: float | None
+    """Share of gaps within what 90 in 100 should be within."""
+    off: Paired | None
+    """Gaps seen less predicted."""
+
+
+class Calibration(Contract):
+    """By the chance said: how often it came true; and by sport, upper and fitter."""
+
+    steps: list[tuple[float, float, int]]
+    """Chance said (the middle of its fifth), share that came true, how many."""
+    groups: list[CameTrue]
+
+
+def calibration(said: Sequence[SaidSo], seen: Sequence[SeenSo]) -> Calibration:
+    """How often predictions came true."""
+    steps = []
+    for fifth in sorted({s.said for s in said}):
+        of = [s for s in said if s.said == fifth]
+        count = sum(s.count for s in of)
+        steps.append((min(fifth + 0.1, 0.95), sum(s.fine for s in of) / count, count))
+    groups = [_group("all", "", said, seen)]
+    for group, name in (("sport", "sport"), ("kind", "upper"), ("by", "fitter")):
+        for value in sorted({getattr(s, group) for s in (*said, *seen)}):
+            told = [s for s in said if getattr(s, group) == value]
+            found = [s for s in seen if getattr(s, group) == value]
+            groups.append(_group(value, name, told, found))
+    return Calibration(steps=steps, groups=groups)
+
+
+def _group(of: str, group: str, said: Iterable[SaidSo], seen: Sequence[SeenSo]) -> CameTrue:
+    told = list(said)
+    count = sum(s.count for s in told)
+    inside = [abs(s.seen - s.predicted) <= LIKELY * s.sigma for s in seen]
+    return CameTrue(
+        of=of,
+        group=group,
+        verdicts=count,
+        said=sum(s.count * min(s.said + 0.1, 0.95) for s in told) / count if count else None,
+        came=sum(s.fine for s in told) / count if count else None,
+        gaps=len(seen),
+        held=float(np.mean(inside)) if inside else None,
+        off=paired([s.predicted for s in seen], [s.seen for s in seen]) if seen else None,
+    )

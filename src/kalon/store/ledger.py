@@ -1,0 +1,180 @@
+"""The ledger: what the chain has learned, what it rests on, how it moved, and how often what was said came true."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from ..core.errors import NotFound
+from ..core.fit.foot import FIT_ZONES
+from ..core.learn.offsets import Learned
+from ..core.learn.said import SaidSo, SeenSo
+from .audit import once, used_elsewhere
+from .database import Cx, Row, Who
+from .learning import NEWEST
+
+LISTED, WRONG, HISTORY = 200, 6, 400
+NOW = """
+    SELECT l.* FROM learned l JOIN (SELECT maker, max(version) AS version FROM learned GROUP BY maker) n
+        ON n.maker = l.maker AND n.version = l.version
+"""
+
+
+def makers(cx: Cx) -> list[Row]:
+    """Every maker something is known of, zone by zone."""
+    return cx.execute(
+        f"SELECT maker, zone, mean_mm, sd_mm, seen FROM ({NOW}) l WHERE model_id IS NULL ORDER BY maker, zone"
+    ).fetchall()
+
+
+def history(cx: Cx) -> list[Row]:
+    """How makers' lengths moved, version by version, oldest first; so many at most."""
+    return cx.execute(
+        "SELECT * FROM (SELECT l.maker, l.version, v.at, l.mean_mm, l.sd_mm FROM learned l JOIN learned_version v "
+        "ON v.chain_id = l.chain_id AND v.version = l.version "
+        "WHERE l.model_id IS NULL AND l.zone = 'length' ORDER BY l.version DESC LIMIT %s) h ORDER BY version",
+        [HISTORY],
+    ).fetchall()
+
+
+def models(cx: Cx) -> list[Row]:
+    """Models something is known of in length, with their maker's habit in them."""
+    return cx.execute(
+        f"SELECT l.model_id, l.maker, m.name, m.sport, l.mean_mm, l.sd_mm, l.seen FROM ({NOW}) l "
+        "JOIN shoe_model m ON m.id = l.model_id WHERE l.variant_id IS NULL AND l.zone = 'length' "
+        "ORDER BY l.maker, m.name LIMIT 2000"
+    ).fetchall()
+
+
+def gives(cx: Cx) -> list[Row]:
+    """How much kinds of upper give against the table."""
+    return cx.execute(
+        "SELECT kind, log_mean, log_sd, seen FROM learned_give WHERE model_id IS NULL "
+        "AND version = (SELECT max(version) FROM learned_give) ORDER BY kind"
+    ).fetchall()
+
+
+def said(cx: Cx) -> list[SaidSo]:
+    """What was said of trials, and what came of it."""
+    rows = cx.execute("SELECT by, sport, kind, said, count, fine FROM ledger_said()").fetchall()
+    return [SaidSo(**r) for r in rows]
+
+
+def seen(cx: Cx) -> list[Row]:
+    """What was seen at follow-ups against what was predicted."""
+    return cx.execute("SELECT * FROM ledger_seen()").fetchall()
+
+
+def seen_so(rows: list[Row]) -> list[SeenSo]:
+    """The same for holding against each other."""
+    return [SeenSo(r["sport"], r["kind"], r["by"], r["seen_mm"], r["predicted_mm"], r["sigma_mm"]) for r in rows]
+
+
+PIECE = f"""
+    SELECT e.id, e.fitting_id, e.zone, e.kind, e.body, e.at, a.name AS athlete, m.maker, m.name, v.system, v.label,
+           v.eu_label, v.width, s.id AS aside_id, s.reason AS aside, p.name AS aside_by
+    FROM ({NEWEST.format(which="WHERE e.shop_id = (SELECT shop_now())")}) e
+    JOIN fitting f ON f.id = e.fitting_id JOIN athlete a ON a.id = f.athlete_id
+    JOIN variant v ON v.id = e.variant_id JOIN shoe_model m ON m.id = v.model_id
+    LEFT JOIN evidence_aside s ON s.evidence_id = e.id AND s.lifted_at IS NULL
+    LEFT JOIN staff p ON p.id = s.staff_id
+    WHERE e.counts
+"""
+"""Evidence of this shop, as it stands."""
+
+
+def evidence(cx: Cx, maker: str) -> list[Row]:
+    """This shop's evidence of a maker, newest first; so much at most."""
+    return cx.execute(PIECE + " AND m.maker = %s ORDER BY e.id DESC LIMIT %s", [maker, LISTED]).fetchall()
+
+
+WRONG_BY = """
+    CASE WHEN w.kind = 'return'
+        THEN abs((w.body ->> 'seen_mm')::float - (w.body ->> 'predicted_mm')::float)
+             / sqrt((w.body ->> 'predicted_sigma_mm')::float ^ 2 + (w.body ->> 'seen_sigma_mm')::float ^ 2)
+        ELSE sqrt(-2 * ln(greatest(CASE WHEN w.body ->> 'verdict' = 'fine' THEN (w.body ->> 'fine_chance')::float
+                                   ELSE 1 - (w.body ->> 'fine_chance')::float END, 1e-6))) END
+"""
+"""How far off a prediction was, in spreads: of a gap directly, of a verdict as a normal as unlikely would be."""
+
+
+def most_wrong(cx: Cx) -> list[Row]:
+    """Where the tool was wrong most, of this shop."""
+    return cx.execute(
+        f"SELECT w.*, {WRONG_BY} AS off_by FROM ({PIECE}) w ORDER BY off_by DESC LIMIT %s", [WRONG]
+    ).fetchall()
+
+
+def next_reading(cx: Cx) -> Row | None:
+    """The maker whose inside one reading would teach most of: unsure, and with many pairs here; and a size to read."""
+    return cx.execute(
+        f"""
+        SELECT m.maker, coalesce(n.sd_mm, 2.5) AS sd_mm, sum(l.on_hand) AS pairs,
+               (array_agg(m.name || ' ' || v.eu_label ORDER BY l.on_hand DESC, v.eu_label))[1] AS size,
+               (array_agg(l.id ORDER BY l.on_hand DESC, v.eu_label))[1] AS line_id
+        FROM stock_line l JOIN variant v ON v.id = l.variant_id JOIN shoe_model m ON m.id = v.model_id
+        LEFT JOIN (SELECT maker, sd_mm FROM ({NOW}) x WHERE model_id IS NULL AND zone = 'length') n
+            ON n.maker = m.maker
+        WHERE l.on_hand > 0 AND v.known_from = 'label'
+        GROUP BY m.maker, n.sd_mm ORDER BY coalesce(n.sd_mm, 2.5) ^ 2 * sum(l.on_hand) DESC, m.maker LIMIT 1
+        """
+    ).fetchone()
+
+
+def set_aside(cx: Cx, who: Who, evidence_id: int, aside_id: UUID, reason: str) -> None:
+    """A piece of evidence no longer counts, for a reason; both are kept. The same id again changes nothing."""
+    once(cx, aside_id)
+    known = cx.execute("SELECT evidence_id FROM evidence_aside WHERE id = %s", [aside_id]).fetchone()
+    if known:
+        if known["evidence_id"] != evidence_id:
+            raise used_elsewhere()
+        return
+    if not cx.execute("SELECT 1 FROM evidence WHERE id = %s", [evidence_id]).fetchone():
+        raise NotFound("There is no such evidence here.")
+    cx.execute(
+        "INSERT INTO evidence_aside (id, shop_id, evidence_id, reason, staff_id) VALUES (%s, %s, %s, %s, %s) "
+        "ON CONFLICT (evidence_id) WHERE lifted_at IS NULL DO NOTHING",
+        [aside_id, who.shop_id, evidence_id, reason, who.staff_id],
+    )
+
+
+def take_up_again(cx: Cx, evidence_id: int) -> None:
+    """A piece of evidence that was set aside counts again. Again is no change. Raises `NotFound`."""
+    if not cx.execute("SELECT 1 FROM evidence WHERE id = %s", [evidence_id]).fetchone():
+        raise NotFound("There is no such evidence here.")
+    cx.execute(
+        "UPDATE evidence_aside SET lifted_at = now() WHERE evidence_id = %s AND lifted_at IS NULL", [evidence_id]
+    )
+
+
+def of_fitting(cx: Cx, fitting_id: UUID, version: int) -> list[dict[str, Any]]:
+    """What stands now, and stood at a version, of the makers a fitting has evidence of, in the zones it has."""
+    rows = cx.execute(
+        "SELECT DISTINCT m.maker, e.zone FROM (" + NEWEST.format(which="WHERE e.fitting_id = %s") + ") e "
+        "JOIN variant v ON v.id = e.variant_id JOIN shoe_model m ON m.id = v.model_id WHERE e.counts AND NOT e.aside",
+        [fitting_id],
+    ).fetchall()
+    found = []
+    for row in sorted(rows, key=lambda r: (r["maker"], FIT_ZONES.index(r["zone"]))):
+        now, before = _at(cx, row, None), _at(cx, row, version)
+        if now:
+            found.append({"maker": row["maker"], "zone": row["zone"], "now": now, "before": before})
+    return found
+
+
+def _at(cx: Cx, row: Row, version: int | None) -> Learned | None:
+    found = cx.execute(
+        "SELECT mean_mm, sd_mm FROM learned WHERE maker = %s AND zone = %s AND model_id IS NULL "
+        "AND (%s::int IS NULL OR version <= %s) ORDER BY version DESC LIMIT 1",
+        [row["maker"], row["zone"], version, version],
+    ).fetchone()
+    return Learned(**found) if found else None
+
+
+def take_newest(cx: Cx, fitting_id: UUID) -> None:
+    """A fitting is computed with what is known now."""
+    cx.execute(
+        "UPDATE fitting SET learned_version = coalesce((SELECT max(version) FROM learned_version), 0), "
+        "touched_at = now() WHERE id = %s AND state = 'open'",
+        [fitting_id],
+    )
