@@ -379,6 +379,7 @@ BENCHES = {
     "fuzz": "calls nobody would make",
     "shelf": "choosing among 10,000 to 1,000,000 lines",
     "lists": "a supplier's list of 100,000 lines, end to end",
+    "season": "how much a shop learns in a made-up season",
     "races": "the last pair grabbed from all sides, 500 times",
 }
 
@@ -457,8 +458,10 @@ def parser() -> argparse.ArgumentParser:
     p.add_argument("--pairs", choices=["received", "counted", "ignored"], help="what a number of pairs means")
     p.add_argument("--write", action="store_true")
     p.set_defaults(run=bring_in)
-    q = add("export", help="write stock, models, movements, athletes, fittings or follow-ups as a file")
-    q.add_argument("kind", choices=["stock", "models", "movements", "athletes", "fittings", "follow-ups"])
+    q = add(
+        "export", help="write stock, models, movements, athletes, fittings, follow-ups or what was learned as a file"
+    )
+    q.add_argument("kind", choices=["stock", "models", "movements", "athletes", "fittings", "follow-ups", "learned"])
     q.add_argument("--as", dest="form", choices=["csv", "xlsx", "json"], default="csv")
     q.add_argument("--into", type=Path)
     q.set_defaults(run=take_out)

@@ -276,6 +276,8 @@ def test_out_in_out_is_the_same(shop: tuple[Web, str], server: LocalServer, form
         for table in (
             "movement",
             "shoe_order",
+            "evidence_aside",
+            "evidence",
             "shoe_reading",
             "tray_pair",
             "follow_up",

@@ -24,6 +24,7 @@ const ROOMS = {
   stockroom: () => import("./rooms/stockroom/Stockroom"),
   sheets: () => import("./rooms/stockroom/Sheets"),
   orders: () => import("./rooms/stockroom/Orders"),
+  ledger: () => import("./rooms/Ledger"),
   house: () => import("./rooms/house/House"),
   fitting: () => import("./stations/FittingRoom"),
 };
@@ -33,6 +34,7 @@ const Athlete = lazy(ROOMS.athlete);
 const Stockroom = lazy(ROOMS.stockroom);
 const Sheets = lazy(ROOMS.sheets);
 const Orders = lazy(ROOMS.orders);
+const Ledger = lazy(ROOMS.ledger);
 const House = lazy(ROOMS.house);
 const FittingRoom = lazy(ROOMS.fitting);
 
@@ -104,6 +106,7 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
             <Route path="/stockroom" element={<Stockroom me={me} />} />
             <Route path="/stockroom/orders" element={<Orders />} />
             <Route path="/stockroom/lists/:id?" element={<Sheets me={me} />} />
+            <Route path="/ledger" element={<Ledger me={me} />} />
             <Route path="/house" element={<House me={me} />} />
             <Route path="/fittings/:id/:station?" element={<FittingRoom me={me} />} />
             <Route path="*" element={<Note title="There is nothing here">Choose a room on the left.</Note>} />

@@ -19,6 +19,7 @@ from ..core.feet.pressure import Zone
 from ..core.feet.said import Said
 from ..core.feet.usual import Estimated
 from ..core.fit.foot import Swelling
+from ..core.fit.helps import Help, OddFeet
 from ..core.fit.size import Hope, SizeFit, SizeRecommendOut
 from ..core.house import House, TaxOn
 from ..core.learn.offsets import Learned
@@ -1200,6 +1201,9 @@ class TrialNextView(Wire):
     best_tried: UUID | None
     """A pair that passed and that nothing on the shelf outdoes."""
     foot: list[str]
+    helps: list[Help]
+    """What may help the pair asked about, short of another."""
+    odd: OddFeet | None
 
 
 class LearnedSay(Wire):
@@ -1290,6 +1294,7 @@ class TeachOut(Wire):
     """The one measurement that would teach most next."""
 
     text: str
+    maker: str
     line_id: UUID
 
 

@@ -27,6 +27,8 @@ class TrialPart(Contract):
 
     pairs: dict[str, PairTrial] = {}
     blind: bool = False
+    drills: dict[Literal["straight", "turns", "eight"], str] = Field({}, max_length=3)
+    """Field drills done in two pairs side by side: the pair that did better, or `same`."""
 
 
 class SettlePart(Contract):

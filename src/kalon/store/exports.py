@@ -1,4 +1,4 @@
-"""What a shop takes along: stock, models, movements, athletes, fittings and follow-ups as tables. docs/formats.md."""
+"""What a shop takes along as tables: stock, models, movements, people, visits, what was learned. docs/formats.md."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from ..core.sheets.lines import amount
 from ..core.shoes.anatomy import FEATURES
 from .database import Cx, Row
 
-Kind = Literal["stock", "models", "movements", "athletes", "fittings", "follow-ups"]
+Kind = Literal["stock", "models", "movements", "athletes", "fittings", "follow-ups", "learned"]
 KINDS: tuple[Kind, ...] = get_args(Kind)
 AT_ONCE = 2_000
 TOLD = ", ".join(f"max(s.mm) FILTER (WHERE s.zone = '{n.removesuffix('_mm')}') AS {n}" for n in INNER)
@@ -45,6 +45,12 @@ TABLES: dict[Kind, str] = {
     "JOIN athlete a ON a.id = f.athlete_id LEFT JOIN sale s ON s.fitting_id = f.id AND s.undone_at IS NULL "
     "LEFT JOIN fitting_part r ON r.fitting_id = f.id AND r.part = 'return' WHERE u.withdrawn_at IS NULL "
     "ORDER BY u.due_on, a.name",
+    "learned": "SELECT l.maker, m.name AS model, v.width, v.eu_label AS eu_size, l.zone, l.mean_mm, l.sd_mm, l.seen, "
+    "l.version, n.at FROM learned l JOIN (SELECT maker, max(version) AS version FROM learned GROUP BY maker) x "
+    "ON x.maker = l.maker AND x.version = l.version "
+    "JOIN learned_version n ON n.chain_id = l.chain_id AND n.version = l.version "
+    "LEFT JOIN shoe_model m ON m.id = l.model_id LEFT JOIN variant v ON v.id = l.variant_id "
+    "ORDER BY l.maker, m.name NULLS FIRST, v.width NULLS FIRST, v.eu_label NULLS FIRST, l.zone",
 }
 PLAIN = ("maker", "model", "sport", "upper", "build", "reinforced", "price", "currency")
 SIZED = ("system", "size", "width", "colour", "gtin", "code", "pairs", *INNER)
@@ -53,6 +59,7 @@ FURTHER: dict[Kind, tuple[str, ...]] = {
     "athletes": ("id", "name", "born_on", "squad", "note"),
     "fittings": ("id", "athlete", "opened_at", "state", "sport", "discipline", "sold_at", "maker", "model", "width",
                  "eu_size", "price", "currency"),
+    "learned": ("maker", "model", "width", "eu_size", "zone", "mean_mm", "sd_mm", "seen", "version", "at"),
     "follow-ups": ("athlete", "maker", "model", "eu_size", "due_on", "done_at", "hours", *INNER, "note"),
 }  # fmt: skip
 

@@ -270,18 +270,20 @@ def today(cx: Cx) -> dict[str, list[Row]]:
         """
         SELECT u.fitting_id, u.due_on, a.name, a.squad,
                (s.pair ->> 'maker') || ' ' || (s.pair ->> 'name') AS pair, (s.pair ->> 'eu_label')::float AS eu_label
-        FROM follow_up u JOIN fitting f ON f.id = u.fitting_id JOIN athlete a ON a.id = f.athlete_id
-        LEFT JOIN sale s ON s.fitting_id = f.id AND s.undone_at IS NULL
-        WHERE u.done_at IS NULL AND u.withdrawn_at IS NULL ORDER BY u.due_on LIMIT 100
+        FROM (SELECT fitting_id, due_on FROM follow_up WHERE done_at IS NULL AND withdrawn_at IS NULL
+              ORDER BY due_on LIMIT 100) u
+        JOIN fitting f ON f.id = u.fitting_id JOIN athlete a ON a.id = f.athlete_id
+        LEFT JOIN sale s ON s.fitting_id = f.id AND s.undone_at IS NULL ORDER BY u.due_on
         """
     ).fetchall()
     waiting = cx.execute(
         """
         SELECT f.id AS fitting_id, f.touched_at, a.name, a.squad, b.body ->> 'sport' AS sport,
                b.body ->> 'event_on' AS event_on
-        FROM fitting f JOIN athlete a ON a.id = f.athlete_id
-        LEFT JOIN fitting_part b ON b.fitting_id = f.id AND b.part = 'brief'
-        WHERE f.state = 'open' ORDER BY f.touched_at DESC LIMIT 100
+        FROM (SELECT id, athlete_id, touched_at FROM fitting WHERE state = 'open'
+              ORDER BY touched_at DESC LIMIT 100) f
+        JOIN athlete a ON a.id = f.athlete_id
+        LEFT JOIN fitting_part b ON b.fitting_id = f.id AND b.part = 'brief' ORDER BY f.touched_at DESC
         """
     ).fetchall()
     return {"due": due, "waiting": waiting}

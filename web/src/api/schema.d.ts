@@ -2142,11 +2142,7 @@ export interface components {
          */
         Calibration: {
             /** Steps */
-            steps: [
-                number,
-                number,
-                number
-            ][];
+            steps: components["schemas"]["Step"][];
             /** Groups */
             groups: components["schemas"]["CameTrue"][];
         };
@@ -2937,6 +2933,23 @@ export interface components {
             why: string;
         };
         /**
+         * Help
+         * @description One thing that may help, what it does, and the pattern drawn of it, if it is a lacing.
+         */
+        Help: {
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "CP" | "PUB" | "MEM" | "HD";
+            /** Pattern */
+            pattern?: ("heel_lock" | "skipped" | "wide_forefoot" | "secure_knot" | "plain") | null;
+        };
+        /**
          * House
          * @description What a shop has set; what it hasn't is as `DEFAULTS` and the first side of each school.
          */
@@ -3600,6 +3613,23 @@ export interface components {
             sources: components["schemas"]["Sourced"][];
             /** Conflict */
             conflict: string | null;
+        };
+        /**
+         * OddFeet
+         * @description Feet that differ: which is the larger, by how much in which zone, and what may be done.
+         */
+        OddFeet: {
+            /**
+             * Larger
+             * @enum {string}
+             */
+            larger: "left" | "right";
+            /** Length Mm */
+            length_mm: number;
+            /** Text */
+            text: string;
+            /** Split */
+            split: boolean;
         };
         /**
          * OnEdge
@@ -5637,6 +5667,18 @@ export interface components {
             waits_for: string | null;
         };
         /**
+         * Step
+         * @description Chance said (the middle of its fifth), the share that came true, and of how many.
+         */
+        Step: {
+            /** Said */
+            said: number;
+            /** Came */
+            came: number;
+            /** Count */
+            count: number;
+        };
+        /**
          * StepIn
          * @description The next step of an order; the change id makes sending it twice harmless.
          */
@@ -5801,6 +5843,8 @@ export interface components {
         TeachOut: {
             /** Text */
             text: string;
+            /** Maker */
+            maker: string;
             /**
              * Line Id
              * Format: uuid
@@ -5851,6 +5895,9 @@ export interface components {
             best_tried: string | null;
             /** Foot */
             foot: string[];
+            /** Helps */
+            helps: components["schemas"]["Help"][];
+            odd: components["schemas"]["OddFeet"] | null;
         };
         /**
          * TrialPart
@@ -5869,6 +5916,13 @@ export interface components {
              * @default false
              */
             blind: boolean;
+            /**
+             * Drills
+             * @default {}
+             */
+            drills: {
+                [key: string]: string;
+            };
         };
         /**
          * TrialState
@@ -17363,7 +17417,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "stock" | "models" | "movements" | "athletes" | "fittings" | "follow-ups";
+                kind: "stock" | "models" | "movements" | "athletes" | "fittings" | "follow-ups" | "learned";
                 form: "csv" | "xlsx" | "json";
             };
             cookie?: never;

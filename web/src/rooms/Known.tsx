@@ -36,7 +36,10 @@ export function KnownElsewhere({ text }: { text: string }) {
   });
   if (!asks || !found.data?.length) return null;
   return (
-    <section aria-label="Known in other shops" className="mt-3 mb-4 border-ink border-l-4 bg-sheet px-3 pt-2 pb-1">
+    <section
+      aria-label="Known in other shops"
+      className="mt-3 mb-4 border-ink border-l-4 bg-sheet px-3 pt-2 pb-1"
+    >
       <Heading>Known in another shop, and agreed to be known here</Heading>
       {take.error && <p role="alert">{take.error.message}</p>}
       <ul>

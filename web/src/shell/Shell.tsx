@@ -20,6 +20,7 @@ const ROOMS = [
   ["/", "Today"],
   ["/athletes", "Athletes"],
   ["/stockroom", "Stockroom"],
+  ["/ledger", "Ledger"],
   ["/house", "House"],
 ] as const;
 
@@ -87,6 +88,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
     { name: "Today", run: () => navigate("/") },
     { name: "Find an athlete", run: find },
     { name: "Stockroom", run: () => navigate("/stockroom") },
+    { name: "Ledger", run: () => navigate("/ledger") },
     { name: "House", run: () => navigate("/house") },
     { name: "Light or dark sheet", run: toggleSheet },
     { name: "Keys", run: () => setList(true) },

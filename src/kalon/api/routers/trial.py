@@ -9,6 +9,7 @@ from fastapi import APIRouter
 
 from ...core.errors import read
 from ...core.fit.foot import MEASURES
+from ...core.fit.helps import helps_for, odd_feet
 from ...core.fit.trial import Advice, PairTrial, advise, verdicts_of
 from ...core.match.after import next_said, trial_next
 from ...core.match.rank import GIVES_AS, Shelf, Shoe
@@ -61,14 +62,19 @@ def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNext
         tray = [r for r in stock.tray(cx, fitting_id, 0) if str(r["id"]) in trials]
         tray = [r for r in tray if verdicts_of(trials[str(r["id"])])]
         if not tray:
-            return TrialNextView(places=[], runs=[], best_tried=None, foot=[])
+            odd = odd_feet(on.foot, None, on.now.currency)
+            return TrialNextView(places=[], runs=[], best_tried=None, foot=[], helps=[], odd=odd)
         shoes, shelf = bench.shelf_for(cx, on, on.case.brief.sport)
         rows = learned.on_rows(cx, on.row["learned_version"], tray)
         tried: list[PairTrial] = [trials[str(r["id"])] for r in rows]
         found = trial_next(shoes, shelf, on.spec, on.foot, _as_shelf(shoes, rows), tried, on.keeps["rank.fit_power"])
+        last = next((i for i, r in enumerate(rows) if r["id"] == pair), len(rows) - 1)
+        size = bench.sizes_of(cx, on, [rows[last]]).sizes[0]
         ids = [p.line_id for p in found.places] + [r.line_id for r in found.runs]
         lines = stock.lines(cx, ids, fitting_id, on.now["shelf.hold_h"])
-    last = next((i for i, r in enumerate(rows) if r["id"] == pair), len(rows) - 1)
+    instep = size.zones[2]
+    closure = rows[last]["choices"].get("closure", "laces")
+    helps = helps_for(tried[last], on.case.brief.sport, closure.startswith("laces"), instep.settled_mm - instep.high_mm)
     told = (rows[last]["name"], f"{rows[last]['eu_label']:g}", rows[last]["width"], tried[last])
     return TrialNextView(
         places=[
@@ -99,4 +105,6 @@ def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNext
         ],
         best_tried=UUID(found.best_tried) if found.best_tried else None,
         foot=found.foot,
+        helps=helps,
+        odd=odd_feet(on.foot, rows[last]["price_minor"], on.now.currency),
     )

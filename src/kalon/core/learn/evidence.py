@@ -6,23 +6,24 @@ import math
 
 import numpy as np
 from pydantic import Field
+from scipy.special import ndtr
 
 from ..care.followup import MEASURING_SIGMA_MM
 from ..contract import Contract
-from ..fit.chance import new_gap, settled_chance
+from ..fit.chance import new_gap
 from ..fit.foot import FIT_ZONES, FootToFit
 from ..fit.size import WantedBand, ZoneFit
 from ..fit.stretch import CAPACITY_SPREAD, Build, Upper, capacity_mm, give_of
 from ..fit.trial import PairTrial, verdicts_of
 from ..shoes.inner import Zone
-from .offsets import Sighting, Verdict
+from .offsets import VERDICT_SIGMA_MM, Sighting, Verdict, band_of
 
 Four = tuple[float, float, float, float]
 
 
 class TrialEvidence(Contract):
-    """A verdict on a new gap: the foot as measured and the band wanted of the new gap, mm; how likely *fine* was said
-    to be beforehand."""
+    """A verdict on a new gap: the foot as measured and the band wanted of the new gap, mm; and the chance there was,
+    with what was known then, of its being called fine."""
 
     verdict: Verdict
     low_mm: float
@@ -77,15 +78,17 @@ def of_trial(
         if zone == 0 and bool(band.length_when_new):
             gives = 0.0
         ends = new_gap(np.array([band.low[zone], band.high[zone]]), np.full(2, gives))
-        gap, spread = inner[zone] - foot.larger[zone], math.hypot(sigma[zone], foot.sigma[zone])
-        fine = settled_chance(*(np.array([v]) for v in (gap, spread, gives, band.low[zone], band.high[zone])))
+        gap = inner[zone] - foot.larger[zone]
+        spread = math.hypot(sigma[zone], foot.sigma[zone], VERDICT_SIGMA_MM)
+        below, above = band_of("fine", float(ends[0]), float(ends[1]))
+        fine = ndtr((above - gap) / spread) - ndtr((below - gap) / spread)
         found[name] = TrialEvidence(
             verdict=verdict,
             low_mm=round(float(ends[0]), 3),
             high_mm=round(float(ends[1]), 3),
             foot_mm=round(float(foot.larger[zone]), 3),
             foot_sigma_mm=round(float(foot.sigma[zone]), 4),
-            fine_chance=round(float(np.clip(fine[0], 0, 1)), 4),
+            fine_chance=round(float(np.clip(fine, 0, 1)), 4),
             sport=sport,
             kind=kind_of(upper, build),
         )

@@ -71,11 +71,18 @@ class CameTrue(Contract):
     """Gaps seen less predicted."""
 
 
+class Step(Contract):
+    """Chance said (the middle of its fifth), the share that came true, and of how many."""
+
+    said: float
+    came: float
+    count: int
+
+
 class Calibration(Contract):
     """By the chance said: how often it came true; and by sport, upper and fitter."""
 
-    steps: list[tuple[float, float, int]]
-    """Chance said (the middle of its fifth), share that came true, how many."""
+    steps: list[Step]
     groups: list[CameTrue]
 
 
@@ -85,7 +92,7 @@ def calibration(said: Sequence[SaidSo], seen: Sequence[SeenSo]) -> Calibration:
     for fifth in sorted({s.said for s in said}):
         of = [s for s in said if s.said == fifth]
         count = sum(s.count for s in of)
-        steps.append((min(fifth + 0.1, 0.95), sum(s.fine for s in of) / count, count))
+        steps.append(Step(said=min(fifth + 0.1, 0.95), came=sum(s.fine for s in of) / count, count=count))
     groups = [_group("all", "", said, seen)]
     for group, name in (("sport", "sport"), ("kind", "upper"), ("by", "fitter")):
         for value in sorted({getattr(s, group) for s in (*said, *seen)}):

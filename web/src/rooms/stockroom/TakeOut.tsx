@@ -10,6 +10,7 @@ const KINDS = [
   { value: "athletes", text: "Athletes" },
   { value: "fittings", text: "Fittings", hint: "with what was sold" },
   { value: "follow-ups", text: "Follow-ups", hint: "with what was measured" },
+  { value: "learned", text: "What was learned", hint: "of makers, models and sizes" },
 ];
 const FORMS = [
   { value: "csv", text: "CSV" },

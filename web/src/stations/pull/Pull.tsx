@@ -1,5 +1,5 @@
 /** Pull: the stock in order, fit first; one shoe on the foot, in every size; the tray. */
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useLayoutEffect, useState } from "react";
 import { Link } from "react-router";
 import { ask, http, type Pair, type Schemas, type Side, Trouble } from "../../api/client";
@@ -107,6 +107,7 @@ export default function Pull() {
             Judge blind
             {asked && !blind && <span className="text-faint">: every pair is scored</span>}
           </label>
+          <NewerLearned />
           {list.data.surer && (
             <p className="mb-1.5 border-madder border-l-4 pl-2 text-sm leading-tight" data-surer>
               {list.data.surer.text}
@@ -198,6 +199,40 @@ export default function Pull() {
         />
       </div>
     </Station>
+  );
+}
+
+/** More is known of makers and uppers than when this fitting began: one press takes it. */
+function NewerLearned() {
+  const { fitting, locked } = useDesk();
+  const store = useStoreFitting();
+  const client = useQueryClient();
+  const take = useMutation({
+    mutationFn: () =>
+      ask(
+        http.POST("/api/fittings/{fitting_id}/learned/newest", {
+          params: { path: { fitting_id: fitting.id } },
+        }),
+      ),
+    onSuccess: (whole) => {
+      store(whole);
+      void client.invalidateQueries({ queryKey: ["of", fitting.id] });
+    },
+  });
+  if (locked || fitting.learned >= fitting.learned_newest) return null;
+  return (
+    <p className="mb-1.5 border-ink border-l-4 pl-2 text-sm leading-tight" data-newer-learned>
+      More was learned of these shoes since the fitting began.
+      <button
+        type="button"
+        className="flex min-h-11 w-fit items-center underline"
+        disabled={take.isPending}
+        onClick={() => take.mutate()}
+      >
+        take what is known now
+      </button>
+      {take.error && <span role="alert">{take.error.message}</span>}
+    </p>
   );
 }
 

@@ -1,5 +1,6 @@
 /** Return: what was found after wearing in, against what was predicted. */
 import { useMutation, useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
 import { ask, http, type Schemas } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
@@ -148,6 +149,31 @@ export default function Return() {
   );
 }
 
+/** What this fitting, with all the others, has taught of the makers it tried. */
+function LearnedHere() {
+  const { fitting } = useDesk();
+  const told = useQuery({
+    queryKey: ["of", fitting.id, "learned", fitting.parts.return.version, fitting.learned_newest],
+    queryFn: () =>
+      ask(http.GET("/api/fittings/{fitting_id}/learned", { params: { path: { fitting_id: fitting.id } } })),
+  });
+  const length = (told.data ?? []).filter((t) => t.zone === "length");
+  if (!length.length) return null;
+  return (
+    <section aria-label="What was learned">
+      <Heading>What was learned</Heading>
+      {length.map((t) => (
+        <p key={t.maker} className="mb-1" data-learned={t.maker}>
+          {t.text}
+        </p>
+      ))}
+      <Link to="/ledger" className="inline-flex min-h-11 items-center underline">
+        The ledger
+      </Link>
+    </section>
+  );
+}
+
 /** Pairs ordered for this fitting and here by now: checked before they are kept or sent back. */
 function Ordered() {
   const { fitting } = useDesk();
@@ -208,6 +234,7 @@ function OutcomeMargin({ outcome }: { outcome: Schemas["FollowUpOut"] | null }) 
           </li>
         ))}
       </ul>
+      <LearnedHere />
       <Heading>What to do</Heading>
       {outcome.advice.map((a) => (
         <p key={a} className="mb-1">

@@ -13,6 +13,8 @@ import { TextField } from "../../ui/TextField";
 import { Loading } from "../../ui/words";
 import { useBlind } from "../blind";
 import { Station, Waiting } from "../Station";
+import { Drills } from "./Drills";
+import { Run, useNext } from "./Next";
 import { PinchMap } from "./PinchMap";
 import { Row } from "./Row";
 import { Timer, useToggle } from "./Timer";
@@ -101,12 +103,15 @@ export default function TrialStation() {
     if (at >= rows && rows) setAt(rows - 1);
   }, [at, rows]);
 
+  const next = useNext(pair?.id ?? "");
   if (!pair) return <Waiting message="Pull a pair first: two to four make a trial." />;
   if (!words.data) return <Loading what="the tests" />;
   const isTimed = (id: string) =>
     Object.keys(running).some((key) => key.startsWith(timerKey(fitting.id, id, "")));
   return (
-    <Station margin={<TrialMargin advice={advice.data?.[pair.id] ?? []} trial={trial} />}>
+    <Station
+      margin={<TrialMargin advice={advice.data?.[pair.id] ?? []} trial={trial} found={next} pair={pair} />}
+    >
       <div className="flex flex-wrap items-center justify-between gap-3">
         <OneOf
           label="Pair"
@@ -181,6 +186,8 @@ export default function TrialStation() {
               </Row>
             ))}
           </ul>
+          <Run found={next} model={pair.model_id} />
+          <Drills />
         </div>
         <div>
           <PinchMap
