@@ -138,6 +138,7 @@ MIGRATIONS = [
     "0001_foundation", "0002_captures", "0003_house", "0004_trust", "0005_tray", "0006_anatomy", "0007_catalogue", "0008_orders",
     "0009_known",
     "0010_learning",
+    "0011_links",
 ]  # fmt: skip
 
 

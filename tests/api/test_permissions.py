@@ -21,6 +21,11 @@ ROUTES: dict[tuple[str, str], str] = {
     ("get", "/api/athletes/{athlete_id}"): ALL,
     ("put", "/api/athletes/{athlete_id}"): ALL,
     ("put", "/api/athletes/{athlete_id}/consent"): ALL,
+    ("get", "/api/athletes/{athlete_id}/data.json"): MANAGES,
+    ("post", "/api/athletes/{athlete_id}/erase"): MANAGES,
+    ("post", "/api/fittings/{fitting_id}/link"): ALL,
+    ("get", "/api/fittings/{fitting_id}/link"): ALL,
+    ("delete", "/api/fittings/{fitting_id}/link"): ALL,
     ("get", "/api/known"): ALL,
     ("get", "/api/known/{known_id}"): ALL,
     ("post", "/api/known/{known_id}/athlete"): ALL,
@@ -107,7 +112,15 @@ ROUTES: dict[tuple[str, str], str] = {
     ("get", "/api/calc"): ALL,
     ("post", "/api/calc/{name}"): ALL,
 }
-OPEN = {("post", "/api/session")}
+OPEN = {
+    ("post", "/api/session"),
+    ("get", "/api/away/{token}"),
+    ("post", "/api/away/{token}/agree"),
+    ("put", "/api/away/{token}/answers"),
+    ("put", "/api/away/{token}/orders/{order_id}/arrival"),
+    ("post", "/api/away/{token}/pictures"),
+}
+"""Signing in, and what a link opens: its secret is all there is to prove (tests/api/test_links.py)."""
 IDS = {
     "part": "feet",
     "width": "regular",
@@ -151,6 +164,7 @@ BODIES: dict[str, Any] = {
     "/api/orders/{order_id}/arrival": {"change_id": str(uuid.UUID(int=21)), "inner_mm": 280},
     "/api/athletes/{athlete_id}/consent": {"id": str(uuid.UUID(int=22)), "agrees": True},
     "/api/ledger/evidence/{evidence_id}/aside": {"id": str(uuid.UUID(int=24)), "reason": "x"},
+    "/api/fittings/{fitting_id}/link": {"id": str(uuid.UUID(int=25))},
     "/api/known/{known_id}/athlete": {"change_id": str(uuid.UUID(int=23))},
     "/api/orders/{order_id}/steps": {"change_id": str(uuid.UUID(int=19)), "to": "ordered"},
     "/api/sheets/{sheet_id}/settings": {},

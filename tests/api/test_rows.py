@@ -16,7 +16,8 @@ from tests.running import addresses_of
 SHOP_TABLES = ("staff", "session", "athlete", "stock_line", "fitting", "fitting_part", "change",
                "tray_pair", "sale", "follow_up", "foot_capture", "capture_progress", "house_version", "shop_change",
                "shop_norm", "movement", "sheet_import", "sheet_row", "sheet_model", "sheet_size",
-               "sheet_habit", "athlete_consent", "evidence", "evidence_aside")  # fmt: skip
+               "sheet_habit", "athlete_consent", "evidence", "evidence_aside", "athlete_link",
+               "link_answer")  # fmt: skip
 CHAIN_TABLES = ("shoe_model", "variant", "shoe_reading", "learned_version", "learned", "learned_give")
 Cx = psycopg.Connection[Any]
 
@@ -58,6 +59,7 @@ def test_every_table_of_ours_is_under_row_security(demo_url: str) -> None:
         *CHAIN_TABLES,
         "shoe_order",
         "learn_due",
+        "link_knock",
         "learn_maker_due",
         "chain",
         "shop",

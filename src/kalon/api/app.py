@@ -28,6 +28,7 @@ from ..store.migrate import pending
 from .guard import Guard, plain, problem, said
 from .routers import (
     athletes,
+    away,
     calc,
     feet,
     fittings,
@@ -146,7 +147,7 @@ def create_app() -> FastAPI:
         return JSONResponse({"status": "ready"})
 
     stations = (fittings, feet, spec, pull, trial, settle, return_)
-    for router in (session, athletes, *stations, rooms, rack, orders, sheets, ledger, calc):
+    for router in (session, athletes, *stations, rooms, rack, orders, sheets, ledger, away, calc):
         app.include_router(router.router)
     _describe(app)
     if DIST.is_dir():

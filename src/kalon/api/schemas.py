@@ -22,8 +22,10 @@ from ..core.fit.foot import Swelling
 from ..core.fit.helps import Help, OddFeet
 from ..core.fit.size import Hope, SizeFit, SizeRecommendOut
 from ..core.house import House, TaxOn
+from ..core.learn.answers import Answers
 from ..core.learn.offsets import Learned
 from ..core.learn.said import Calibration
+from ..core.learn.worn import FootFromWornOut
 from ..core.match.nearest import Like
 from ..core.match.ordering import Arrival, ArrivalSays
 from ..core.match.rank import Point
@@ -1329,3 +1331,81 @@ class AsideIn(Wire):
 
     id: UUID
     reason: str = Field(min_length=1, max_length=300)
+
+
+class LinkIn(Wire):
+    """Make a link; the id makes sending it twice harmless."""
+
+    id: UUID
+
+
+class LinkOut(Wire):
+    """A fitting's link: how long it holds, what the athlete answered, and the foot that follows."""
+
+    made_at: datetime
+    made_by: str
+    expires_at: datetime
+    over: bool
+    agreed_at: datetime | None
+    answers: Answers | None
+    answered_at: datetime | None
+    pictures: int
+    foot: FootFromWornOut | None
+    size: str
+    """How sure a size is, in words."""
+
+
+class LinkMade(Wire):
+    """A link just made: its secret is shown this once."""
+
+    token: str
+    expires_at: datetime
+
+
+class AwayPicture(Wire):
+    """A picture of a foot as it was read."""
+
+    id: UUID
+    side: Side
+    length_mm: float | None
+
+
+class AwayOrder(Wire):
+    """A pair that came for them: what to check, and what they found."""
+
+    id: UUID
+    name: str
+    size: str
+    check: list[str]
+    made: bool
+    arrival: Arrival
+    says: ArrivalSays
+
+
+class AwayPage(Wire):
+    """All that a link shows: nothing but what concerns whoever holds it."""
+
+    shop: str
+    athlete: str
+    """The first name."""
+    expires_at: datetime
+    agreed: bool
+    would_say: str
+    open: bool
+    """Answers and pictures are still of use: the fitting isn't settled."""
+    answers: Answers
+    pictures: list[AwayPicture]
+    orders: list[AwayOrder]
+
+
+class AwayAnswers(Wire):
+    """What was answered, the newest whole; the change id makes sending it twice harmless."""
+
+    change_id: UUID
+    answers: Answers
+
+
+class ErasedOut(Wire):
+    """An athlete's data was taken out."""
+
+    erased: Literal[True] = True

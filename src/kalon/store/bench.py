@@ -149,7 +149,7 @@ def load(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Loaded:
     """Read a fitting. Raises `NotFound`. `lock` keeps others from changing it meanwhile."""
     row = cx.execute(
         "SELECT f.id, f.athlete_id, f.state, f.opened_at, f.touched_at, f.house_version, "
-        "f.learned_version, a.name, a.born_on, a.squad, "
+        "f.learned_version, now() AS asked_at, a.name, a.born_on, a.squad, "
         "a.note, a.version, k.body AS keeps, k.format AS keeps_format, n.body AS norms, h.version AS now_version, "
         "h.body AS now, h.format AS now_format FROM fitting f JOIN athlete a ON a.id = f.athlete_id "
         "LEFT JOIN house_version k ON k.shop_id = f.shop_id AND k.version = f.house_version "
@@ -160,6 +160,8 @@ def load(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Loaded:
     ).fetchone()
     if not row:
         raise NotFound("There is no such fitting here.")
+    if row["state"] == "erased":
+        raise NotFound("This fitting's data was erased at the athlete's request.", code="erased")
     keeps = house_from(row["house_version"], row["keeps"], row["keeps_format"]) if row["keeps"] else HOUSE
     now = house_from(row["now_version"], row["now"], row["now_format"]) if row["now"] else HOUSE
     return Loaded(

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+import json
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Response
 
-from ...store import athletes, fittings, house, known, orders, shop
+from ...store import athletes, fittings, house, known, orders, person, shop
 from ...store.database import Cx
-from ..desk import Anyone
+from ..desk import Anyone, Manager
 from ..schemas import (
     AthleteChange,
     AthleteIn,
@@ -21,6 +22,7 @@ from ..schemas import (
     ConsentIn,
     ConsentOut,
     DueOut,
+    ErasedOut,
     FittingListed,
     KnownOut,
     KnownPage,
@@ -118,6 +120,26 @@ def change(desk: Anyone, athlete_id: UUID, given: AthleteChange) -> AthleteOut:
     with desk.open() as cx:
         row = athletes.change(cx, desk.who, athlete_id, given.version, given.change_id, _values(given))
         return AthleteOut(**row)
+
+
+@router.get("/athletes/{athlete_id}/data.json")
+def data(desk: Manager, athlete_id: UUID) -> Response:
+    """All that is kept of an athlete, to be given to them."""
+    with desk.open() as cx:
+        everything = person.everything(cx, athlete_id)
+    return Response(
+        json.dumps(everything, default=str, ensure_ascii=False, indent=1),
+        media_type="application/json",
+        headers={"content-disposition": 'attachment; filename="kalon-athlete.json"'},
+    )
+
+
+@router.post("/athletes/{athlete_id}/erase")
+def erase(desk: Manager, athlete_id: UUID) -> ErasedOut:
+    """Take an athlete's data out of the records, at their request. That it was done stays."""
+    with desk.open() as cx:
+        person.erase(cx, desk.who, athlete_id)
+    return ErasedOut()
 
 
 def _values(given: AthleteIn) -> dict[str, object]:

@@ -1,0 +1,82 @@
+"""What an athlete who isn't here answers through their link, and the foot that follows from it."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from ..contract import Contract
+from ..errors import AtField, BadInput
+from ..shoes.inner import Offset
+from ..sizes import System
+from .worn import FootFromWornIn, FootFromWornOut, Traced, WornShoe, foot_from_worn
+
+
+class AnsweredShoe(Contract):
+    """A shoe they have, as they say it; what isn't a size is told back, not refused."""
+
+    maker: str = Field("", max_length=80)
+    model: str = Field("", max_length=80)
+    system: System = "eu"
+    label: float | None = Field(None, ge=0, le=400)
+    says: Literal["tight", "right", "loose"] | None = None
+    sport: Literal["street", "football", "climbing", "lifting", "cycling", "court", "field", "ice"] = "street"
+
+
+class Answers(Contract):
+    """Everything answered so far, the newest whole."""
+
+    words: str = Field("", max_length=2000)
+    """What they need shoes for, in their own words."""
+    stature_cm: float | None = Field(None, ge=80, le=230)
+    worn: list[AnsweredShoe] = Field([], max_length=8)
+
+
+def worn_of(answers: Answers, learned: dict[tuple[str, str], Offset] | None = None) -> tuple[list[WornShoe], list[str]]:
+    """The shoes that can be reckoned with, and what is odd about the others. `learned`, by maker and model in small
+    letters (or the maker alone), is what the chain knows of them."""
+    known = learned or {}
+    shoes, odd = [], []
+    for given in answers.worn:
+        if given.label is None or given.says is None:
+            continue
+        maker, model = given.maker.strip(), given.model.strip()
+        offset = known.get((maker.casefold(), model.casefold())) or known.get((maker.casefold(), ""))
+        try:
+            shoes.append(
+                WornShoe(
+                    maker=maker, model=model, system=given.system, label=given.label, says=given.says,
+                    sport=given.sport, learned=offset,
+                )
+            )  # fmt: skip
+        except (AtField, BadInput, ValueError):
+            odd.append(f"No shoe is {given.system.split('_')[0].upper()} {given.label:g}: is that its size?")
+    return shoes, odd
+
+
+def foot_of(
+    answers: Answers, learned: dict[tuple[str, str], Offset] | None = None, traced_mm: tuple[float, float] | None = None
+) -> FootFromWornOut | None:
+    """The foot from all that was answered and pictured; none while nothing was."""
+    shoes, odd = worn_of(answers, learned)
+    if not shoes and answers.stature_cm is None and traced_mm is None:
+        return None
+    tracing = {"length_mm": Traced(mm=traced_mm[0], sigma_mm=traced_mm[1])} if traced_mm else {}
+    stature = None if answers.stature_cm is None else answers.stature_cm * 10
+    found = foot_from_worn(FootFromWornIn.model_validate({"stature_mm": stature, "worn": shoes, "tracing": tracing}))
+    return found.model_copy(update={"conflicts": [*odd, *found.conflicts]})
+
+
+STREET_ROOM_MM = 13.0
+"""Room at the toe of a street shoe that fits, for saying a size. House default."""
+
+
+def size_said(found: FootFromWornOut) -> str:
+    """How sure a size is, in street sizes: nine times in ten between two."""
+    reach = 1.645 * found.length.sd_mm
+    low, high = ((found.length.mm + off + STREET_ROOM_MM) * 3 / 20 for off in (-reach, reach))
+    low, high = round(low * 2) / 2, round(high * 2) / 2
+    if low == high:
+        return f"About a street size EU {low:g}, nine times in ten."
+    return f"A street size between EU {low:g} and {high:g}, nine times in ten."

@@ -1,0 +1,53 @@
+"""An athlete's own data: all of it taken along, or taken out of the records, at their request."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from ..core.errors import NotFound
+from .athletes import get as get_athlete
+from .audit import record
+from .database import Cx, Row, Who
+from .ids import new_id
+
+PARTS: dict[str, str] = {
+    "consents": "SELECT said, given_at, ended_at FROM athlete_consent WHERE athlete_id = %s ORDER BY given_at",
+    "fittings": "SELECT f.id, f.opened_at, f.state, coalesce(jsonb_object_agg(p.part, p.body) "
+    "FILTER (WHERE p.part IS NOT NULL), '{}') AS parts FROM fitting f LEFT JOIN fitting_part p ON p.fitting_id = f.id "
+    "WHERE f.athlete_id = %s GROUP BY f.id ORDER BY f.opened_at",
+    "feet": "SELECT kind, side, name, reading, measured_at, practice FROM foot_capture "
+    "WHERE athlete_id = %s AND removed_at IS NULL ORDER BY measured_at, id",
+    "pairs": "SELECT s.sold_at, s.pair ->> 'maker' AS maker, s.pair ->> 'name' AS model, s.pair -> 'eu_label' AS size, "
+    "s.price_minor, s.currency, s.undone_at FROM sale s JOIN fitting f ON f.id = s.fitting_id "
+    "WHERE f.athlete_id = %s ORDER BY s.sold_at",
+    "answers": "SELECT w.body, w.at, l.agreed_at, l.agreed_to FROM athlete_link l "
+    "LEFT JOIN link_answer w ON w.link_id = l.id WHERE l.athlete_id = %s ORDER BY l.made_at, w.id",
+    "found": "SELECT e.zone, e.kind, e.body, e.at FROM evidence e JOIN fitting f ON f.id = e.fitting_id "
+    "WHERE f.athlete_id = %s AND e.counts ORDER BY e.id",
+    "changes": "SELECT part, before, after, at FROM change WHERE athlete_id = %s ORDER BY id",
+}
+"""What is kept of an athlete, apart from their own row and the pictures themselves."""
+
+
+def everything(cx: Cx, athlete_id: UUID) -> dict[str, Any]:
+    """All that is kept of an athlete. Raises `NotFound`."""
+    found: dict[str, Any] = {"athlete": get_athlete(cx, athlete_id)}
+    for name, query in PARTS.items():
+        rows: list[Row] = cx.execute(query, [athlete_id]).fetchall()
+        found[name] = rows
+    return found
+
+
+def erase(cx: Cx, who: Who, athlete_id: UUID) -> None:
+    """Take an athlete's data out of the records; that it was done stays. Again is no change.
+
+    Sales stay as sales, and what was found of the shoes stays without a name. Raises `NotFound`."""
+    get_athlete(cx, athlete_id)
+    row = cx.execute("SELECT erased_at FROM athlete WHERE id = %s", [athlete_id]).fetchone()
+    if row and row["erased_at"]:
+        return
+    done = cx.execute("SELECT athlete_erase(%s) AS done", [athlete_id]).fetchone()
+    if not done or not done["done"]:
+        raise NotFound("There is no such athlete here.")
+    record(cx, who, athlete_id, None, "athlete", 0, new_id(), {}, {"erased": True})
