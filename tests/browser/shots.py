@@ -103,6 +103,13 @@ def _feet_tracing(page: Page, url: str) -> None:
     page.wait_for_timeout(600)
 
 
+def _trial(page: Page, url: str) -> None:
+    """Toes that jam: the next pair is named."""
+    _at("Halden Roe", "trial", "text=How to mark a pinch")(page, url)
+    page.get_by_label("Toes", exact=True).get_by_role("radio", name="jam").click()
+    page.locator("[data-next], [data-stays]").first.wait_for()
+
+
 SHOTS: dict[str, Callable[[Page, str], None]] = {
     "today": _room("/", "To see again"),
     "athletes": _room("/athletes", "Anneke Dovrel"),
@@ -117,7 +124,7 @@ SHOTS: dict[str, Callable[[Page, str], None]] = {
     "spec-what-if": _what_if,
     "house": _house,
     "pull": _at("Sunniva Crake", "pull", "[data-drawing=foot-in-shoe]"),
-    "trial": _at("Halden Roe", "trial", "text=What to try next"),
+    "trial": _trial,
     "settle": _at("Lio Farrant", "settle", "text=Breaking in"),
     "return": _at("Casimir Loe", "return", "text=Seen against predicted"),
     "pull-dark": _dark,
@@ -160,12 +167,37 @@ def _order_sheet(page: Page, url: str) -> None:
     page.get_by_role("region", name="Ordered").wait_for()
 
 
+def _ledger(page: Page, url: str) -> None:
+    page.goto(f"{url}/ledger")
+    page.locator("[data-maker=Velmire]").wait_for()
+
+
+def _away(page: Page, url: str) -> None:
+    """A link's page as a phone shows it."""
+    page.goto(fitting_of(page, url, "Corin Salt") + "/feet")
+    page.get_by_role("button", name="They aren't here").click()
+    page.get_by_role("button", name="Make a").click()
+    link = page.locator("[data-link]").inner_text()
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(link)
+    page.get_by_role("button", name="I agree").click()
+    page.get_by_label("In your own words").fill("Training on a wet pitch, twice a week. My left heel hurts after.")
+    page.get_by_label("Height").fill("181")
+    page.get_by_role("button", name="Add a shoe").click()
+    page.get_by_label("Maker").fill("Velmire")
+    page.get_by_label("Size", exact=True).fill("43")
+    page.get_by_role("radio", name="right").click()
+    page.locator("[data-kept=kept]").wait_for()
+
+
 BY_MANAGER: dict[str, Callable[[Page, str], None]] = {
+    "ledger": _ledger,
+    "away": _away,
     "stock-list": _list,
     "orders": _orders,
     "order-sheet": _order_sheet,
 }
-NOT_KEPT = ("feet-print", "spec-what-if", "pull-dark")
+NOT_KEPT = ("feet-print", "feet-junior", "spec-what-if", "pull-dark")
 """Views that are looked at and have no picture of their own in the folder."""
 
 
@@ -177,8 +209,6 @@ def take(names: list[str], folder: Path, size: dict[str, int]) -> None:
         page.goto(running.url)
         page.get_by_role("button", name="Sign in").wait_for()
         page.evaluate("document.fonts.ready")
-        if not names or "sign-in" in names:
-            page.screenshot(path=folder / "sign-in.png")
         sign_in(page, running.url)
         if not names or "specs" in names:
             contact_sheet(page, running.url, folder / "specs.png")

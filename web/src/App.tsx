@@ -102,7 +102,7 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
           <Routes>
             <Route path="/" element={<Today />} />
             <Route path="/athletes" element={<Athletes />} />
-            <Route path="/athletes/:id" element={<OneAthlete />} />
+            <Route path="/athletes/:id" element={<OneAthlete me={me} />} />
             <Route path="/stockroom" element={<Stockroom me={me} />} />
             <Route path="/stockroom/orders" element={<Orders />} />
             <Route path="/stockroom/lists/:id?" element={<Sheets me={me} />} />
@@ -122,6 +122,6 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
 }
 
 /** An athlete's page is of one athlete: what was begun for one must not be taken for another. */
-function OneAthlete() {
-  return <Athlete key={useParams().id} />;
+function OneAthlete({ me }: { me: Schemas["Me"] }) {
+  return <Athlete key={useParams().id} me={me} />;
 }

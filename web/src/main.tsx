@@ -1,7 +1,7 @@
 import { MutationCache, QueryCache, QueryClient } from "@tanstack/react-query";
 import { PersistQueryClientProvider } from "@tanstack/react-query-persist-client";
 import { setNonce } from "get-nonce";
-import { StrictMode } from "react";
+import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./App";
 import { Trouble } from "./api/client";
@@ -35,21 +35,35 @@ const client = new QueryClient({
   },
 });
 
-watchConnection(client);
+const [, room, id] = location.pathname.split("/");
+if (room !== "away") watchConnection(client);
 window.addEventListener("error", (e) => tellFailure(e.error));
 window.addEventListener("unhandledrejection", (e) => {
   if (!(e.reason instanceof Trouble)) tellFailure(e.reason);
 });
 
 // An address of a fitting: fetch its code and its data while the session is still being asked for.
-const [, room, id] = location.pathname.split("/");
 if (room === "fittings" && id) {
   void import("./stations/FittingRoom").catch(() => undefined);
   void client.prefetchQuery(fittingQuery(id));
 }
 
+/** A link opened by an athlete: a page of its own, without a session, and without the bench's code. */
+const Away = lazy(() => import("./away/Away").then((m) => ({ default: m.Away })));
+
 const root = document.getElementById("root");
-if (root) {
+if (root && room === "away") {
+  document.documentElement.dataset.sheet = "light";
+  createRoot(root).render(
+    <StrictMode>
+      <Boundary what="This page" at="away">
+        <Suspense>
+          <Away token={id ?? ""} />
+        </Suspense>
+      </Boundary>
+    </StrictMode>,
+  );
+} else if (root) {
   createRoot(root).render(
     <StrictMode>
       <PersistQueryClientProvider

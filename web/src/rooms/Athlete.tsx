@@ -1,7 +1,7 @@
 /** One athlete: fittings, and who changed what. */
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import { ask, http } from "../api/client";
+import { ask, http, type Schemas } from "../api/client";
 import { useBegin } from "../shell/begin";
 import { useKeys } from "../shell/keys";
 import { fieldName } from "../shell/said";
@@ -10,8 +10,9 @@ import { day, moment } from "../ui/clock";
 import { Heading, Loading, Note } from "../ui/words";
 import { Consent } from "./Known";
 import { RoomPage } from "./RoomPage";
+import { TheirData } from "./TheirData";
 
-export default function Athlete() {
+export default function Athlete({ me }: { me: Schemas["Me"] }) {
   const { id = "" } = useParams();
   const page = useQuery({
     queryKey: ["athlete", id],
@@ -58,6 +59,7 @@ export default function Athlete() {
         ))}
       </ul>
       <Consent page={page.data} />
+      {me.role === "manager" && <TheirData athlete={athlete} />}
       <Heading>What was changed, and by whom</Heading>
       <table className="w-full text-left text-sm">
         <thead className="sr-only">

@@ -1,4 +1,5 @@
 /** The margin of the feet: conflicts, questions, classes with reasons, what was captured, differences, cautions, time. */
+import { lazy, Suspense } from "react";
 import type { Side } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { Heading, MARKS } from "../../ui/words";
@@ -7,6 +8,8 @@ import { FeetCautions } from "./FeetCautions";
 import { PLAN_FIGURES, SIDE_FIGURES, sideName } from "./layout";
 import { OverTime } from "./OverTime";
 import type { Capture, Captures } from "./useCaptures";
+
+const FromAfar = lazy(() => import("./FromAfar").then((m) => ({ default: m.FromAfar })));
 
 const SIDES: Side[] = ["left", "right"];
 const LABELS = Object.fromEntries([...PLAN_FIGURES, ...SIDE_FIGURES].map((f) => [f.name, f.label]));
@@ -63,6 +66,9 @@ export function FeetMargin({ captures, onCorrect }: Props) {
       <Differences />
       <FeetCautions />
       <OverTime />
+      <Suspense>
+        <FromAfar />
+      </Suspense>
       <Heading>How sure</Heading>
       <p className="text-faint text-sm">
         ± is half the interval that holds the truth 95 times in 100. Gauge and tape: house default. The surest

@@ -1,0 +1,159 @@
+"""What helps a pair that nearly fits; what was learned, in words, laid over a shelf, and how often it came true."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+
+from kalon.core.fit.foot import FootToFit
+from kalon.core.fit.helps import LACINGS, helps_for, odd_feet
+from kalon.core.fit.trial import PairTrial
+from kalon.core.learn.answers import Answers, foot_of, size_said, worn_of
+from kalon.core.learn.book import Book, laid_over
+from kalon.core.learn.evidence import ReturnEvidence, of_trial
+from kalon.core.learn.offsets import Learned
+from kalon.core.learn.said import SaidSo, SeenSo, calibration, learned_said
+from kalon.core.match.rank import Shelf
+from kalon.core.rules.spec import fit_target
+from kalon.core.shoes.inner import SPREADS, Offset
+from tests.core.test_rank import FOOT, GOOD, HEAVY, SPEC
+
+WHOLE = tuple(SPREADS.whole(z) for z in range(4))
+
+
+def patterns(sport: str = "football", laced: bool = True, **trial: Any) -> list[str | None]:
+    return [h.pattern for h in helps_for(PairTrial.model_validate(trial), sport, laced, None)]
+
+
+@pytest.mark.parametrize(
+    ("trial", "found"),
+    [
+        ({"heel_slip": 1}, ["heel_lock"]), ({"pinches": {"left:instep": 1}}, ["skipped"]),
+        ({"pinches": {"right:ball": 2}}, ["wide_forefoot"]), ({"pinches": {"right:ball": 3}}, []), ({}, []),
+        ({"slide": "always"}, [None]),
+    ],
+)  # fmt: skip
+def test_lacing_follows_what_was_found(trial: dict[str, Any], found: list[str | None]) -> None:
+    """Common practice, no source."""
+    assert patterns(**trial) == found
+
+
+def test_a_knot_for_cycling_and_no_lacing_without_laces() -> None:
+    assert patterns("cycling") == ["secure_knot"]
+    assert patterns("cycling", laced=False) == []
+    assert all(way.how.endswith(".") and way.does.endswith(".") for way in LACINGS.values())
+
+
+def test_an_insole_is_as_thick_as_the_room_it_takes_up() -> None:
+    loose = PairTrial(slide="always")
+    thin, thick = (helps_for(loose, "football", True, slack)[0].text for slack in (4.0, 11.0))
+    assert (thin, thick) == ("An insole 2 mm thick.", "An insole 4 mm thick.")
+
+
+def feet(apart: float, girth: float = 0.0) -> FootToFit:
+    left = np.array([262.0 + apart, 245.0 + girth, 250.0, 64.0])
+    right = np.array([262.0, 245.0, 250.0, 64.0])
+    return FootToFit({"left": left, "right": right}, np.ones(4), ())
+
+
+def test_odd_feet_are_told_with_their_cost() -> None:
+    assert odd_feet(feet(1.5), 9000, "EUR") is None
+    little = odd_feet(feet(-2.8, girth=4), 9000, "EUR")
+    assert little is not None
+    assert (little.larger, little.split) == ("right", False)
+    assert "differ by 4 mm" in little.text
+    far = odd_feet(feet(5.2), 9000, "EUR")
+    assert far is not None
+    assert far.split
+    assert "180.00 EUR in all" in far.text
+    unpriced = odd_feet(feet(5.2), None, "EUR")
+    assert unpriced is not None
+    assert "in all" not in unpriced.text
+
+
+def test_a_makers_habit_in_words() -> None:
+    short = learned_said("Tarnholt", "length", Learned(mean_mm=-1.2, sd_mm=0.6), Learned(mean_mm=0.4, sd_mm=1.6))
+    assert short == "Tarnholt shoes now run 1.2 ± 0.6 mm short for you all (before: +0.4 ± 1.6)."
+    assert learned_said("Orvane", "ball_girth", Learned(mean_mm=2, sd_mm=1)).startswith("Orvane shoes now run 2.0")
+    assert "run true" in learned_said("Orvane", "length", Learned(mean_mm=0.01, sd_mm=1))
+
+
+def label_only() -> Shelf:
+    inner = np.array([[270, 244, 249, 65], [275, 248, 253, 66], [275, 248, 253, 66]], dtype=float)
+    return Shelf(np.array([0, 0, 1]), np.array([40.5, 41.5, 41.5]), inner, ["a", "b", "c"], np.tile(WHOLE, (3, 1)))
+
+
+def test_what_was_learned_is_laid_over_sizes_known_by_label_alone() -> None:
+    """A known model moves all its sizes, an unseen one of a known maker by less certainty, a read size by itself."""
+    shoes = [GOOD.__class__(**(GOOD.__dict__ | {"maker": "M"})), HEAVY.__class__(**(HEAVY.__dict__ | {"maker": "M"}))]
+    book = Book(
+        version=3,
+        makers={"M": {0: Learned(mean_mm=-1.5, sd_mm=0.5)}},
+        models={shoes[0].id: {0: Learned(mean_mm=-2.0, sd_mm=0.4)}},
+        sizes={"size-b": {0: Learned(mean_mm=272.5, sd_mm=0.3)}},
+        gives={shoes[0].id: 1.3},
+    )
+    known, shelf = laid_over(shoes, label_only(), book, {1: "size-b"})
+    assert shelf.inner[:, 0] == pytest.approx([268.0, 272.5, 273.5])
+    assert shelf.spread[:, 0] == pytest.approx([np.hypot(0.4, 0.8), 0.3, np.hypot(np.hypot(0.5, 1.5), 0.8)])
+    assert (shelf.inner[:, 1:] == label_only().inner[:, 1:]).all()
+    assert (known[0].gives, known[1].gives) == (1.3, 1.0)
+    read = Shelf(np.array([0]), np.array([41.0]), np.array([[273.0, 246, 251, 65]]), ["x"], np.array([[1.0, 2, 2, 1]]))
+    assert laid_over(shoes, read, book, {})[1].inner[0, 0] == 273.0
+    assert laid_over(shoes, read, Book(), {})[1] is read
+
+
+def test_what_a_trial_shows_and_how_likely_fine_was() -> None:
+    target = fit_target(SPEC, "synthetic").band()
+    inside = tuple(float(v) for v in FOOT.larger + (target.low + target.high) / 2)
+    trial = PairTrial(verdict="pass", toes="fine")
+    found = of_trial(trial, FOOT, inside, (1, 1, 1, 1), target, "synthetic", "plate", 0.0, "football")  # type: ignore[arg-type]
+    assert set(found) == {"length", "ball_girth", "instep_girth", "heel_width"}
+    assert found["length"].fine_chance > 0.7
+    far = of_trial(trial, FOOT, (300, 300, 300, 90), (1, 1, 1, 1), target, "synthetic", "plate", 0.0, "football")
+    assert far["length"].fine_chance < 0.01
+
+
+def test_a_worn_gap_speaks_for_the_new_one_it_came_from() -> None:
+    body = ReturnEvidence(
+        foot_mm=265, foot_sigma_mm=1, seen_mm=-1.0, seen_sigma_mm=1.5, predicted_mm=-2, predicted_sigma_mm=2, new_mm=-6,
+        new_sigma_mm=3, hours=20, c_mm=8, tau_h=8, sport="climbing", kind="suede/slip",
+    )  # fmt: skip
+    new = body.as_new()
+    assert new.gap_mm == -5.0
+    assert (new.sigma_mm or 0) > 1.5
+
+
+def test_how_often_it_came_true() -> None:
+    said = [SaidSo("football", "knit/plate", "Ilse", 0.8, 10, 9), SaidSo("climbing", "suede/slip", "Bram", 0.2, 10, 3)]
+    seen = [SeenSo("football", "knit/plate", "Ilse", 1.0 + n, 0.0, 3.0) for n in range(6)]
+    found = calibration(said, seen)
+    assert [(s.said, s.came, s.count) for s in found.steps] == [(pytest.approx(0.3), 0.3, 10), (0.9, 0.9, 10)]
+    every = found.groups[0]
+    assert (every.verdicts, every.came, every.gaps) == (20, 0.6, 6)
+    assert every.held == pytest.approx(4 / 6)
+    assert every.off is not None
+    assert every.off.mean == 3.5
+    assert [g.of for g in found.groups if g.group == "fitter"] == ["Bram", "Ilse"]
+    assert calibration([], []).steps == []
+
+
+def test_answers_from_afar() -> None:
+    shoes, odd = worn_of(Answers.model_validate({"worn": [
+        {"maker": "Orvane", "label": 42, "says": "right"}, {"label": 140, "says": "right"}, {"label": 41}]}))  # fmt: skip
+    assert [s.label for s in shoes] == [42]
+    assert odd == ["No shoe is EU 140: is that its size?"]
+    assert foot_of(Answers()) is None
+    one = Answers.model_validate({"worn": [{"maker": "Orvane", "model": "Rut", "label": 42, "says": "right"}]})
+    plain = foot_of(one)
+    known = foot_of(one, {("orvane", "rut"): Offset(mean_mm=-2, sd_mm=0.6)})
+    assert plain is not None
+    assert known is not None
+    assert known.length.mm < plain.length.mm
+    assert known.length.sd_mm < plain.length.sd_mm
+    assert size_said(known).startswith("A street size between EU ")
+    pictured = foot_of(one, None, (268.0, 0.5))
+    assert pictured is not None
+    assert size_said(pictured).startswith(("About a street size", "A street size between"))
