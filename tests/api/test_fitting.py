@@ -39,7 +39,7 @@ def test_from_feet_to_return(running: Web) -> None:
     client.put(f"{path}/tray/{best['id']}")
     assert doing() == "trial"
     patch(client, fitting, "trial", {f"pairs/{best['id']}/pinches/left:ball": 2, f"pairs/{best['id']}/heel_slip": 1})
-    steps = {a["step"] for a in client.get(f"{path}/trial/advice").json()[best["id"]]}
+    steps = {a["step"] for a in client.get(f"{path}/trial/next").json()["advice"][best["id"]]}
     assert "lower_volume" in steps
     patch(client, fitting, "trial", {f"pairs/{best['id']}/verdict": "pass"})
     assert doing() == "settle"

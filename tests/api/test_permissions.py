@@ -50,7 +50,6 @@ ROUTES: dict[tuple[str, str], str] = {
     ("get", "/api/fittings/{fitting_id}/pull/{model_id}/{width}"): ALL,
     ("put", "/api/fittings/{fitting_id}/tray/{line_id}"): ALL,
     ("delete", "/api/fittings/{fitting_id}/tray/{line_id}"): ALL,
-    ("get", "/api/fittings/{fitting_id}/trial/advice"): ALL,
     ("get", "/api/fittings/{fitting_id}/settle/{line_id}"): ALL,
     ("post", "/api/fittings/{fitting_id}/sale"): SELLS,
     ("delete", "/api/fittings/{fitting_id}/sale/{sale_id}"): SELLS,

@@ -13,14 +13,24 @@ VIEW = {"width": 1280, "height": 800}
 
 
 @contextmanager
-def chromium(*more: str) -> Iterator[Browser]:
-    """Debian's Chromium; `more` of its own switches."""
+def chromium() -> Iterator[Browser]:
+    """Debian's Chromium."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=[*ARGS, *more])
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
         try:
             yield browser
         finally:
             browser.close()
+
+
+@contextmanager
+def another(browser: Browser, *switches: str) -> Iterator[Browser]:
+    """A second Chromium beside one that runs, with switches of its own."""
+    beside = browser.browser_type.launch(executable_path="/usr/bin/chromium", args=[*ARGS, *switches])
+    try:
+        yield beside
+    finally:
+        beside.close()
 
 
 def sign_in(page: Page, url: str, login: str = "ilse", password: str = "chalk-and-tape-7") -> None:

@@ -12,7 +12,7 @@ from playwright.sync_api import Browser, Page, Route, expect
 from kalon.host.postgres import LocalServer
 from tests.api.calls import ready_to_pull, signed_in
 from tests.api.test_sheets import a_list, code
-from tests.browser.driver import VIEW, chromium, pick
+from tests.browser.driver import VIEW, another, pick
 from tests.browser.sizes import found_at_every_size
 from tests.running import Web, demo_database, web
 
@@ -362,23 +362,23 @@ def scanned(browser: Browser, running: Web, *, allowed: bool) -> Page:
     return page
 
 
-def test_a_bar_code_is_read_by_the_camera(running: Web, tmp_path: Path) -> None:
+def test_a_bar_code_is_read_by_the_camera(browser: Browser, running: Web, tmp_path: Path) -> None:
     """The film of a label: its digits stand in the field, and an unknown one begins a model."""
     number = code(7777)
     film = camera_of(tmp_path / "label.y4m", number)
     switches = ("--use-fake-device-for-media-stream", f"--use-file-for-fake-video-capture={film}")
-    with chromium(*switches) as browser:
-        page = scanned(browser, running, allowed=True)
+    with another(browser, *switches) as camera:
+        page = scanned(camera, running, allowed=True)
         expect(page.get_by_label("Maker, model, sport, size")).to_have_value(number)
         expect(page.get_by_role("dialog")).to_have_count(0)
         expect(page.get_by_role("button", name="A new model with this bar code")).to_be_visible()
 
 
-def test_without_a_camera_it_says_what_to_do(running: Web, tmp_path: Path) -> None:
-    with chromium("--use-fake-device-for-media-stream") as browser:
-        page = scanned(browser, running, allowed=False)
+def test_without_a_camera_it_says_what_to_do(browser: Browser, running: Web) -> None:
+    with another(browser, "--use-fake-device-for-media-stream") as camera:
+        page = scanned(camera, running, allowed=False)
         expect(page.get_by_role("dialog")).to_contain_text("The browser keeps the camera from this page.")
         assert found_at_every_size(page) == []
-    with chromium() as browser:
-        page = scanned(browser, running, allowed=True)
+    with another(browser) as none:
+        page = scanned(none, running, allowed=True)
         expect(page.get_by_role("dialog")).to_contain_text("There is no camera on this machine.")

@@ -21,6 +21,7 @@ from ..core.feet.usual import Estimated
 from ..core.fit.foot import Swelling
 from ..core.fit.helps import Help, OddFeet
 from ..core.fit.size import Hope, SizeFit, SizeRecommendOut
+from ..core.fit.trial import Advice
 from ..core.house import House, TaxOn
 from ..core.learn.answers import Answers
 from ..core.learn.offsets import Learned
@@ -1196,8 +1197,10 @@ class RunOut(Wire):
 
 
 class TrialNextView(Wire):
-    """What to try next, best first; the sizes and widths of what was tried; what the trials say of the foot."""
+    """What to try next, best first; the sizes and widths of what was tried; what the trials say of the foot; and of
+    every pair in the tray, by its line, what the trade does about what was found."""
 
+    advice: dict[str, list[Advice]]
     places: list[NextOut]
     runs: list[RunOut]
     best_tried: UUID | None

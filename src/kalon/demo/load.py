@@ -66,7 +66,8 @@ def load(url: str, say: Callable[[str], None]) -> None:
             key = staff.add_staff(cx, shops[p.shop], p.login, p.name, p.role, p.password)
             people[p.login] = Who(key, shops[p.shop], p.shop, p.login, p.name, p.role)
         scene = _Scene(cx, Random(SEED), datetime.now(UTC).date(), people)  # noqa: S311
-        _stock(scene, chain, [shops[HARBOUR], shops[NORTH], shops[SKERRY]])
+        with cx.pipeline():  # thousands of rows, none of which waits for another's answer
+            _stock(scene, chain, [shops[HARBOUR], shops[NORTH], shops[SKERRY]])
         _north(scene, people["sorrel"])
         staff.act_as(cx, people["marrow"])
         turns = {"football": 0, "climbing": 3, "lifting": 5, "cycling": 2, "court": 4, "field": 2, "ice": 4}

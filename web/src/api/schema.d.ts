@@ -630,26 +630,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/fittings/{fitting_id}/trial/advice": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Advice
-         * @description Advice by stock line.
-         */
-        get: operations["advice_api_fittings__fitting_id__trial_advice_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/fittings/{fitting_id}/trial/next": {
         parameters: {
             query?: never;
@@ -659,7 +639,8 @@ export interface paths {
         };
         /**
          * After
-         * @description Every pair on the shelf judged again by what was found so far, and the ones to try next, told against `pair`.
+         * @description Every pair on the shelf judged again by what was found so far, and the ones to try next, told against `pair`;
+         *     of a settled fitting only what was found.
          */
         get: operations["after_api_fittings__fitting_id__trial_next_get"];
         put?: never;
@@ -6269,9 +6250,14 @@ export interface components {
         };
         /**
          * TrialNextView
-         * @description What to try next, best first; the sizes and widths of what was tried; what the trials say of the foot.
+         * @description What to try next, best first; the sizes and widths of what was tried; what the trials say of the foot; and of
+         *     every pair in the tray, by its line, what the trade does about what was found.
          */
         TrialNextView: {
+            /** Advice */
+            advice: {
+                [key: string]: components["schemas"]["Advice"][];
+            };
             /** Places */
             places: components["schemas"]["NextOut"][];
             /** Runs */
@@ -11250,138 +11236,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PairOut"][];
-                };
-            };
-            /** @description Not as agreed. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not allowed. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not here. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not done here. */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too slow. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The state of things forbids it. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too big. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Values that can't be used. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too many tries. */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Our fault. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Full, or the store is away. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    advice_api_fittings__fitting_id__trial_advice_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                fitting_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": {
-                        [key: string]: components["schemas"]["Advice"][];
-                    };
                 };
             };
             /** @description Not as agreed. */

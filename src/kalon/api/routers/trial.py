@@ -10,11 +10,11 @@ from fastapi import APIRouter
 from ...core.errors import read
 from ...core.fit.foot import MEASURES
 from ...core.fit.helps import helps_for, odd_feet
-from ...core.fit.trial import Advice, PairTrial, advise, verdicts_of
+from ...core.fit.trial import PairTrial, advise, verdicts_of
 from ...core.match.after import next_said, trial_next
 from ...core.match.rank import GIVES_AS, Shelf, Shoe
 from ...core.parts import TrialPart
-from ...store import bench, catalogue, fittings, learned, stock
+from ...store import bench, catalogue, learned, stock
 from ...store.catalogue import SIGMAS
 from ...store.database import Row
 from ..desk import Anyone
@@ -22,19 +22,6 @@ from ..schemas import NextOut, RunOut, TrialNextView
 from ..view import pair_out
 
 router = APIRouter(prefix="/api/fittings/{fitting_id}/trial", tags=["trial"])
-
-
-@router.get("/advice")
-def advice(desk: Anyone, fitting_id: UUID) -> dict[str, list[Advice]]:
-    """Advice by stock line."""
-    with desk.open() as cx:
-        trial = read(TrialPart, fittings.parts(cx, fitting_id)["trial"].body)
-        tray = stock.tray(cx, fitting_id, 0)
-    return {
-        str(r["id"]): advise(trial.pairs[str(r["id"])], r["upper"] or GIVES_AS)
-        for r in tray
-        if str(r["id"]) in trial.pairs
-    }
 
 
 def _as_shelf(shoes: list[Shoe], rows: list[Row]) -> Shelf:
@@ -55,15 +42,17 @@ def _as_shelf(shoes: list[Shoe], rows: list[Row]) -> Shelf:
 
 @router.get("/next")
 def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNextView:
-    """Every pair on the shelf judged again by what was found so far, and the ones to try next, told against `pair`."""
+    """Every pair on the shelf judged again by what was found so far, and the ones to try next, told against `pair`;
+    of a settled fitting only what was found."""
     with desk.open() as cx:
         on = bench.load(cx, fitting_id)
         trials = read(TrialPart, on.parts["trial"].body).pairs
-        tray = [r for r in stock.tray(cx, fitting_id, 0) if str(r["id"]) in trials]
-        tray = [r for r in tray if verdicts_of(trials[str(r["id"])])]
-        if not tray:
-            odd = odd_feet(on.foot, None, on.now.currency)
-            return TrialNextView(places=[], runs=[], best_tried=None, foot=[], helps=[], odd=odd)
+        every = [r for r in stock.tray(cx, fitting_id, 0) if str(r["id"]) in trials]
+        advice = {str(r["id"]): advise(trials[str(r["id"])], r["upper"] or GIVES_AS) for r in every}
+        tray = [r for r in every if verdicts_of(trials[str(r["id"])])]
+        if not tray or on.row["state"] != "open":
+            odd = odd_feet(on.foot, None, on.now.currency) if on.row["state"] == "open" else None
+            return TrialNextView(advice=advice, places=[], runs=[], best_tried=None, foot=[], helps=[], odd=odd)
         shoes, shelf = bench.shelf_for(cx, on, on.case.brief.sport)
         rows = learned.on_rows(cx, on.row["learned_version"], tray)
         tried: list[PairTrial] = [trials[str(r["id"])] for r in rows]
@@ -77,6 +66,7 @@ def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNext
     helps = helps_for(tried[last], on.case.brief.sport, closure.startswith("laces"), instep.settled_mm - instep.high_mm)
     told = (rows[last]["name"], f"{rows[last]['eu_label']:g}", rows[last]["width"], tried[last])
     return TrialNextView(
+        advice=advice,
         places=[
             NextOut(
                 pair=pair_out(row, on.now.currency),

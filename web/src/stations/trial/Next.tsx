@@ -24,7 +24,7 @@ export function useNext(pair: string) {
           params: { path: { fitting_id: fitting.id }, query: pair ? { pair } : {} },
         }),
       ),
-    enabled: there && !!pair && fitting.state === "open",
+    enabled: there && !!pair,
     placeholderData: (old) => old,
   }).data;
 }

@@ -1,8 +1,7 @@
 /** Trial: the pulled pairs put through the sport's tests, with pinches marked where they are. */
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState, useSyncExternalStore } from "react";
 import { useSearchParams } from "react-router";
-import { ask, http, type Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { useSizeWord } from "../../api/house";
 import { subscribeTimers, timerKey, timers } from "../../api/timers";
@@ -41,14 +40,6 @@ export default function TrialStation() {
   const { fitting, bodies, set, locked } = useDesk();
   const [params, setParams] = useSearchParams();
   const words = useVocabulary();
-  const advice = useQuery({
-    queryKey: ["of", fitting.id, "advice", fitting.parts.trial.version],
-    queryFn: () =>
-      ask(
-        http.GET("/api/fittings/{fitting_id}/trial/advice", { params: { path: { fitting_id: fitting.id } } }),
-      ),
-    placeholderData: (old) => old,
-  });
   const sizeWord = useSizeWord();
   const { nameOf } = useBlind();
   const running = useSyncExternalStore(subscribeTimers, timers);
@@ -110,7 +101,7 @@ export default function TrialStation() {
     Object.keys(running).some((key) => key.startsWith(timerKey(fitting.id, id, "")));
   return (
     <Station
-      margin={<TrialMargin advice={advice.data?.[pair.id] ?? []} trial={trial} found={next} pair={pair} />}
+      margin={<TrialMargin advice={next?.advice[pair.id] ?? []} trial={trial} found={next} pair={pair} />}
     >
       <div className="flex flex-wrap items-center justify-between gap-3">
         <OneOf

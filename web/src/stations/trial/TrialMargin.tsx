@@ -30,7 +30,7 @@ export function TrialMargin({ advice, trial, found, pair }: Props) {
         </p>
       )}
       <NextPairs found={found} />
-      <Heading>What this pair says</Heading>
+      <Heading>What to try next</Heading>
       {!advice.length && <p className="text-faint">Nothing speaks against this pair so far.</p>}
       <ul className="space-y-2">
         {advice.map((a) => (
