@@ -12,7 +12,7 @@ from playwright.sync_api import Page
 
 sys.path.insert(0, str(Path(__file__).parents[2]))
 
-from tests.browser.driver import VIEW, chromium, pick, sign_in
+from tests.browser.driver import VIEW, chromium, new_athlete, pick, sign_in
 from tests.running import database_server, demo_database, web
 
 FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
@@ -174,7 +174,7 @@ def _ledger(page: Page, url: str) -> None:
 
 def _away(page: Page, url: str) -> None:
     """A link's page as a phone shows it."""
-    page.goto(fitting_of(page, url, "Corin Salt") + "/feet")
+    new_athlete(page, url, "Farah Distant")
     page.get_by_role("button", name="They aren't here").click()
     page.get_by_role("button", name="Make a").click()
     link = page.locator("[data-link]").inner_text()
@@ -216,6 +216,7 @@ def take(names: list[str], folder: Path, size: dict[str, int]) -> None:
             if name in BY_MANAGER:
                 page = browser.new_context(viewport=size).new_page()  # type: ignore[arg-type]
                 sign_in(page, running.url, "marrow", "plumb-line-7")
+            page.set_viewport_size(size)  # type: ignore[arg-type]
             if go := SHOTS.get(name) or BY_MANAGER.get(name):
                 go(page, running.url)
                 page.evaluate("document.fonts.ready")

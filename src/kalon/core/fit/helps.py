@@ -108,6 +108,10 @@ class OddFeet(Contract):
     split: bool
 
 
+def _apart(halves: int) -> str:
+    return {1: "half a size", 2: "a size"}.get(halves, f"{halves / 2:g} sizes")
+
+
 def odd_feet(foot: FootToFit, price_minor: int | None, currency: str) -> OddFeet | None:
     """What odd feet ask for; none where they are as like as most. Two pairs are the cost of split sizes."""
     left, right = foot.sides["left"], foot.sides["right"]
@@ -125,7 +129,7 @@ def odd_feet(foot: FootToFit, price_minor: int | None, currency: str) -> OddFeet
     if halves >= 1 and abs(apart) >= HALF_SIZE_MM:
         cost = "" if price_minor is None else f" ({written(2 * price_minor, currency)} in all)"
         told += (
-            f" Split sizes, {'half a size' if halves == 1 else f'{halves / 2:g} sizes'} apart, mean two pairs{cost}; "
+            f" Split sizes, {_apart(halves)} apart, mean two pairs{cost}; "
             f"or an insole in the {smaller} shoe alone, which takes up girth and no length."
         )
         return OddFeet(larger=larger, length_mm=abs(apart), text=told, split=True)
