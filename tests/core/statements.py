@@ -34,7 +34,7 @@ Juniors get room only where slack does no harm | growing.room growing.no_room te
 Growing feet are measured again | growing.measure test_faster_growth_is_seen_and_measured_again_sooner
 Tax goes by size, as the shop sets it | test_tax_goes_by_size
 With length and width only, the rest is estimated with its spread and said so | test_length_and_ball_width_go_on test_stated_spreads_hold_the_feet_they_are_of
-What they wear and how it fits is a measurement too | open: what the shop learns
+What they wear and how it fits is a measurement too | test_one_right_shoe_tells_a_foot test_contradicting_shoes_are_said
 A narrow heel asks for laces or a strap | feet.narrow_heel
 Wide in front and narrow at the heel is a shape, not a width | feet.wide_fore_narrow_heel
 """,
@@ -249,10 +249,10 @@ Like the pair they like | test_the_nearest_to_a_shoe_is_its_twin_and_what_differ
 Unknown stays unknown | test_what_is_not_known_leaves_the_total test_what_is_not_known_neither_helps_nor_costs
 A stated chance comes true that often | test_a_stated_chance_comes_true_that_often
 The one measurement that makes the choice surer | test_the_measurement_that_helps_most_is_named
-Substitutes from other sports | open: after the sale
+Substitutes from other sports | test_shoes_of_other_sports_that_may_serve
 Cost by the hour and season | open: after the sale
 Hours logged, wear inspected, when to buy again | open: after the sale
-Records from which predictions learn | open: what the shop learns
+Records from which predictions learn | test_trials_teach_as_much_as_agreed test_what_a_trial_says_is_kept_once_and_follows_it
 """,
     "Cautions": """
 Lasting pain, numbness, wounds, diabetes, surgery, growing pains: refer | caution.pain caution.numbness caution.wounds caution.diabetes caution.surgery caution.growing_pains caution.feet_pain caution.feet_circulation caution.feet_surgery

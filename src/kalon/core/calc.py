@@ -10,7 +10,9 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 
 from .care.breakin import BreakInIn, BreakInOut, breakin
+from .care.cost import BreakEvenIn, BreakEvenOut, CostIn, CostOut, break_even, cost
 from .care.followup import FollowUpIn, FollowUpOut, follow_up
+from .care.wear import WearIn, WearOut, wear
 from .errors import BadInput, NotFound, from_validation, read
 from .feet.combine import FootMeasureIn, FootMeasureOut, foot_measure
 from .feet.gauge import Feet, FeetReading, read_feet
@@ -21,6 +23,7 @@ from .learn.give import StretchLearnIn, StretchLearnOut, stretch_learn
 from .learn.offsets import LearnIn, LearnOut, learn
 from .learn.worn import FootFromWornIn, FootFromWornOut, foot_from_worn
 from .match.after import TrialNextIn, TrialNextOut, judged_again
+from .match.pairs import PairsIn, PairsOut, pairs
 from .mechanics.edge import EdgeIn, EdgeOut, edge
 from .mechanics.pedal import PedalIn, PedalOut, pedal
 from .mechanics.sideways import SidewaysIn, SidewaysOut, sideways
@@ -51,6 +54,8 @@ TABLE: dict[str, Calc] = {
     c.name: c
     for c in (
         Calc("breakin", BreakInIn, BreakInOut, breakin),
+        Calc("break-even", BreakEvenIn, BreakEvenOut, break_even),
+        Calc("cost", CostIn, CostOut, cost),
         Calc("edge", EdgeIn, EdgeOut, edge),
         Calc("feet-check", Feet, FeetReading, read_feet),
         Calc("foot-from-worn", FootFromWornIn, FootFromWornOut, foot_from_worn),
@@ -59,6 +64,7 @@ TABLE: dict[str, Calc] = {
         Calc("follow-up", FollowUpIn, FollowUpOut, follow_up),
         Calc("inner", InnerIn, InnerOut, inner),
         Calc("learn", LearnIn, LearnOut, learn),
+        Calc("pairs", PairsIn, PairsOut, pairs),
         Calc("pedal", PedalIn, PedalOut, pedal),
         Calc("sideways", SidewaysIn, SidewaysOut, sideways),
         Calc("size-convert", SizeConvertIn, SizeConvertOut, size_convert),
@@ -69,6 +75,7 @@ TABLE: dict[str, Calc] = {
         Calc("stretch-learn", StretchLearnIn, StretchLearnOut, stretch_learn),
         Calc("studs", StudsIn, StudsOut, studs),
         Calc("trial-next", TrialNextIn, TrialNextOut, judged_again),
+        Calc("wear", WearIn, WearOut, wear),
     )
 }
 
