@@ -102,6 +102,7 @@ ROUTES: dict[tuple[str, str], str] = {
     ("put", "/api/ledger/evidence/{evidence_id}/aside"): MANAGES,
     ("delete", "/api/ledger/evidence/{evidence_id}/aside"): MANAGES,
     ("get", "/api/fittings/{fitting_id}/learned"): ALL,
+    ("get", "/api/fittings/{fitting_id}/costs"): ALL,
     ("post", "/api/fittings/{fitting_id}/learned/newest"): ALL,
     ("get", "/api/fittings/{fitting_id}/trial/next"): ALL,
     ("get", "/api/people"): MANAGES,

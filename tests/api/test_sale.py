@@ -190,3 +190,20 @@ def test_a_hold_ends_by_itself_and_lives_on_while_the_fitting_is_worked_on(runni
     assert others() == held - 1
     patch(client, first, "trial", {f"pairs/{line}/verdict": "pass"})
     assert others() == held
+
+
+def test_what_the_trays_pairs_cost_by_the_hour(running: Web) -> None:
+    """Side by side with their spread; in the tray's own order; a dear one is held against cheap ones in a row."""
+    client = signed_in(running)
+    fitting, _ = pulled(client, 3, sessions_per_week=3)
+    tray = client.get(f"/api/fittings/{fitting}").json()["tray"]
+    found = client.get(f"/api/fittings/{fitting}/costs").json()
+    assert found["hours_per_week"] == 4.5
+    assert [p["line_id"] for p in found["pairs"]] == [p["id"] for p in tray]
+    for pair in found["pairs"]:
+        cost = pair["cost"]
+        assert cost["total"] == pytest.approx(pair["total_minor"] / 100)
+        assert cost["per_hour"]["low"] < cost["per_hour"]["mid"] < cost["per_hour"]["high"]
+        assert cost["lasts_weeks"]["mid"] == pytest.approx(cost["lasts_h"]["mid"] / 4.5)
+    totals = [p["total_minor"] for p in found["pairs"]]
+    assert bool(found["against"]) == (max(totals) > 1.5 * min(totals))

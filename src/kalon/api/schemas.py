@@ -9,6 +9,7 @@ from uuid import UUID
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..core.care.breakin import BreakInOut
+from ..core.care.cost import CostOut
 from ..core.contract import Day, Side
 from ..core.errors import AtField
 from ..core.feet.combine import FeetFound
@@ -822,6 +823,26 @@ class SettlePreview(Wire):
     gives_up: list[Point]
     plan: BreakInOut
     tax: TaxOn | None
+
+
+class PairCost(Wire):
+    """What one pair of the tray costs, with tax, in whole units of the currency."""
+
+    line_id: UUID
+    name: str
+    eu_label: float
+    total_minor: int
+    cost: CostOut
+
+
+class CostsOut(Wire):
+    """What the pairs of the tray cost by the hour, side by side; and the dearest against the cheapest in a row."""
+
+    hours_per_week: float
+    currency: str
+    pairs: list[PairCost]
+    against: str
+    """A sentence; empty where the prices lie near each other."""
 
 
 class SaleIn(Wire):

@@ -671,6 +671,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fittings/{fitting_id}/costs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Costs
+         * @description What the pairs of the tray cost by the hour and the season, as sure as their lives are.
+         */
+        get: operations["costs_api_fittings__fitting_id__costs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fittings/{fitting_id}/sale": {
         parameters: {
             query?: never;
@@ -2582,6 +2602,33 @@ export interface components {
             by: string;
         };
         /**
+         * CostOut
+         * @description What it costs with tax, by the hour of wear and by the season, and how long it lasts.
+         */
+        CostOut: {
+            /** Total */
+            total: number;
+            per_hour: components["schemas"]["Span"];
+            /** Per Season */
+            per_season: number;
+            lasts_h: components["schemas"]["Span"];
+            lasts_weeks: components["schemas"]["Span"];
+        };
+        /**
+         * CostsOut
+         * @description What the pairs of the tray cost by the hour, side by side; and the dearest against the cheapest in a row.
+         */
+        CostsOut: {
+            /** Hours Per Week */
+            hours_per_week: number;
+            /** Currency */
+            currency: string;
+            /** Pairs */
+            pairs: components["schemas"]["PairCost"][];
+            /** Against */
+            against: string;
+        };
+        /**
          * DueOut
          * @description A follow-up that is due or coming.
          */
@@ -4209,6 +4256,24 @@ export interface components {
             inside_high_mm?: number | null;
         };
         /**
+         * PairCost
+         * @description What one pair of the tray costs, with tax, in whole units of the currency.
+         */
+        PairCost: {
+            /**
+             * Line Id
+             * Format: uuid
+             */
+            line_id: string;
+            /** Name */
+            name: string;
+            /** Eu Label */
+            eu_label: number;
+            /** Total Minor */
+            total_minor: number;
+            cost: components["schemas"]["CostOut"];
+        };
+        /**
          * PairOut
          * @description A stock line with its model.
          */
@@ -5700,6 +5765,18 @@ export interface components {
             uncertainty: number;
             /** Corrected */
             corrected: boolean;
+        };
+        /**
+         * Span
+         * @description Nine times in ten between low and high; the middle is as likely passed as not.
+         */
+        Span: {
+            /** Low */
+            low: number;
+            /** Mid */
+            mid: number;
+            /** High */
+            high: number;
         };
         /**
          * Spec
@@ -11499,6 +11576,136 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SettlePreview"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    costs_api_fittings__fitting_id__costs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CostsOut"];
                 };
             };
             /** @description Not as agreed. */

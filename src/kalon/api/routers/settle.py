@@ -8,11 +8,15 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 
 from ...core.care.breakin import BreakInOut
+from ...core.care.cost import HOURS_A_SESSION, BreakEvenIn, CostIn, break_even, cost, use_of
+from ...core.house import tax_on
+from ...core.money import minor_digits
 from ...core.rules.spec import VERSION
-from ...store import sales
+from ...core.sizes import SizeConvertIn, size_convert
+from ...store import sales, stock
 from ...store.bench import load, preview, snapshot
 from ..desk import Anyone, Seller
-from ..schemas import FittingOut, SaleIn, SettlePreview
+from ..schemas import CostsOut, FittingOut, PairCost, SaleIn, SettlePreview
 from ..sheet import fit_sheet
 from ..view import fitting_out, preview_out
 
@@ -24,6 +28,41 @@ def what_it_means(desk: Anyone, fitting_id: UUID, line_id: UUID) -> SettlePrevie
     """Fit, what is given up, and the dated break-in plan of one pair."""
     with desk.open() as cx:
         return preview_out(preview(cx, load(cx, fitting_id), line_id))
+
+
+NEAR = 1.5
+"""Prices nearer than this, as a share, aren't held against each other in a row."""
+
+
+@router.get("/costs")
+def costs(desk: Anyone, fitting_id: UUID) -> CostsOut:
+    """What the pairs of the tray cost by the hour and the season, as sure as their lives are."""
+    with desk.open() as cx:
+        on = load(cx, fitting_id)
+        rows = [r for r in stock.tray(cx, fitting_id, 0) if r["price_minor"]]
+    brief, currency = on.case.brief, on.now.currency
+    use, ground = use_of(brief.sport, brief.discipline, brief.surface)
+    hours = max(brief.sessions_per_week, 0.5) * HOURS_A_SESSION
+    unit = 10 ** minor_digits(currency)
+    pairs = []
+    for row in rows:
+        labels = size_convert(SizeConvertIn(system="eu", label=row["eu_label"])).nearest
+        tax = tax_on(on.keeps.tax, row["price_minor"], currency, labels)
+        total = tax.total_minor if tax else row["price_minor"]
+        found = cost(CostIn(sport=use, ground=ground, price=total / unit, hours_per_week=hours))
+        pairs.append(
+            PairCost(line_id=row["id"], name=row["name"], eu_label=row["eu_label"], total_minor=total, cost=found)
+        )
+    against = ""
+    if len(pairs) > 1:
+        dear, cheap = (f(pairs, key=lambda p: p.total_minor) for f in (max, min))
+        if dear.total_minor > NEAR * cheap.total_minor:
+            given = BreakEvenIn(
+                cheap=cheap.total_minor / unit, dear=dear.total_minor / unit,
+                count=max(round(dear.total_minor / cheap.total_minor), 2),
+            )  # fmt: skip
+            against = f"{dear.name} against {cheap.name} again and again: {break_even(given).text}"
+    return CostsOut(hours_per_week=hours, currency=currency, pairs=pairs, against=against)
 
 
 @router.post("/sale", status_code=201)

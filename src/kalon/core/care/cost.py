@@ -124,3 +124,19 @@ def break_even(given: BreakEvenIn) -> BreakEvenOut:
         cheaper=cheaper,
         text=f"The dear pair lasts about as long as {lives:.1f} cheap ones. {says}",
     )
+
+
+HOURS_A_SESSION = 1.5
+"""How long a session wears a pair. House default."""
+OF_DISCIPLINE: dict[str, Use] = {
+    "dance_fitness": "dance", "mixed_training": "mixed", "gym_running": "running", "general_strength": "mixed",
+}  # fmt: skip
+"""Disciplines worn as something else than their sport is. House defaults."""
+OF_SURFACE: dict[str, Ground] = {"artificial_grass": "artificial", "carpet_turf": "turf", "indoor_hall": "turf"}
+"""Football's grounds by how they wear a sole; the rest as natural. House defaults."""
+
+
+def use_of(sport: str, discipline: str, surface: str | None) -> tuple[Use, Ground | None]:
+    """What a pair's life is reckoned as, from a brief's answers."""
+    use: Use = OF_DISCIPLINE.get(discipline) or ("cricket" if sport == "field" else sport)  # type: ignore[assignment]
+    return use, OF_SURFACE.get(surface or "", "natural") if use == "football" else None

@@ -18,6 +18,7 @@ import { money, price } from "../../ui/money";
 import { TextField } from "../../ui/TextField";
 import { Heading } from "../../ui/words";
 import { Station, ToAcknowledge, Waiting } from "../Station";
+import { Costs } from "./Costs";
 import { WearPlan } from "./WearPlan";
 
 const WEEKDAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"].map((text, i) => ({
@@ -272,6 +273,7 @@ function SettleMargin({ found, passed }: { found: Schemas["SettlePreview"] | und
           <li key={p.text}>{p.text}</li>
         ))}
       </ul>
+      <Costs />
       <Heading>Breaking in</Heading>
       <p className={found.plan.in_time ? "" : "border-madder border-l-4 pl-2 font-semibold"}>
         {found.plan.verdict}

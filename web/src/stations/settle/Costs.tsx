@@ -1,0 +1,74 @@
+/** What the pairs of the tray cost by the hour, on one scale, as sure as their lives are. */
+import { useQuery } from "@tanstack/react-query";
+import { scaleLinear } from "d3-scale";
+import { ask, http } from "../../api/client";
+import { useDesk } from "../../api/desk";
+import { Frame, TicksBelow, ticksOf } from "../../drawing/axis";
+import { price } from "../../ui/money";
+import { Heading, MARKS } from "../../ui/words";
+
+const WIDTH = 244;
+const ROW = 44;
+
+export function Costs() {
+  const { fitting } = useDesk();
+  const tray = fitting.tray.map((p) => p.id).join();
+  const found = useQuery({
+    queryKey: ["of", fitting.id, "costs", tray, fitting.parts.brief.version],
+    queryFn: () =>
+      ask(http.GET("/api/fittings/{fitting_id}/costs", { params: { path: { fitting_id: fitting.id } } })),
+    enabled: fitting.tray.length > 0,
+  }).data;
+  if (!found?.pairs.length) return null;
+  const most = Math.max(...found.pairs.map((p) => p.cost.per_hour.high));
+  const x = scaleLinear([0, most], [2, WIDTH - 14]);
+  const amount = (v: number) => `${found.currency} ${v.toFixed(2)}`;
+  const told = found.pairs
+    .map(
+      (p) =>
+        `${p.name} ${amount(p.cost.per_hour.mid)} an hour, lasts about ${Math.round(p.cost.lasts_weeks.mid)} weeks`,
+    )
+    .join("; ");
+  return (
+    <section aria-label="What it costs" className="mt-4">
+      <Heading>What it costs by the hour</Heading>
+      <Frame width={WIDTH} height={found.pairs.length * ROW + 20} label={told}>
+        {found.pairs.map((p, i) => {
+          const y = i * ROW;
+          const { low, mid, high } = p.cost.per_hour;
+          return (
+            <g key={p.line_id}>
+              <text x="2" y={y + 13} fontSize="12" fill="var(--ink)">
+                {p.name}, {price(p.total_minor, found.currency)}
+              </text>
+              <rect
+                x={x(low)}
+                y={y + 20}
+                width={x(high) - x(low)}
+                height="9"
+                fill="var(--ink)"
+                fillOpacity="0.18"
+                stroke="var(--ink)"
+                strokeWidth="0.8"
+              />
+              <path d={`M${x(mid)} ${y + 16}V${y + 33}`} stroke="var(--madder)" strokeWidth="3" />
+            </g>
+          );
+        })}
+        <TicksBelow ticks={ticksOf(x, 4)} place={found.pairs.length * ROW + 12} />
+      </Frame>
+      <ul className="text-sm">
+        {found.pairs.map((p) => (
+          <li key={p.line_id}>
+            {p.name}: {amount(p.cost.per_hour.mid)} an hour, about {Math.round(p.cost.lasts_weeks.mid)} weeks
+            ({Math.round(p.cost.lasts_weeks.low)} to {Math.round(p.cost.lasts_weeks.high)}).
+          </li>
+        ))}
+      </ul>
+      {found.against && <p className="mt-1 text-sm">{found.against}</p>}
+      <p className="mt-1 text-faint text-xs">
+        With tax, at {found.hours_per_week.toFixed(1)} h a week; nine times in ten within the bar. {MARKS.HD}
+      </p>
+    </section>
+  );
+}
