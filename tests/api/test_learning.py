@@ -284,3 +284,54 @@ def test_what_happens_in_a_sister_shop_teaches_the_chain_and_tells_no_name(shop:
     manager = signed_in(running, "marrow")
     assert manager.put(path, json={"id": str(uuid.uuid4()), "reason": "not ours"}).status_code == 404
     assert manager.delete(path).status_code == 404
+
+
+def test_what_was_learned_does_not_pile_up(shop: tuple[Web, str]) -> None:
+    """Sizes and models are kept for what fittings under way are computed with; makers for how they moved."""
+    running, url = shop
+    client = signed_in(running)
+    old, lines = pulled(client, 1)
+    keeps = client.get(f"/api/fittings/{old}").json()["learned"]
+    maker = client.get(f"/api/fittings/{old}").json()["tray"][0]["maker"]
+    for verdict in ("jam", "fine", "slack", "jam"):
+        said(client, old, lines[0], toes=verdict)
+        learn_now(url)
+    query = "SELECT DISTINCT version, model_id IS NULL AS of_maker FROM learned WHERE maker = %s"
+    kept = rows(url, query, maker)
+    of_maker = {r["version"] for r in kept if r["of_maker"]}
+    of_model = {r["version"] for r in kept if not r["of_maker"]}
+    assert len(of_maker) >= 4
+    assert max(of_model) == max(of_maker)
+    least = min(r["learned_version"] for r in rows(url, "SELECT learned_version FROM fitting WHERE state = 'open' "
+                                                        "AND learned_version > 0"))  # fmt: skip
+    begun_with = max((v for v in of_maker if v <= least), default=0)
+    assert min(of_model) >= begun_with
+    assert keeps >= least
+    with psycopg.connect(url) as cx:
+        cx.execute(
+            "UPDATE fitting SET learned_version = (SELECT max(version) FROM learned_version) WHERE state = 'open'"
+        )
+    said(client, old, lines[0], toes="fine")
+    learn_now(url)
+    left = {r["version"] for r in rows(url, query, maker) if not r["of_maker"]}
+    assert len(left) == 2  # the newest, and the one before that fittings were begun with
+    assert {r["version"] for r in rows(url, query, maker) if r["of_maker"]} > of_maker
+
+
+def test_a_maker_whose_evidence_was_all_taken_back_is_not_known_any_more(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    learn_now(url)
+    with psycopg.connect(url) as cx:
+        cx.execute(
+            "INSERT INTO learn_maker_due (chain_id, maker) SELECT chain_id, 'Never Tried' FROM shoe_model LIMIT 1"
+        )
+        cx.execute(
+            "WITH v AS (INSERT INTO learned_version (chain_id, version, makers) SELECT chain_id, max(version) + 1, "
+            "ARRAY['Never Tried'] FROM learned_version GROUP BY chain_id RETURNING chain_id, version) "
+            "INSERT INTO learned (chain_id, version, maker, zone, mean_mm, sd_mm, seen) "
+            "SELECT chain_id, version, 'Never Tried', 'length', 3, 1, 1 FROM v"
+        )
+    client = signed_in(running)
+    assert "Never Tried" in {m["maker"] for m in client.get("/api/ledger").json()["makers"]}
+    learn_now(url)
+    assert "Never Tried" not in {m["maker"] for m in client.get("/api/ledger").json()["makers"]}

@@ -252,6 +252,8 @@ def test_a_persons_data_is_taken_along_and_taken_out(shop: tuple[Web, str], phon
         before = cx.execute("SELECT count(*) FROM evidence WHERE fitting_id = %s AND counts", [fitting]).fetchone()
     for _ in range(2):
         assert manager.post(f"/api/athletes/{athlete}/erase").json() == {"erased": True}
+    with psycopg.connect(url) as cx:  # a learner that had it on its list already
+        cx.execute("INSERT INTO learn_due (fitting_id) VALUES (%s)", [fitting])
     learn_now(url)
     page = manager.get(f"/api/athletes/{athlete}").json()
     assert page["athlete"]["name"] == "Erased"

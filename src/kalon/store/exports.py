@@ -10,6 +10,7 @@ from ..core.sheets.columns import INNER, KIND_FIELDS
 from ..core.sheets.lines import amount
 from ..core.shoes.anatomy import FEATURES
 from .database import Cx, Row
+from .learned import NOW
 
 Kind = Literal["stock", "models", "movements", "athletes", "fittings", "follow-ups", "learned"]
 KINDS: tuple[Kind, ...] = get_args(Kind)
@@ -46,8 +47,7 @@ TABLES: dict[Kind, str] = {
     "LEFT JOIN fitting_part r ON r.fitting_id = f.id AND r.part = 'return' WHERE u.withdrawn_at IS NULL "
     "ORDER BY u.due_on, a.name",
     "learned": "SELECT l.maker, m.name AS model, v.width, v.eu_label AS eu_size, l.zone, l.mean_mm, l.sd_mm, l.seen, "
-    "l.version, n.at FROM learned l JOIN (SELECT maker, max(version) AS version FROM learned GROUP BY maker) x "
-    "ON x.maker = l.maker AND x.version = l.version "
+    f"l.version, n.at FROM ({NOW}) l "
     "JOIN learned_version n ON n.chain_id = l.chain_id AND n.version = l.version "
     "LEFT JOIN shoe_model m ON m.id = l.model_id LEFT JOIN variant v ON v.id = l.variant_id "
     "ORDER BY l.maker, m.name NULLS FIRST, v.width NULLS FIRST, v.eu_label NULLS FIRST, l.zone",

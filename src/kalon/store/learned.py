@@ -7,6 +7,8 @@ from collections.abc import Sequence
 from typing import Any
 from uuid import UUID
 
+import numpy as np
+
 from ..core.fit.foot import FIT_ZONES, MEASURES
 from ..core.learn.book import Book, Zones, laid_over
 from ..core.learn.offsets import Learned
@@ -15,10 +17,16 @@ from .catalogue import SIGMAS
 from .database import Cx, Row
 
 NOTHING = Book()
+NOW = """
+    SELECT l.* FROM learned l
+    JOIN (SELECT v.chain_id, m.maker, max(v.version) AS version FROM learned_version v, unnest(v.makers) m (maker)
+          GROUP BY 1, 2) n ON n.chain_id = l.chain_id AND n.maker = l.maker AND n.version = l.version
+"""
+"""What stands now, maker by maker; a maker whose evidence was all taken back has nothing."""
 AT = """
     SELECT l.maker, l.model_id, l.variant_id, l.zone, l.mean_mm, l.sd_mm, l.seen FROM learned l
-    JOIN (SELECT maker, max(version) AS version FROM learned
-          WHERE chain_id = {chain} AND version <= %(version)s GROUP BY maker) newest
+    JOIN (SELECT m.maker, max(v.version) AS version FROM learned_version v, unnest(v.makers) m (maker)
+          WHERE v.chain_id = {chain} AND v.version <= %(version)s GROUP BY m.maker) newest
         ON newest.maker = l.maker AND newest.version = l.version
     WHERE l.chain_id = {chain} AND (l.model_id IS NULL OR l.model_id = ANY(%(models)s))
 """
@@ -100,8 +108,8 @@ def on_shelf(
         found = cx.execute(LINES_HERE if here else LINES, [list(sizes)]).fetchall()
         named = {str(r["line"]): str(r["id"]) for r in found}
         models = {str(r["model"]) for r in found}
-        places = {i for i, s in enumerate(shoes) if s.id in models}
-        for row in range(len(shelf.shoe)):
-            if int(shelf.shoe[row]) in places and (size := named.get(str(shelf.line_ids[row]))):
-                rows[row] = size
+        places = [i for i, s in enumerate(shoes) if s.id in models]
+        for row in np.flatnonzero(np.isin(shelf.shoe, places)):
+            if size := named.get(str(shelf.line_ids[int(row)])):
+                rows[int(row)] = size
     return laid_over(shoes, shelf, known, rows)

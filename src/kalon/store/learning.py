@@ -44,6 +44,17 @@ NEWEST = """
 """What stands of some evidence."""
 
 
+PRUNE = """
+    DELETE FROM learned WHERE chain_id = %(chain)s AND maker = %(maker)s AND model_id IS NOT NULL AND version < (
+        SELECT coalesce(max(v.version), 0) FROM learned_version v
+        WHERE v.chain_id = %(chain)s AND %(maker)s = ANY(v.makers) AND v.version <= (
+            SELECT coalesce(min(f.learned_version), %(version)s) FROM fitting f JOIN shop h ON h.id = f.shop_id
+            WHERE h.chain_id = %(chain)s AND f.state = 'open' AND f.touched_at > now() - interval '60 days'
+              AND f.learned_version > 0))
+"""
+"""Models and sizes of versions no fitting under way is computed with any more; makers stay, for how they moved."""
+
+
 def run_due(cx: Cx) -> int:
     """Do what is due, if anything is; how many fittings and makers were looked at. Commits by itself."""
     fittings = 0
@@ -69,7 +80,9 @@ def _keep(cx: Cx, fitting_id: UUID) -> None:
         with cx.transaction():
             on = bench.load(cx, fitting_id)
             now = shown(cx, on)
-    except KalonError:
+    except KalonError as error:
+        if error.code == "erased":
+            return  # what was found of the shoes stays, without a name
         now = {}
     except Exception as error:
         # One fitting that can't be read must not keep the rest from being learned from; what was kept of it stands.
@@ -232,7 +245,9 @@ def _learn_maker(cx: Cx, chain: UUID, version: int, maker: str) -> None:
         seen: dict[str, int] = defaultdict(int)
         for name in [str(e["variant_id"]) for e in of_zone] + [i.line for i in inside]:
             seen[name] += 1
-        _write(cx, chain, version, maker, zone, lines, found, seen)
+        tried = {str(e["variant_id"]) for e in of_zone}
+        _write(cx, chain, version, maker, zone, lines, found, seen, tried)
+    cx.execute(PRUNE, {"chain": chain, "maker": maker, "version": version})
 
 
 def _fittings(evidence: list[Row]) -> list[LearnFitting]:
@@ -257,8 +272,9 @@ def _fittings(evidence: list[Row]) -> list[LearnFitting]:
 
 def _write(
     cx: Cx, chain: UUID, version: int, maker: str, zone: str, lines: list[LearnLine], found: LearnOut,
-    seen: dict[str, int],
+    seen: dict[str, int], tried: set[str],
 ) -> None:  # fmt: skip
+    """Maker, models, and the sizes somebody tried; a size that was only read is known by its reading already."""
     base = {line.id: line.base_mm for line in lines}
     of_model: dict[str, int] = defaultdict(int)
     for line in lines:
@@ -270,6 +286,7 @@ def _write(
     rows += [
         (UUID(line.model), UUID(line.id), base[line.id] + m.mean_mm, m.sd_mm, seen[line.id])
         for line in lines
+        if line.id in tried
         for m in (found.lines[line.id],)
     ]
     with cx.cursor() as cursor:

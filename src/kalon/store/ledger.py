@@ -11,13 +11,10 @@ from ..core.learn.offsets import Learned
 from ..core.learn.said import SaidSo, SeenSo
 from .audit import once, used_elsewhere
 from .database import Cx, Row, Who
+from .learned import NOW
 from .learning import NEWEST
 
 LISTED, WRONG, HISTORY = 200, 6, 400
-NOW = """
-    SELECT l.* FROM learned l JOIN (SELECT maker, max(version) AS version FROM learned GROUP BY maker) n
-        ON n.maker = l.maker AND n.version = l.version
-"""
 
 
 def makers(cx: Cx) -> list[Row]:
@@ -30,9 +27,11 @@ def makers(cx: Cx) -> list[Row]:
 def history(cx: Cx) -> list[Row]:
     """How makers' lengths moved, version by version, oldest first; so many at most."""
     return cx.execute(
-        "SELECT * FROM (SELECT l.maker, l.version, v.at, l.mean_mm, l.sd_mm FROM learned l JOIN learned_version v "
-        "ON v.chain_id = l.chain_id AND v.version = l.version "
-        "WHERE l.model_id IS NULL AND l.zone = 'length' ORDER BY l.version DESC LIMIT %s) h ORDER BY version",
+        "SELECT l.maker, l.version, v.at, l.mean_mm, l.sd_mm FROM (SELECT chain_id, version, at, makers "
+        "FROM learned_version ORDER BY version DESC LIMIT %s) v "
+        "CROSS JOIN LATERAL unnest(v.makers) m (maker) JOIN learned l ON l.chain_id = v.chain_id "
+        "AND l.maker = m.maker AND l.version = v.version AND l.zone = 'length' AND l.model_id IS NULL "
+        "ORDER BY l.version",
         [HISTORY],
     ).fetchall()
 
@@ -164,9 +163,10 @@ def of_fitting(cx: Cx, fitting_id: UUID, version: int) -> list[dict[str, Any]]:
 
 def _at(cx: Cx, row: Row, version: int | None) -> Learned | None:
     found = cx.execute(
-        "SELECT mean_mm, sd_mm FROM learned WHERE maker = %s AND zone = %s AND model_id IS NULL "
-        "AND (%s::int IS NULL OR version <= %s) ORDER BY version DESC LIMIT 1",
-        [row["maker"], row["zone"], version, version],
+        "SELECT mean_mm, sd_mm FROM learned WHERE maker = %(maker)s AND zone = %(zone)s AND model_id IS NULL "
+        "AND version = (SELECT max(version) FROM learned_version WHERE %(maker)s = ANY(makers) "
+        "AND (%(at)s::int IS NULL OR version <= %(at)s))",
+        {"maker": row["maker"], "zone": row["zone"], "at": version},
     ).fetchone()
     return Learned(**found) if found else None
 

@@ -25,6 +25,7 @@ from . import fittings
 from .audit import once, record, used_elsewhere
 from .database import Cx, Pool, Row, Who, transaction
 from .ids import new_id
+from .learned import NOW
 from .staff import digest
 
 LASTS = timedelta(days=14)
@@ -102,10 +103,9 @@ def of_fitting(cx: Cx, fitting_id: UUID) -> Row | None:
 def known_makers(cx: Cx) -> dict[tuple[str, str], Offset]:
     """What the chain knows of makers' and models' lengths, by their names in small letters."""
     rows = cx.execute(
-        "SELECT lower(l.maker) AS maker, lower(coalesce(m.name, '')) AS model, l.mean_mm, l.sd_mm FROM learned l "
-        "JOIN (SELECT maker, max(version) AS version FROM learned GROUP BY maker) n "
-        "ON n.maker = l.maker AND n.version = l.version LEFT JOIN shoe_model m ON m.id = l.model_id "
-        "WHERE l.variant_id IS NULL AND l.zone = 'length' ORDER BY l.sd_mm DESC",
+        f"SELECT lower(l.maker) AS maker, lower(coalesce(m.name, '')) AS model, l.mean_mm, l.sd_mm FROM ({NOW}) l "
+        "LEFT JOIN shoe_model m ON m.id = l.model_id WHERE l.variant_id IS NULL AND l.zone = 'length' "
+        "ORDER BY l.sd_mm DESC",
     ).fetchall()
     return {(r["maker"], r["model"]): Offset(mean_mm=r["mean_mm"], sd_mm=r["sd_mm"]) for r in rows}
 
