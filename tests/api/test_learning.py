@@ -231,6 +231,9 @@ def test_the_ledger_tells_what_is_known_and_what_it_rests_on(shop: tuple[Web, st
     assert {g["group"] for g in found["calibration"]["groups"]} == {"", "sport", "upper", "fitter"}
     assert found["wrong"] == sorted(found["wrong"], key=lambda w: -w["off_by"])
     assert "Read the inside of" in found["teach"]["text"]
+    sheet = signed_in(running, "marrow").get("/api/export/learned.json").json()
+    told = next(r for r in sheet if (r["maker"], r["zone"], r.get("model")) == ("Velmire", "length", None))
+    assert told["mean_mm"] == pytest.approx(velmire["mean_mm"])
     stranger = {w["athlete"] for w in found["wrong"]} & {"Ash Tolland", "Brae Quillon"}
     assert not stranger  # another shop's athletes are not named
 

@@ -292,11 +292,16 @@ function Pictures({ token, page, onPage }: Props) {
   const [paper, setPaper] = useState<"a4" | "letter">("a4");
   const [busy, setBusy] = useState<"left" | "right" | null>(null);
   const [error, setError] = useState("");
+  /** The same picture chosen again, after an answer that was lost, is the same picture there. */
+  const ids = useRef(new Map<string, string>());
   const take = (side: "left" | "right", file: File | undefined) => {
     if (!file || busy) return;
+    const key = `${side} ${paper} ${file.name} ${file.size} ${file.lastModified}`;
+    const id = ids.current.get(key) ?? crypto.randomUUID();
+    ids.current.set(key, id);
     setBusy(side);
     setError("");
-    sendPicture(token, { id: crypto.randomUUID(), side, paper, file })
+    sendPicture(token, { id, side, paper, file })
       .then(onPage, (e: Error) => setError(e.message))
       .finally(() => setBusy(null));
   };
