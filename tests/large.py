@@ -62,6 +62,19 @@ INSERT INTO change (shop_id, athlete_id, fitting_id, part, version, change_id, b
 INSERT INTO follow_up (id, shop_id, fitting_id, due_on, done_at)
     SELECT gen_random_uuid(), s.shop_id, v.id, (v.at + interval '21 days')::date, CASE WHEN v.i % 40 > 0 THEN now() END
     FROM visits v, (SELECT id, shop_id FROM staff WHERE login = 'ilse') s WHERE v.n > 1;
+INSERT INTO pair (id, shop_id, athlete_id, sale_id, fitting_id, maker, name, size, eu_label, width, upper, sport,
+                  discipline, surface, bought_on, begun_on, price_minor, currency, hours_per_week, ready_on, worn_h,
+                  median_h, log_sd, look_on, ends_on)
+    SELECT s.id, s.shop_id, v.athlete_id, s.id, v.id, 'Grown', 'Boot', 'EU 42', 42, 'regular', 'synthetic', 'football',
+           'match', 'firm_natural', v.at::date, v.at::date, 9000, 'EUR', 3, v.at::date + 20, 40, 120, 0.35,
+           current_date + (v.i % 700) - 20, current_date + (v.i % 900)
+    FROM visits v JOIN sale s ON s.fitting_id = v.id;
+INSERT INTO pair_worn (id, shop_id, pair_id, on_day, minutes)
+    SELECT gen_random_uuid(), p.shop_id, p.id, p.bought_on + n, 60 FROM pair p, generate_series(1, 3) n
+    WHERE p.maker = 'Grown';
+INSERT INTO pair_seen (id, shop_id, pair_id, on_day, hours, seen, worn_share, sigma, staff_id)
+    SELECT gen_random_uuid(), p.shop_id, p.id, p.bought_on + 30, 20, '{{"sole": "grips"}}', 0.2, 0.1, s.id
+    FROM pair p, (SELECT id FROM staff WHERE login = 'ilse') s WHERE p.maker = 'Grown';
 """
 
 
@@ -85,4 +98,6 @@ def a_fitting_of_each(cx: psycopg.Connection[Any]) -> dict[str, str]:
         ).fetchone()
         assert row
         found |= {state: str(row[0]), "athlete": str(row[1])}
+    pair = cx.execute("SELECT id FROM pair WHERE athlete_id = %s LIMIT 1", [found["athlete"]]).fetchone()
+    found["pair"] = str(pair[0]) if pair else ""
     return found

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 import psycopg
@@ -313,9 +313,11 @@ def test_today_shows_who_is_due_and_what_waits(running: Web) -> None:
     open_fitting = new_fitting(client, new_athlete(client, "Waits Here"))
     fitting, lines = pulled(client, 1)
     sell(client, fitting, lines[0])
-    client.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": "2030-01-02"})
-    today = client.get("/api/today").json()
-    assert open_fitting in {w["fitting_id"] for w in today["waiting"]}
-    due = {d["fitting_id"]: d["due_on"] for d in today["due"]}
-    assert due[fitting] == "2030-01-02"
+    soon = (date.today() + timedelta(days=9)).isoformat()
+    client.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": soon})
+    items = client.get("/api/today").json()["items"]
+    waiting = {i["place"]: i["text"] for i in items if i["kind"] == "open"}
+    assert waiting[f"/fittings/{open_fitting}/feet"] == "No brief yet: waits at Feet."
+    due = {i["place"].split("/")[2]: i["on_day"] for i in items if i["kind"] == "follow_up"}
+    assert due[fitting] == soon
     assert list(due.values()) == sorted(due.values())

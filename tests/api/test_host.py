@@ -138,6 +138,7 @@ MIGRATIONS = [
     "0009_known",
     "0010_learning",
     "0011_links",
+    "0012_pairs",
 ]  # fmt: skip
 
 

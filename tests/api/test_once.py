@@ -112,7 +112,8 @@ def test_undoing_takes_the_follow_up_off_today_and_booking_brings_it_back(runnin
     fitting, (line,) = pulled(client, 1)
 
     def due() -> list[str]:
-        return [d["fitting_id"] for d in client.get("/api/today").json()["due"]]
+        items = client.get("/api/today").json()["items"]
+        return [i["place"].split("/")[2] for i in items if i["kind"] == "follow_up"]
 
     sell(client, fitting, line)
     client.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": "2020-02-02"})

@@ -8,7 +8,7 @@ from typing import Any
 import httpx
 import pytest
 
-from tests.api.calls import new_athlete, pulled, signed_in
+from tests.api.calls import new_athlete, pulled, sell, signed_in
 from tests.running import Web
 
 ALL, SELLS, MANAGES = "all", "sells", "manages"
@@ -105,6 +105,31 @@ ROUTES: dict[tuple[str, str], str] = {
     ("get", "/api/fittings/{fitting_id}/costs"): ALL,
     ("post", "/api/fittings/{fitting_id}/learned/newest"): ALL,
     ("get", "/api/fittings/{fitting_id}/trial/next"): ALL,
+    ("post", "/api/today/marks"): ALL,
+    ("delete", "/api/today/marks/{mark_id}"): ALL,
+    ("get", "/api/calendars"): ALL,
+    ("post", "/api/calendars"): ALL,
+    ("delete", "/api/calendars/{feed_id}"): ALL,
+    ("get", "/api/athletes/{athlete_id}/pairs"): ALL,
+    ("put", "/api/athletes/{athlete_id}/pairs/{pair_id}"): ALL,
+    ("get", "/api/pairs/{pair_id}"): ALL,
+    ("delete", "/api/pairs/{pair_id}"): ALL,
+    ("post", "/api/pairs/{pair_id}/worn"): ALL,
+    ("post", "/api/pairs/{pair_id}/seen"): ALL,
+    ("post", "/api/pairs/{pair_id}/seen/try"): ALL,
+    ("delete", "/api/pairs/{pair_id}/{what}/{entry_id}"): ALL,
+    ("post", "/api/pairs/{pair_id}/end"): ALL,
+    ("get", "/api/pairs/{pair_id}/again"): ALL,
+    ("get", "/api/lives"): ALL,
+    ("get", "/api/plan"): ALL,
+    ("put", "/api/plan"): ALL,
+    ("post", "/api/plan/try"): ALL,
+    ("get", "/api/plan/sheet.pdf"): ALL,
+    ("get", "/api/squads"): ALL,
+    ("get", "/api/squad"): ALL,
+    ("post", "/api/squad/list"): ALL,
+    ("get", "/api/squad/sheet.pdf"): ALL,
+    ("get", "/api/squad/sheet.csv"): ALL,
     ("get", "/api/people"): MANAGES,
     ("post", "/api/people"): MANAGES,
     ("patch", "/api/people/{staff_id}"): MANAGES,
@@ -119,6 +144,12 @@ OPEN = {
     ("put", "/api/away/{token}/answers"),
     ("put", "/api/away/{token}/orders/{order_id}/arrival"),
     ("post", "/api/away/{token}/pictures"),
+    ("get", "/api/away/{token}/pairs"),
+    ("post", "/api/away/{token}/pairs/{pair_id}/worn"),
+    ("delete", "/api/away/{token}/worn/{entry_id}"),
+    ("get", "/api/away/{token}/fit-sheet.pdf"),
+    ("get", "/api/away/{token}/break-in.ics"),
+    ("get", "/api/calendar/{token}.ics"),
 }
 """Signing in, and what a link opens: its secret is all there is to prove (tests/api/test_links.py)."""
 IDS = {
@@ -140,6 +171,11 @@ IDS = {
     "model_id": str(uuid.UUID(int=4)),
     "staff_id": str(uuid.UUID(int=10)),
     "sale_id": str(uuid.UUID(int=6)),
+    "pair_id": str(uuid.UUID(int=26)),
+    "entry_id": str(uuid.UUID(int=27)),
+    "mark_id": str(uuid.UUID(int=28)),
+    "feed_id": str(uuid.UUID(int=29)),
+    "what": "worn",
 }
 BODIES: dict[str, Any] = {
     "/api/athletes": {"change_id": str(uuid.UUID(int=9)), "name": "Perm Ission"},
@@ -168,6 +204,20 @@ BODIES: dict[str, Any] = {
     "/api/known/{known_id}/athlete": {"change_id": str(uuid.UUID(int=23))},
     "/api/orders/{order_id}/steps": {"change_id": str(uuid.UUID(int=19)), "to": "ordered"},
     "/api/sheets/{sheet_id}/settings": {},
+    "/api/today/marks": {"id": str(uuid.UUID(int=28)), "key": "follow_up:x"},
+    "/api/calendars": {"id": str(uuid.UUID(int=29)), "whole": False},
+    "/api/athletes/{athlete_id}/pairs/{pair_id}": {
+        "change_id": str(uuid.UUID(int=30)),
+        "version": 0,
+        "pair": {"name": "x", "sport": "court", "discipline": "squash", "bought_on": "2026-01-01",
+                 "begun_on": "2026-01-01"},
+    },
+    "/api/pairs/{pair_id}/worn": {"id": str(uuid.UUID(int=27)), "on": "2026-01-02", "minutes": 30},
+    "/api/pairs/{pair_id}/seen": {"id": str(uuid.UUID(int=27)), "on": "2026-01-02", "seen": {"sole": "bald"}},
+    "/api/pairs/{pair_id}/seen/try": {"seen": {"sole": "bald"}},
+    "/api/pairs/{pair_id}/end": {"change_id": str(uuid.UUID(int=31)), "why": "lost"},
+    "/api/plan": {"version": 0, "body": {}},
+    "/api/plan/try": {"body": {}},
     "/api/people": {"login": "x", "name": "x", "role": "fitter", "password": "short"},
     "/api/people/{staff_id}": {"change_id": str(uuid.UUID(int=12)), "active": True},
     "/api/failures": {"kind": "TypeError", "where": ["a.tsx:1"]},
@@ -177,6 +227,8 @@ BODIES: dict[str, Any] = {
 
 def call(client: httpx.Client, method: str, path: str, ids: dict[str, str] | None = None) -> httpx.Response:
     query = {"id": str(uuid.UUID(int=5))} if path.endswith(("/captures", "/sheets")) else None
+    query = {"athlete": str(uuid.UUID(int=1))} if path.startswith("/api/plan") else query
+    query = {"name": "Nobody's", "id": str(uuid.UUID(int=5))} if path.startswith("/api/squad") else query
     query = {"maker": "Orvane"} if path == "/api/ledger/evidence" else query
     return client.request(method, path.format(**(IDS | (ids or {}))), json=BODIES.get(path), params=query)
 
@@ -219,7 +271,11 @@ def test_another_shops_ids_are_not_there(running: Web) -> None:
     ours, theirs = signed_in(running), signed_in(running, "sorrel")
     fitting, lines = pulled(ours, 1)
     whole = ours.get(f"/api/fittings/{fitting}").json()
+    assert sell(ours, fitting, lines[0]).status_code == 201
+    owned = ours.get(f"/api/athletes/{whole['athlete']['id']}/pairs").json()
+    whole = ours.get(f"/api/fittings/{fitting}").json()
     ids = {
+        "pair_id": owned[0]["id"],
         "fitting_id": fitting,
         "athlete_id": whole["athlete"]["id"],
         "line_id": lines[0],

@@ -17,8 +17,8 @@ SHOP_TABLES = ("staff", "session", "athlete", "stock_line", "fitting", "fitting_
                "tray_pair", "sale", "follow_up", "foot_capture", "capture_progress", "house_version", "shop_change",
                "shop_norm", "movement", "sheet_import", "sheet_row", "sheet_model", "sheet_size",
                "sheet_habit", "athlete_consent", "evidence", "evidence_aside", "athlete_link",
-               "link_answer")  # fmt: skip
-CHAIN_TABLES = ("shoe_model", "variant", "shoe_reading", "learned_version", "learned", "learned_give")
+               "link_answer", "pair", "pair_worn", "pair_seen", "pair_plan", "day_mark", "day_feed")  # fmt: skip
+CHAIN_TABLES = ("shoe_model", "variant", "shoe_reading", "learned_version", "learned", "learned_give", "life_learned")
 Cx = psycopg.Connection[Any]
 
 
@@ -61,6 +61,7 @@ def test_every_table_of_ours_is_under_row_security(demo_url: str) -> None:
         "learn_due",
         "link_knock",
         "learn_maker_due",
+        "life_due",
         "chain",
         "shop",
         "sign_in_attempt",

@@ -71,12 +71,12 @@ def test_by_mouse(page: Page, running: Web, tmp_path: Path) -> None:
     page.get_by_role("button", name="Settle on this pair").click()
     page.get_by_text("Settled on").wait_for()
     with page.expect_download() as loaded:
-        page.get_by_role("link", name="Fit sheet (JSON)").click()
+        page.get_by_role("link", name="JSON", exact=True).click()
     file = tmp_path / "sheet.json"
     loaded.value.save_as(file)
     sheet = json.loads(file.read_text())
     assert sheet["athlete"] == "Mouse Tester"
-    pdf = page.request.get(f"{running.url}{page.get_by_role('link', name='Fit sheet (PDF)').get_attribute('href')}")
+    pdf = page.request.get(f"{running.url}{page.get_by_role('link', name='Fit sheet, A4').get_attribute('href')}")
     assert "Mouse Tester" in PdfReader(BytesIO(pdf.body())).pages[0].extract_text()
     page.get_by_role("button", name="Book the follow-up").click()
     page.get_by_text("Booked for").wait_for()

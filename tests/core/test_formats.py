@@ -9,6 +9,8 @@ from typing import Any, get_args
 import pytest
 
 from kalon.core.care.breakin import BreakInOut
+from kalon.core.care.lives import LivesOut
+from kalon.core.care.seen import WearSeenIn
 from kalon.core.feet.gauge import Feet
 from kalon.core.feet.measures import Reading
 from kalon.core.fit.size import SizeFit
@@ -17,6 +19,7 @@ from kalon.core.house import House, TaxOn
 from kalon.core.parts import PARTS
 from kalon.core.rules.brief import Brief
 from kalon.core.rules.engine import Spec
+from kalon.store.plans import PlanBody
 
 EXAMPLES = sorted((Path(__file__).parent / "formats").glob("*.json"))
 
@@ -38,6 +41,9 @@ READERS: dict[str, Any] = {name: model.model_validate for name, model in PARTS.i
     "house": House.model_validate,
     "reading": Reading.model_validate,
     "sale": read_sale,
+    "seen": lambda body: WearSeenIn(sport="football", seen=body),
+    "lives": LivesOut.model_validate,
+    "plan": PlanBody.model_validate,
 }
 
 

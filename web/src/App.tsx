@@ -18,9 +18,12 @@ import { whenIdle } from "./ui/later";
 import { Loading, Note } from "./ui/words";
 
 const ROOMS = {
-  today: () => import("./rooms/Today"),
+  today: () => import("./rooms/today/Today"),
   athletes: () => import("./rooms/Athletes"),
   athlete: () => import("./rooms/Athlete"),
+  plan: () => import("./rooms/plan/Plan"),
+  pair: () => import("./rooms/pairs/PairPage"),
+  squads: () => import("./rooms/squads/Squad"),
   stockroom: () => import("./rooms/stockroom/Stockroom"),
   sheets: () => import("./rooms/stockroom/Sheets"),
   orders: () => import("./rooms/stockroom/Orders"),
@@ -31,6 +34,9 @@ const ROOMS = {
 const Today = lazy(ROOMS.today);
 const Athletes = lazy(ROOMS.athletes);
 const Athlete = lazy(ROOMS.athlete);
+const Plan = lazy(ROOMS.plan);
+const PairPage = lazy(ROOMS.pair);
+const Squad = lazy(ROOMS.squads);
 const Stockroom = lazy(ROOMS.stockroom);
 const Sheets = lazy(ROOMS.sheets);
 const Orders = lazy(ROOMS.orders);
@@ -103,6 +109,9 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
             <Route path="/" element={<Today />} />
             <Route path="/athletes" element={<Athletes />} />
             <Route path="/athletes/:id" element={<OneAthlete me={me} />} />
+            <Route path="/pairs" element={<Plan />} />
+            <Route path="/pairs/:id" element={<OnePair />} />
+            <Route path="/squads" element={<Squad />} />
             <Route path="/stockroom" element={<Stockroom me={me} />} />
             <Route path="/stockroom/orders" element={<Orders />} />
             <Route path="/stockroom/lists/:id?" element={<Sheets me={me} />} />
@@ -124,4 +133,9 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
 /** An athlete's page is of one athlete: what was begun for one must not be taken for another. */
 function OneAthlete({ me }: { me: Schemas["Me"] }) {
   return <Athlete key={useParams().id} me={me} />;
+}
+
+/** A pair's page is of one pair. */
+function OnePair() {
+  return <PairPage key={useParams().id} />;
 }

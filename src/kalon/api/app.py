@@ -30,10 +30,13 @@ from .routers import (
     athletes,
     away,
     calc,
+    day,
     feet,
     fittings,
     ledger,
     orders,
+    pairs,
+    plans,
     pull,
     rack,
     return_,
@@ -42,6 +45,7 @@ from .routers import (
     settle,
     sheets,
     spec,
+    squads,
     trial,
 )
 from .schemas import Problem
@@ -147,7 +151,8 @@ def create_app() -> FastAPI:
         return JSONResponse({"status": "ready"})
 
     stations = (fittings, feet, spec, pull, trial, settle, return_)
-    for router in (session, athletes, *stations, rooms, rack, orders, sheets, ledger, away, calc):
+    after = (day, pairs, plans, squads)
+    for router in (session, athletes, *stations, *after, rooms, rack, orders, sheets, ledger, away, calc):
         app.include_router(router.router)
     _describe(app)
     if DIST.is_dir():

@@ -21,7 +21,7 @@ from ..core.errors import BadInput, KalonError
 from .bodies import BIGGEST_BODY, TooBig, check_json
 
 SAFE = {"GET", "HEAD", "OPTIONS"}
-FILES_AT = ("/captures", "/api/sheets", "/pictures")
+FILES_AT = ("/captures", "/api/sheets", "/pictures", "/api/squad/list")
 """Uploads of files have their own, larger limits, kept while they stream in."""
 CHUNK_S, BODY_S, FILE_S = 20.0, 30.0, 300.0
 """Longest wait for the next piece of a body, for a whole one, and for a whole file."""

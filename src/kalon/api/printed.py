@@ -1,16 +1,14 @@
-"""The fit sheet printed, and its break-in plan as a calendar. Fetched when first asked for: it brings two libraries."""
+"""The fit sheet printed, and what every printed sheet shares. Fetched when first asked for: it brings a library."""
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
 from functools import cache
 from io import BytesIO
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
-from icalendar import Calendar, Event
 from reportlab.lib.colors import HexColor
-from reportlab.lib.pagesizes import A4
+from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.pdfbase import pdfmetrics
@@ -24,11 +22,15 @@ from ..core.rules.words import SPORTS
 
 FONTS = Path(__file__).parent / "fonts"
 GRAPHITE, MADDER, FAINT = HexColor("#2b2a27"), HexColor("#8f2436"), HexColor("#8a8375")
+Paper = Literal["a4", "letter"]
+PAPERS = {"a4": A4, "letter": LETTER}
+SIDE_MM = 18
 MARKS = {"CP": "common practice", "PUB": "published", "MEM": "from memory", "HD": "house default"}
 
 
 @cache
-def _fonts() -> bool:
+def fonts() -> bool:
+    """Make our own typefaces known to the library, once."""
     for name, file in (("Sans", "sans-regular"), ("Sans-Bold", "sans-bold"), ("Mono", "mono-regular")):
         pdfmetrics.registerFont(TTFont(name, str(FONTS / f"{file}.ttf")))
     pdfmetrics.registerFontFamily("Sans", normal="Sans", bold="Sans-Bold")
@@ -81,7 +83,8 @@ class GapBars(Flowable):
             c.drawString(right + 4 * mm, y - 3, words.replace("→", "to"))
 
 
-def _style(size: float, *, bold: bool = False, before: float = 0) -> ParagraphStyle:
+def style(size: float, *, bold: bool = False, before: float = 0) -> ParagraphStyle:
+    """A paragraph's style by its size in points."""
     return ParagraphStyle(
         f"s{size}{bold}{before}",
         fontName="Sans-Bold" if bold else "Sans",
@@ -92,7 +95,8 @@ def _style(size: float, *, bold: bool = False, before: float = 0) -> ParagraphSt
     )
 
 
-def _safe(text: object) -> str:
+def safe(text: object) -> str:
+    """Text that is no markup."""
     return str(text).replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
 
 
@@ -104,83 +108,86 @@ def _price_line(sheet: dict[str, Any]) -> str:
     return f"{total}, of which {part} is sales tax: {tax['why']}"
 
 
-def fit_sheet_pdf(sheet: dict[str, Any]) -> bytes:
-    """The sheet as an A4 PDF."""
-    _fonts()
-    body, head, title = _style(9.5), _style(11, bold=True, before=8), _style(18, bold=True)
+def inner_width(paper: Paper) -> float:
+    """Width between the margins, points."""
+    return float(PAPERS[paper][0] - 2 * SIDE_MM * mm)
+
+
+def table(rows: list[list[Any]], widths_mm: list[float], paper: Paper, figures: tuple[int, ...] = ()) -> Table:
+    """A table over the sheet's whole width, its columns in proportion; `figures` are set in the measuring face."""
+    share = inner_width(paper) / (sum(widths_mm) * mm)
+    made = Table(rows, colWidths=[w * mm * share for w in widths_mm], repeatRows=1)
+    made.setStyle(
+        TableStyle(
+            [
+                ("FONT", (0, 0), (-1, 0), "Sans-Bold", 8.5),
+                ("FONT", (0, 1), (-1, -1), "Sans", 8.5),
+                *[("FONT", (c, 1), (c, -1), "Mono", 8.5) for c in figures],
+                ("TEXTCOLOR", (0, 0), (-1, -1), GRAPHITE),
+                ("LINEBELOW", (0, 0), (-1, -1), 0.3, FAINT),
+                ("VALIGN", (0, 0), (-1, -1), "TOP"),
+                ("TOPPADDING", (0, 0), (-1, -1), 2),
+                ("BOTTOMPADDING", (0, 0), (-1, -1), 2),
+            ]
+        )
+    )
+    return made
+
+
+def document(story: list[Flowable], title: str, author: str, paper: Paper) -> bytes:
+    """The pages of a sheet as PDF."""
+    out = BytesIO()
+    SimpleDocTemplate(
+        out, pagesize=PAPERS[paper], leftMargin=SIDE_MM * mm, rightMargin=SIDE_MM * mm, topMargin=16 * mm,
+        bottomMargin=14 * mm, title=title, author=author,
+    ).build(story)  # fmt: skip
+    return out.getvalue()
+
+
+def fit_sheet_pdf(sheet: dict[str, Any], paper: Paper = "a4") -> bytes:
+    """The sheet as a PDF."""
+    fonts()
+    body, head, title = style(9.5), style(11, bold=True, before=8), style(18, bold=True)
     plan = BreakInOut.model_validate(sheet["break_in"])
     size = sheet["size"]
     also = " · ".join(f"{k.replace('_', ' ')} {v:g}" for k, v in size["nearest"].items() if k in ("uk", "us_men"))
     words = SPORTS[sheet["brief"]["sport"]]
     what = next(d.text for d in words.disciplines if d.value == sheet["brief"]["discipline"])
     story: list[Flowable] = [
-        Paragraph(_safe(f"Fit sheet: {sheet['athlete']}"), title),
+        Paragraph(safe(f"Fit sheet: {sheet['athlete']}"), title),
         Paragraph(
-            _safe(f"{sheet['shop']} · fitted by {sheet['fitted_by']} · {sheet['settled_on']} · {words.name}: {what}"),
+            safe(f"{sheet['shop']} · fitted by {sheet['fitted_by']} · {sheet['settled_on']} · {words.name}: {what}"),
             body,
         ),
         Paragraph("The pair", head),
         Paragraph(
-            f"<b>{_safe(sheet['pair'])}</b>, EU {size['eu']:g} ({_safe(also)}), {_safe(size['width'])} width. "
-            + _safe(sheet["fit"]["verdict"]),
+            f"<b>{safe(sheet['pair'])}</b>, EU {size['eu']:g} ({safe(also)}), {safe(size['width'])} width. "
+            + safe(sheet["fit"]["verdict"]),
             body,
         ),
-        Paragraph(_safe(f"Wanted: {sheet['wanted'][:1].lower()}{sheet['wanted'][1:]}"), body),
-        Paragraph(_safe(_price_line(sheet)), body),
+        Paragraph(safe(f"Wanted: {sheet['wanted'][:1].lower()}{sheet['wanted'][1:]}"), body),
+        Paragraph(safe(_price_line(sheet)), body),
         Paragraph("Room by zone, new (hollow) and settled (full); the box is what is wanted", head),
-        GapBars(sheet["fit"]["zones"], 174 * mm),
+        GapBars(sheet["fit"]["zones"], inner_width(paper)),
         Paragraph("What it gives up", head),
-        *[Paragraph("– " + _safe(t), body) for t in [*sheet["gives_up"], *([sheet["note"]] if sheet["note"] else [])]],
+        *([Paragraph(safe(sheet["in_a_word"]), body)] if sheet.get("in_a_word") else []),
+        *[Paragraph("– " + safe(t), body) for t in [*sheet["gives_up"], *([sheet["note"]] if sheet["note"] else [])]],
         Paragraph("Breaking in", head),
-        Paragraph(_safe(plan.verdict), body),
+        Paragraph(safe(plan.verdict), body),
+        *([Paragraph(safe(plan.old_pair), body)] if plan.old_pair else []),
         Spacer(1, 2 * mm),
     ]
     rows = [["Day", "Minutes", "How", "Hours so far"]]
     rows += [[f"{w.on:%a %d %b %Y}", str(w.minutes), w.how, f"{w.hours_so_far:.1f}"] for w in plan.wears]
-    table = Table(rows, colWidths=[36 * mm, 20 * mm, 92 * mm, 26 * mm], repeatRows=1)
-    table.setStyle(
-        TableStyle(
-            [
-                ("FONT", (0, 0), (-1, 0), "Sans-Bold", 8.5),
-                ("FONT", (0, 1), (-1, -1), "Sans", 8.5),
-                ("FONT", (1, 1), (1, -1), "Mono", 8.5),
-                ("FONT", (3, 1), (3, -1), "Mono", 8.5),
-                ("TEXTCOLOR", (0, 0), (-1, -1), GRAPHITE),
-                ("LINEBELOW", (0, 0), (-1, -1), 0.3, FAINT),
-                ("TOPPADDING", (0, 0), (-1, -1), 2),
-                ("BOTTOMPADDING", (0, 0), (-1, -1), 2),
-            ]
-        )
-    )
-    story += [table, *[Paragraph("– " + _safe(r), body) for r in plan.rules]]
+    wears = table(rows, [36, 20, 92, 26], paper, (1, 3))
+    story += [wears, *[Paragraph("– " + safe(r), body) for r in plan.rules]]
     cautions = sheet["spec"]["cautions"]
     if cautions:
         story.append(Paragraph("Cautions", head))
-        story += [Paragraph(f"– {_safe(c['text'])} ({MARKS[c['mark']]})", body) for c in cautions]
+        story += [Paragraph(f"– {safe(c['text'])} ({MARKS[c['mark']]})", body) for c in cautions]
     if sheet["follow_up_on"]:
-        story += [Paragraph("See you again", head), Paragraph(_safe(f"On {sheet['follow_up_on']}, in the pair."), body)]
+        story += [Paragraph("See you again", head), Paragraph(safe(f"On {sheet['follow_up_on']}, in the pair."), body)]
     story.append(
-        Paragraph(_safe(f"Rules {sheet['rules_version']}, house {sheet['house_version']}."), _style(7.5, before=8))
+        Paragraph(safe(f"Rules {sheet['rules_version']}, house {sheet['house_version']}."), style(7.5, before=8))
     )
-    out = BytesIO()
-    SimpleDocTemplate(
-        out, pagesize=A4, leftMargin=18 * mm, rightMargin=18 * mm, topMargin=16 * mm, bottomMargin=14 * mm,
-        title="Fit sheet", author=sheet["shop"],
-    ).build(story)  # fmt: skip
-    return out.getvalue()
-
-
-def break_in_calendar(plan: BreakInOut, pair: str, key: str) -> bytes:
-    """The wears as all-day entries."""
-    calendar = Calendar()
-    calendar.add("prodid", "-//kalon//break-in//EN")
-    calendar.add("version", "2.0")
-    for index, wear in enumerate(plan.wears):
-        event = Event()
-        event.add("uid", f"{key}-{index}@kalon")
-        event.add("dtstamp", datetime.now(UTC))
-        event.add("dtstart", wear.on)
-        event.add("summary", f"Wear in {pair}: {wear.minutes} min")
-        event.add("description", f"{wear.how.capitalize()}. Hot spot: stop, tape, shorter next time.")
-        calendar.add_component(event)
-    return bytes(calendar.to_ical())
+    return document(story, "Fit sheet", sheet["shop"], paper)

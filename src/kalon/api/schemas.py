@@ -28,6 +28,7 @@ from ..core.learn.answers import Answers
 from ..core.learn.offsets import Learned
 from ..core.learn.said import Calibration
 from ..core.learn.worn import FootFromWornOut
+from ..core.match.gives import OlderModel
 from ..core.match.nearest import Like
 from ..core.match.ordering import Arrival, ArrivalSays
 from ..core.match.rank import Point
@@ -351,36 +352,6 @@ class TakeUp(Wire):
     """Take up an athlete of a sister shop here; the id makes sending it twice harmless."""
 
     change_id: UUID
-
-
-class DueOut(Wire):
-    """A follow-up that is due or coming."""
-
-    fitting_id: UUID
-    due_on: date
-    name: str
-    squad: str
-    pair: str | None
-    eu_label: float | None
-
-
-class WaitingOut(Wire):
-    """An open fitting."""
-
-    fitting_id: UUID
-    touched_at: datetime
-    name: str
-    squad: str
-    sport: str | None
-    event_on: date | None
-
-
-class TodayOut(Wire):
-    """Who is due, what waits."""
-
-    today: date
-    due: list[DueOut]
-    waiting: list[WaitingOut]
 
 
 class FittingNew(Wire):
@@ -821,8 +792,14 @@ class SettlePreview(Wire):
     size: SizeFit
     tau_h: float
     gives_up: list[Point]
+    in_a_word: str
+    """What it gives up, in one sentence for the athlete."""
     plan: BreakInOut
     tax: TaxOn | None
+    older: list[OlderModel]
+    """Cheaper models on the same last that are on hand in this size."""
+    old_pair: str
+    """What is known of the pair that would play instead; empty where this one is ready in time."""
 
 
 class PairCost(Wire):

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Any
 from uuid import UUID
 
-from ..core.errors import Conflict
+from ..core.errors import Conflict, NotFound
+from ..core.house import House
 from ..core.rules.aloud import sentence
 from ..core.rules.engine import Spec
 from ..core.sizes import SizeConvertIn, size_convert
 from ..store import fittings, house, sales
 from ..store.athletes import get as get_athlete
-from ..store.database import Cx
+from ..store.database import Cx, Row
 from ..store.shop import day_of, zone_of
 
 
@@ -21,17 +23,24 @@ def fit_sheet(cx: Cx, shop_name: str, fitting_id: UUID) -> dict[str, Any]:
     sale = sales.standing(cx, fitting_id)
     if not sale:
         raise Conflict("The fit sheet is written once a pair is settled on.", code="not-settled")
+    if sale["snapshot"].get("erased"):
+        raise NotFound("This fitting's data was erased at the athlete's request.", code="erased")
     athlete = get_athlete(cx, fitting["athlete_id"])
     booked = sales.follow_up(cx, fitting_id)
+    return sheet_of(shop_name, athlete["name"], sale, booked["due_on"] if booked else None, house.current(cx))
+
+
+def sheet_of(shop_name: str, athlete: str, sale: Row, due_on: date | None, keeps: House) -> dict[str, Any]:
+    """The sheet's data of one sale; its day is the shop's."""
     kept = sale["snapshot"]
     settled = kept["settled"]
     return {
         "sheet": "kalon-fit-sheet/2",
         "shop": shop_name,
-        "athlete": athlete["name"],
+        "athlete": athlete,
         "fitted_by": sale["sold_by"],
         "settled_at": sale["sold_at"].isoformat(),
-        "settled_on": day_of(sale["sold_at"], zone_of(house.current(cx))).isoformat(),
+        "settled_on": day_of(sale["sold_at"], zone_of(keeps)).isoformat(),
         "pair": f"{sale['maker']} {sale['name']}",
         "size": {
             "eu": sale["eu_label"],
@@ -49,8 +58,9 @@ def fit_sheet(cx: Cx, shop_name: str, fitting_id: UUID) -> dict[str, Any]:
         "wanted": sentence(Spec.model_validate(kept["spec"])),
         "fit": settled["size"],
         "gives_up": [p["text"] for p in settled["gives_up"]],
+        "in_a_word": settled.get("in_a_word", ""),
         "note": kept["note"],
         "break_in": settled["plan"],
-        "follow_up_on": booked["due_on"].isoformat() if booked else None,
+        "follow_up_on": due_on.isoformat() if due_on else None,
         "rules_version": sale["rules_version"],
     }

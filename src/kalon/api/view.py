@@ -13,6 +13,7 @@ from ..core.feet.gauge import read_feet
 from ..core.feet.usual import can_size, estimates
 from ..core.fit.foot import FIT_ZONES
 from ..core.house import DEFAULTS, House, group
+from ..core.match.gives import OlderModel, older
 from ..core.match.rank import sized
 from ..core.parts import PARTS
 from ..core.rules.aloud import hand_words, sentence
@@ -24,7 +25,7 @@ from ..core.rules.present import lies
 from ..core.rules.spec import schools_say
 from ..core.rules.words import every_school
 from ..core.sizes import SizeConvertIn, size_convert
-from ..store import bench, captures, fittings, house, learned, sales, stock
+from ..store import bench, captures, catalogue, fittings, house, learned, pairs, sales, stock
 from ..store.bench import Loaded
 from ..store.database import Cx, Row
 from ..store.fittings import Part
@@ -158,15 +159,48 @@ def _by_hand(spec: Spec, name: str) -> bool:
     return moved is not None and moved.by_hand is not None
 
 
-def preview_out(found: bench.Preview) -> SettlePreview:
-    """A preview for the interface."""
+def preview_out(cx: Cx, on: Loaded, found: bench.Preview) -> SettlePreview:
+    """A preview for the interface, with what else stands on that last and what would play instead."""
     return SettlePreview(
         pair=pair_out(found.row, found.row["currency"]),
         size=found.size,
         tau_h=found.tau_h,
         gives_up=found.gives_up,
+        in_a_word=found.in_a_word,
         plan=found.plan,
         tax=found.tax,
+        older=[] if on.sale else _older(cx, found.row),
+        old_pair="" if found.plan.in_time else _plays_instead(cx, on),
+    )
+
+
+def _older(cx: Cx, row: Row) -> list[OlderModel]:
+    new = catalogue.shoe_of(row)
+    found = [
+        older(catalogue.shoe_of(r, "id"), f"{r['maker']} {r['name']}", str(r["line_id"]), new)
+        for r in catalogue.same_last(cx, row)
+    ]
+    return [f for f in found if f][:2]
+
+
+def _plays_instead(cx: Cx, on: Loaded) -> str:
+    """The pair of that sport they have, and whether it lasts until the event."""
+    sport = on.case.brief.sport
+    rows = [
+        r
+        for r in pairs.of_athlete(cx, on.row["athlete_id"])
+        if r["sport"] == sport and r["ended_on"] is None and (not on.sale or r["sale_id"] != on.sale["id"])
+    ]
+    if not rows:
+        worn = on.draft.wears_now
+        return (
+            f"The old pair is {worn}: look at it before you count on it." if worn else "No old pair is on record: ask."
+        )
+    row = max(rows, key=lambda r: (r["median_h"] or 0.0) - r["worn_h"])
+    left = max((row["median_h"] or 0.0) - row["worn_h"], 0.0)
+    name = f"{row['maker']} {row['name']}".strip()
+    return (
+        f"{name} has about {left:.0f} h left: it plays." if left > 3 else f"{name} is near its end: look at it first."
     )
 
 

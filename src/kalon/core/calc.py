@@ -9,9 +9,12 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
+from .care.again import AgainIn, AgainOut, again
 from .care.breakin import BreakInIn, BreakInOut, breakin
 from .care.cost import BreakEvenIn, BreakEvenOut, CostIn, CostOut, break_even, cost
 from .care.followup import FollowUpIn, FollowUpOut, follow_up
+from .care.lives import LivesIn, LivesOut, lives
+from .care.seen import WearSeenIn, WearSeenOut, wear_seen
 from .care.wear import WearIn, WearOut, wear
 from .errors import BadInput, NotFound, from_validation, read
 from .feet.combine import FootMeasureIn, FootMeasureOut, foot_measure
@@ -24,6 +27,7 @@ from .learn.offsets import LearnIn, LearnOut, learn
 from .learn.worn import FootFromWornIn, FootFromWornOut, foot_from_worn
 from .match.after import TrialNextIn, TrialNextOut, judged_again
 from .match.pairs import PairsIn, PairsOut, pairs
+from .match.plan import PlanIn, PlanOut, plan_of_pairs
 from .mechanics.edge import EdgeIn, EdgeOut, edge
 from .mechanics.pedal import PedalIn, PedalOut, pedal
 from .mechanics.sideways import SidewaysIn, SidewaysOut, sideways
@@ -53,6 +57,7 @@ class Calc:
 TABLE: dict[str, Calc] = {
     c.name: c
     for c in (
+        Calc("again", AgainIn, AgainOut, again),
         Calc("breakin", BreakInIn, BreakInOut, breakin),
         Calc("break-even", BreakEvenIn, BreakEvenOut, break_even),
         Calc("cost", CostIn, CostOut, cost),
@@ -64,7 +69,9 @@ TABLE: dict[str, Calc] = {
         Calc("follow-up", FollowUpIn, FollowUpOut, follow_up),
         Calc("inner", InnerIn, InnerOut, inner),
         Calc("learn", LearnIn, LearnOut, learn),
+        Calc("lives", LivesIn, LivesOut, lives),
         Calc("pairs", PairsIn, PairsOut, pairs),
+        Calc("plan", PlanIn, PlanOut, plan_of_pairs),
         Calc("pedal", PedalIn, PedalOut, pedal),
         Calc("sideways", SidewaysIn, SidewaysOut, sideways),
         Calc("size-convert", SizeConvertIn, SizeConvertOut, size_convert),
@@ -76,6 +83,7 @@ TABLE: dict[str, Calc] = {
         Calc("studs", StudsIn, StudsOut, studs),
         Calc("trial-next", TrialNextIn, TrialNextOut, judged_again),
         Calc("wear", WearIn, WearOut, wear),
+        Calc("wear-seen", WearSeenIn, WearSeenOut, wear_seen),
     )
 }
 

@@ -12,7 +12,9 @@ from typing import Any, Literal
 from .errors import KalonError
 
 Body = dict[str, Any]
-Kind = Literal["feet", "brief", "spec", "trial", "settle", "return", "sale", "house", "reading"]
+Kind = Literal[
+    "feet", "brief", "spec", "trial", "settle", "return", "sale", "house", "reading", "seen", "lives", "plan"
+]
 
 
 class TooNew(KalonError):
@@ -51,6 +53,9 @@ STEPS: dict[Kind, tuple[Callable[[Body], Body], ...]] = {
     "sale": (_sale_1_to_2,),
     "house": (),
     "reading": (),
+    "seen": (),
+    "lives": (),
+    "plan": (),
 }
 """By kind: the step from format 1 to 2, from 2 to 3, and so on."""
 

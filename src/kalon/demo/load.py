@@ -20,13 +20,14 @@ from ..core.rules.spec import VERSION
 from ..core.shoes.inner import InnerIn
 from ..devices.practice import SCALED, dims_of, make_of
 from ..files.captures import measure
-from ..store import athletes, captures, catalogue, fittings, known, orders, sales, staff, stock
+from ..store import athletes, captures, catalogue, fittings, known, lives, orders, sales, staff, stock
 from ..store.bench import load as load_fitting
 from ..store.bench import snapshot
 from ..store.database import Cx, Who
 from ..store.ids import new_id
 from ..store.learning import run_due
 from ..store.shop import count_norms
+from .after import after_the_sale, elsewhere
 from .people import ATHLETES, DATABASE, GAMES, HARBOUR, NORTH, SIGN_INS, SKERRY, Person
 from .season import NAMES, VISITS, Truth, brief_of, seen_again, tried
 from .shoes import models, readings_of
@@ -84,19 +85,32 @@ def load(url: str, say: Callable[[str], None]) -> None:
         staff.act_as(cx, people["tarn"])
         _season(scene, people["tarn"])
         cx.execute("RESET ROLE")
-        cx.execute("DELETE FROM session")
         _back_date(cx)
+        staff.act_as(cx, people["tarn"])
+        after_the_sale(cx, people["tarn"], Random(SEED + 3), scene.today)  # noqa: S311
+        cx.execute("RESET ROLE")
+        staff.act_as(cx, people["marrow"])
+        after_the_sale(cx, people["ilse"], Random(SEED + 4), scene.today)  # noqa: S311
+        elsewhere(cx, people["ilse"], scene.today)
+        cx.execute("RESET ROLE")
+        cx.execute("DELETE FROM session")
         for fitting, days in scene.earlier.items():
             cx.execute(
                 "UPDATE fitting SET opened_at = now() - %s, touched_at = now() - %s WHERE id = %s",
                 [timedelta(days=days), timedelta(days=days), fitting],
             )
         cx.execute(
+            "UPDATE athlete a SET measured_on = (SELECT max(f.opened_at)::date FROM fitting f JOIN fitting_part p "
+            "ON p.fitting_id = f.id WHERE f.athlete_id = a.id AND p.part = 'feet' "
+            "AND (p.body ? 'left' OR p.body ? 'right')) WHERE a.measured_on IS NOT NULL"
+        )
+        cx.execute(
             "UPDATE foot_capture c SET taken_at = f.opened_at, measured_at = f.opened_at FROM fitting f "
             "WHERE f.id = c.fitting_id"
         )
         say("learning from what was found")
         run_due(cx)
+        lives.run_due(cx)
         cx.execute(
             "UPDATE fitting SET learned_version = (SELECT max(version) FROM learned_version) WHERE state = 'open'"
         )
@@ -167,6 +181,9 @@ def _back_date(cx: Cx) -> None:
     cx.execute(
         "UPDATE sale SET sold_at = (f.due_on - 21)::timestamptz + interval '15 hours' FROM follow_up f "
         "WHERE f.fitting_id = sale.fitting_id"
+    )
+    cx.execute(
+        "UPDATE pair SET bought_on = s.sold_at::date, begun_on = s.sold_at::date FROM sale s WHERE s.id = pair.sale_id"
     )
     cx.execute("UPDATE follow_up SET done_at = due_on::timestamptz + interval '11 hours' WHERE done_at IS NOT NULL")
     cx.execute(

@@ -146,6 +146,13 @@ KINDS = (
 )  # fmt: skip
 
 
+LASTS = {
+    "climbing": "hook", "football": "swift", "lifting": "block", "cycling": "crank", "court": "pivot",
+    "field": "crease", "ice": "edge",
+}  # fmt: skip
+"""What makers call their lasts, by sport: one under several plates."""
+
+
 def models(random: Random) -> Iterator[dict[str, Any]]:
     """Every model with its stock lines, drawn from the seed."""
     makers = list(MAKERS)
@@ -173,6 +180,7 @@ def models(random: Random) -> Iterator[dict[str, Any]]:
                 "properties": {k: round(random.uniform(*v), 2 if v[1] <= 1.3 else 0) for k, v in
                                kind.properties.items()} | further,
                 "price_minor": random.randrange(*kind.price) * 100,
+                "last": f"{maker.split()[0]} {LASTS[kind.sport]}",
                 "lines": [line for w in widths for line in _lines(random, kind, maker, w)],
             }  # fmt: skip
 

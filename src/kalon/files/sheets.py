@@ -40,8 +40,27 @@ class Table:
     notes: list[str] = field(default_factory=list)
 
 
+@dataclass(frozen=True)
+class Rows:
+    """A sheet's rows as text, numbered as in the file; of JSON the names of its values stand first, as row 0."""
+
+    kind: Kind
+    rows: list[tuple[int, list[str]]]
+    notes: list[str] = field(default_factory=list)
+
+
 def read_table(data: bytes, report: Report = lambda _share, _step: None) -> Table:
-    """The sheet in a file. Raises `BadInput` with what is wrong with it."""
+    """The list of shoes in a file. Raises `BadInput` with what is wrong with it."""
+    found = read_rows(data, report)
+    if found.kind == "json":
+        return _checked(Table("json", found.rows[0][1], found.rows[1:], found.notes))
+    if found.kind == "csv" and found.rows and max(len(r) for _, r in found.rows[:50]) < 2:
+        raise bad("columns", f"Only one column was found: are its cells parted by {_listed(SEPARATORS.values())}?")
+    return _table(found.kind, found.rows, found.notes)
+
+
+def read_rows(data: bytes, report: Report = lambda _share, _step: None) -> Rows:
+    """The rows of any list in a file. Raises `BadInput` with what is wrong with it."""
     if not data.strip():
         raise bad("empty", "The file is empty.")
     if len(data) > SHEET_BYTES:
@@ -75,7 +94,7 @@ def _decoded(data: bytes) -> tuple[str, list[str]]:
         return text, ["The file isn't UTF-8; its letters were read as Western European (Latin-1)."]
 
 
-def _from_csv(text: str, notes: list[str], report: Report) -> Table:
+def _from_csv(text: str, notes: list[str], report: Report) -> Rows:
     told = re.match(r"sep=(.)\r?\n", text)
     skipped = 1 if told else 0
     body = text[told.end() :] if told else text
@@ -98,9 +117,7 @@ def _from_csv(text: str, notes: list[str], report: Report) -> Table:
             else "a cell is longer than any"
         )
         raise bad("quotes", f"Line {where}: {why}. Mend that line, or save the sheet as XLSX.") from None
-    if rows and max(len(r) for _, r in rows[:50]) < 2:
-        raise bad("columns", f"Only one column was found: are its cells parted by {_listed(SEPARATORS.values())}?")
-    return _table("csv", rows, notes)
+    return Rows("csv", rows, notes)
 
 
 def _separator(text: str) -> str:
@@ -118,7 +135,7 @@ def _separator(text: str) -> str:
     return found
 
 
-def _from_json(text: str, notes: list[str]) -> Table:
+def _from_json(text: str, notes: list[str]) -> Rows:
     try:
         given = json.loads(text)
     except ValueError as error:
@@ -129,7 +146,7 @@ def _from_json(text: str, notes: list[str]) -> Table:
         lists = [v for v in given.values() if isinstance(v, list)]
         given = lists[0] if len(lists) == 1 else None
     if not isinstance(given, list) or not given or not all(isinstance(g, dict) for g in given):
-        raise bad("json", "The JSON must be a list of objects, one a line of stock, each a name and a value.")
+        raise bad("json", "The JSON must be a list of objects, one a line, each a name and a value.")
     if len(given) > MOST_ROWS:
         raise bad("large", f"The list has more than {MOST_ROWS:,} rows, which is more than is read at once.")
     headings = list(dict.fromkeys(k for g in given for k in g))
@@ -140,10 +157,10 @@ def _from_json(text: str, notes: list[str]) -> Table:
                 "json", f"Object {number}: “{nested[:40]}” holds more than one value; each must be text or a number."
             )
         rows.append((number, [_written(one.get(h)) for h in headings]))
-    return _checked(Table("json", headings, rows, notes))
+    return Rows("json", [(0, headings), *rows], notes)
 
 
-def _from_xlsx(data: bytes, report: Report) -> Table:
+def _from_xlsx(data: bytes, report: Report) -> Rows:
     notes: list[str] = []
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
@@ -164,7 +181,7 @@ def _from_xlsx(data: bytes, report: Report) -> Table:
     merged = _merged(first)
     if re.search(rb"<f[ >]", first):
         notes.append("Some cells are formulas: the values last saved with them are read.")
-    return _table("xlsx", _filled(_workbook_rows(data, notes, report), merged), notes)
+    return Rows("xlsx", _filled(_workbook_rows(data, notes, report), merged), notes)
 
 
 def _workbook_rows(data: bytes, notes: list[str], report: Report) -> list[tuple[int, list[str]]]:

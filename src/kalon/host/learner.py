@@ -15,6 +15,7 @@ import psycopg
 import structlog
 from psycopg.rows import dict_row
 
+from ..store import lives
 from ..store.learning import run_due
 
 LONGEST_SLEEP_S = 30.0
@@ -37,7 +38,7 @@ def work(url: str) -> None:
     with psycopg.connect(url, row_factory=dict_row, autocommit=True) as cx:
         cx.execute("LISTEN kalon_learn")
         while True:
-            if count := run_due(cx):
+            if count := run_due(cx) + lives.run_due(cx):
                 log.info("learned", looked_at=count)
             for _ in cx.notifies(timeout=LONGEST_SLEEP_S, stop_after=1):
                 time.sleep(TOGETHER_S)

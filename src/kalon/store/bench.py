@@ -17,6 +17,7 @@ from ..core.fit.foot import FIT_ZONES, MEASURES, SITTING_NOTE, FootToFit, foot_t
 from ..core.fit.size import ShoeSize, SizeFit, SizeRecommendIn, SizeRecommendOut, gives_most, recommend_for
 from ..core.fit.stretch import give_of
 from ..core.house import HOUSE, House, TaxOn, tax_on
+from ..core.match.gives import in_a_word
 from ..core.match.rank import Point, Shelf, Shoe, in_size, judge, near
 from ..core.parts import ReturnPart, SettlePart, SpecPart, check_paths, with_path
 from ..core.rules.brief import Brief, BriefDraft, complete
@@ -177,7 +178,14 @@ def load(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Loaded:
 
 def shelf_for(cx: Cx, on: Loaded, sport: Sport, *, here: bool = True) -> tuple[list[Shoe], Shelf]:
     """The shelf of a sport for these feet, near enough to come into question, with what was learned."""
-    shoes, lines = stock.shelf(cx, sport, near(on.spec, on.foot), here=here)
+    return shelf_of(cx, on, sport, on.spec, on.foot, here=here)
+
+
+def shelf_of(
+    cx: Cx, on: Loaded, sport: str, spec: Spec, foot: FootToFit, *, here: bool = True
+) -> tuple[list[Shoe], Shelf]:
+    """The same for another spec than the fitting's own."""
+    shoes, lines = stock.shelf(cx, sport, near(spec, foot), here=here)
     return learned.on_shelf(cx, on.row["learned_version"], shoes, lines, here=here)
 
 
@@ -215,6 +223,8 @@ class Preview:
     size: SizeFit
     tau_h: float
     gives_up: list[Point]
+    in_a_word: str
+    """What it gives up, in one sentence for the athlete."""
     plan: BreakInOut
     tax: TaxOn | None
 
@@ -224,6 +234,7 @@ class Preview:
             "size": self.size.model_dump(mode="json"),
             "tau_h": self.tau_h,
             "gives_up": [p.model_dump() for p in self.gives_up],
+            "in_a_word": self.in_a_word,
             "plan": self.plan.model_dump(mode="json"),
             "tax": self.tax.model_dump(mode="json") if self.tax else None,
         }
@@ -257,14 +268,15 @@ def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
             ready_share=on.keeps["breakin.ready_share"],
         )
     )
-    costs = judge(in_size(shoe, row["eu_label"]), on.spec).costs
+    met = judge(in_size(shoe, row["eu_label"]), on.spec)
     labels = size_convert(SizeConvertIn(system="eu", label=row["eu_label"])).nearest
     price = row["price_minor"]
     return Preview(
         row=row | {"currency": on.now.currency},
         size=size,
         tau_h=give_of(shoe.upper, shoe.build).tau_h,
-        gives_up=costs[:4],
+        gives_up=met.costs[:4],
+        in_a_word=in_a_word(met),
         plan=plan,
         tax=None if price is None else tax_on(on.keeps.tax, price, on.now.currency, labels),
     )
@@ -277,6 +289,7 @@ def _as_settled(sale: Row) -> Preview:
         size=SizeFit.model_validate(settled["size"]),
         tau_h=settled["tau_h"],
         gives_up=[Point.model_validate(p) for p in settled["gives_up"]],
+        in_a_word=settled.get("in_a_word", ""),
         plan=BreakInOut.model_validate(settled["plan"]),
         tax=TaxOn.model_validate(settled["tax"]) if settled["tax"] else None,
     )

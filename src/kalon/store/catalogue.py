@@ -65,10 +65,10 @@ def add_model(cx: Cx, chain_id: UUID, model_id: UUID, values: dict[str, Any]) ->
     """A new model."""
     cx.execute(
         "INSERT INTO shoe_model (id, chain_id, maker, name, sport, upper, build, reinforced, properties, choices, "
-        "features, price_minor) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        "features, price_minor, last) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
         [model_id, chain_id, values["maker"], values["name"], values["sport"], values["upper"], values["build"],
          values["reinforced"], Jsonb(values["properties"]), Jsonb(values["choices"]),
-         Jsonb(values.get("features", {})), values["price_minor"]],
+         Jsonb(values.get("features", {})), values["price_minor"], values.get("last", "")],
     )  # fmt: skip
 
 
@@ -199,8 +199,8 @@ def know(cx: Cx, row: Row) -> None:
 def made(cx: Cx, model_id: UUID, *, lock: bool = False) -> Row:
     """Everything of a model. Raises `NotFound`."""
     row = cx.execute(
-        "SELECT id, chain_id, maker, name, sport, upper, build, price_minor, code, choices, properties, features, "
-        "retired_at FROM shoe_model WHERE id = %s" + (" FOR UPDATE" if lock else ""),
+        "SELECT id, chain_id, maker, name, sport, upper, build, price_minor, code, last, choices, properties, "
+        "features, retired_at FROM shoe_model WHERE id = %s" + (" FOR UPDATE" if lock else ""),
         [model_id],
     ).fetchone()
     if not row:
@@ -294,3 +294,21 @@ def chain_of(cx: Cx, shop_id: UUID) -> UUID:
     if not row:
         raise NotFound("There is no such shop.")
     return cast(UUID, row["chain_id"])
+
+
+SAME_LAST = """
+    SELECT m.id, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced, m.properties, m.choices, m.features,
+           m.price_minor, m.last, m.retired_at, l.id AS line_id, l.on_hand, v.eu_label, v.width
+    FROM shoe_model m JOIN variant v ON v.model_id = m.id JOIN stock_line l ON l.variant_id = v.id AND l.on_hand > 0
+    WHERE m.maker = %(maker)s AND m.last = %(last)s AND m.last <> '' AND m.id <> %(model)s
+      AND v.eu_label = %(label)s AND v.width = %(width)s ORDER BY m.price_minor, m.name LIMIT 6
+"""
+
+
+def same_last(cx: Cx, row: Row) -> list[Row]:
+    """Other models on the last of a pair that are on hand in its size and width, the cheapest first."""
+    return cx.execute(
+        SAME_LAST,
+        {"maker": row["maker"], "last": row["last"], "model": row["model_id"], "label": row["eu_label"],
+         "width": row["width"]},
+    ).fetchall()  # fmt: skip

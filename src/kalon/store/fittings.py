@@ -262,28 +262,3 @@ def patch(
         body = with_path(body, path, value)
     check_part(part, body, sets)
     return _write(cx, who, fitting_id, fitting["athlete_id"], part, now, body, change_id, sets)
-
-
-def today(cx: Cx) -> dict[str, list[Row]]:
-    """What is due and what waits: follow-ups not done, and fittings left open, oldest first."""
-    due = cx.execute(
-        """
-        SELECT u.fitting_id, u.due_on, a.name, a.squad,
-               (s.pair ->> 'maker') || ' ' || (s.pair ->> 'name') AS pair, (s.pair ->> 'eu_label')::float AS eu_label
-        FROM (SELECT fitting_id, due_on FROM follow_up WHERE done_at IS NULL AND withdrawn_at IS NULL
-              ORDER BY due_on LIMIT 100) u
-        JOIN fitting f ON f.id = u.fitting_id JOIN athlete a ON a.id = f.athlete_id
-        LEFT JOIN sale s ON s.fitting_id = f.id AND s.undone_at IS NULL ORDER BY u.due_on
-        """
-    ).fetchall()
-    waiting = cx.execute(
-        """
-        SELECT f.id AS fitting_id, f.touched_at, a.name, a.squad, b.body ->> 'sport' AS sport,
-               b.body ->> 'event_on' AS event_on
-        FROM (SELECT id, athlete_id, touched_at FROM fitting WHERE state = 'open'
-              ORDER BY touched_at DESC LIMIT 100) f
-        JOIN athlete a ON a.id = f.athlete_id
-        LEFT JOIN fitting_part b ON b.fitting_id = f.id AND b.part = 'brief' ORDER BY f.touched_at DESC
-        """
-    ).fetchall()
-    return {"due": due, "waiting": waiting}

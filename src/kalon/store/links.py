@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import secrets
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import date, timedelta
 from typing import Any
 from uuid import UUID
 
@@ -26,14 +26,17 @@ from .audit import once, record, used_elsewhere
 from .database import Cx, Pool, Row, Who, transaction
 from .ids import new_id
 from .learned import NOW
+from .sales import read_up
 from .staff import digest
 
 LASTS = timedelta(days=14)
 """How long a link may be used. House default."""
+LASTS_AFTER_SALE = timedelta(days=180)
+"""How long a link made after the sale may be used, to log what is worn. House default."""
 SAID = (
-    "The shop keeps what I answer here, the pictures of my feet and what is measured in them, to find my size and to "
-    "learn how its shoes run. It is seen by the shop's fitters alone. I can have it all sent to me, or erased, at any "
-    "time."
+    "The shop keeps what I answer here, how long I wear my shoes, the pictures of my feet and what is measured in "
+    "them, to find my size and to learn how its shoes run and last. It is seen by the shop's fitters alone. I can have "
+    "it all sent to me, or erased, at any time."
 )
 """What whoever opens a link agrees to before anything is kept."""
 
@@ -65,11 +68,10 @@ class Opened:
 def make(cx: Cx, who: Who, fitting_id: UUID, link_id: UUID) -> str:
     """A new link of a fitting; those made before end. Gives the secret, which can't be had again.
 
-    Raises `Conflict` for a fitting that is over or an id sent before."""
+    Raises `Conflict` for an id sent before. Of a settled fitting it shows how the pair is worn in, and takes what was
+    worn."""
     once(cx, link_id)
     fitting = fittings.get(cx, fitting_id, lock=True)
-    if fitting["state"] != "open":
-        raise Conflict("This fitting is settled: begin a new one for a link.", code="settled")
     if cx.execute("SELECT 1 FROM athlete_link WHERE id = %s", [link_id]).fetchone():
         raise used_elsewhere()
     end(cx, fitting_id)
@@ -77,7 +79,15 @@ def make(cx: Cx, who: Who, fitting_id: UUID, link_id: UUID) -> str:
     cx.execute(
         "INSERT INTO athlete_link (id, shop_id, fitting_id, athlete_id, token_hash, made_by, expires_at) "
         "VALUES (%s, %s, %s, %s, %s, %s, now() + %s)",
-        [link_id, who.shop_id, fitting_id, fitting["athlete_id"], digest(token), who.staff_id, LASTS],
+        [
+            link_id,
+            who.shop_id,
+            fitting_id,
+            fitting["athlete_id"],
+            digest(token),
+            who.staff_id,
+            LASTS if fitting["state"] == "open" else LASTS_AFTER_SALE,
+        ],
     )
     record(cx, who, fitting["athlete_id"], fitting_id, "link", 1, new_id(), {}, {"link": "made"})
     return token
@@ -170,3 +180,34 @@ def arrived(pool: Pool, token: str, order_id: UUID, found: Arrival) -> None:
     """Keep what the athlete found of a pair that came."""
     body = Jsonb(found.model_dump(mode="json", exclude={"inner_mm"} if found.inner_mm is None else set()))
     _done(pool, "link_arrived(%s, %s, %s)", [token, order_id, body], "That pair isn't waiting to be checked.")
+
+
+# --- after the sale
+
+
+def pairs_of(pool: Pool, token: str) -> list[Row]:
+    """The athlete's pairs as a link shows them: life, plan of wearing in, what was logged."""
+    with transaction(pool) as cx:
+        return cx.execute("SELECT * FROM link_pairs(%s)", [token]).fetchall()
+
+
+def sale_of(pool: Pool, token: str) -> Row:
+    """The sale of a link's fitting, for its sheet. Raises `Over` where there is none."""
+    with transaction(pool) as cx:
+        row = cx.execute("SELECT * FROM link_sale(%s)", [token]).fetchone()
+    if not row:
+        raise Over("There is no sheet under this link.")
+    return read_up(row) | {n: row[n] for n in ("shop", "athlete", "follow_up")}
+
+
+def worn(pool: Pool, token: str, entry_id: UUID, pair_id: UUID, on: date, minutes: int, surface: str | None) -> None:
+    """Log a wear through a link. The same id again changes nothing."""
+    _done(
+        pool, "link_worn(%s, %s, %s, %s, %s, %s)", [token, entry_id, pair_id, on, minutes, surface],
+        f"{NOT_AGREED} Or that day isn't one on which this pair can have been worn.",
+    )  # fmt: skip
+
+
+def unworn(pool: Pool, token: str, entry_id: UUID) -> None:
+    """A wear logged through this link no longer counts. Again is no change."""
+    _done(pool, "link_unworn(%s, %s)", [token, entry_id], "That entry isn't one of yours.")

@@ -21,6 +21,13 @@ PARTS: dict[str, str] = {
     "pairs": "SELECT s.sold_at, s.pair ->> 'maker' AS maker, s.pair ->> 'name' AS model, s.pair -> 'eu_label' AS size, "
     "s.price_minor, s.currency, s.undone_at FROM sale s JOIN fitting f ON f.id = s.fitting_id "
     "WHERE f.athlete_id = %s ORDER BY s.sold_at",
+    "owned": "SELECT maker, name, size, sport, discipline, bought_on, worn_h, ended_on, ended_why, note FROM pair "
+    "WHERE athlete_id = %s AND gone_at IS NULL ORDER BY bought_on, id",
+    "worn": "SELECT p.maker, p.name, w.on_day, w.minutes, w.surface FROM pair_worn w JOIN pair p ON p.id = w.pair_id "
+    "WHERE p.athlete_id = %s AND w.undone_at IS NULL ORDER BY w.on_day, w.at",
+    "looked_at": "SELECT p.maker, p.name, w.on_day, w.seen, w.worn_share FROM pair_seen w "
+    "JOIN pair p ON p.id = w.pair_id WHERE p.athlete_id = %s AND w.undone_at IS NULL ORDER BY w.on_day, w.at",
+    "plans": "SELECT body, changed_at FROM pair_plan WHERE athlete_id = %s",
     "answers": "SELECT w.body, w.at, l.agreed_at, l.agreed_to FROM athlete_link l "
     "LEFT JOIN link_answer w ON w.link_id = l.id WHERE l.athlete_id = %s ORDER BY l.made_at, w.id",
     "found": "SELECT e.zone, e.kind, e.body, e.at FROM evidence e JOIN fitting f ON f.id = e.fitting_id "

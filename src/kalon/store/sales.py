@@ -10,7 +10,7 @@ from psycopg.types.json import Jsonb
 
 from ..core.errors import Conflict, NotFound
 from ..core.formats import brought_up, newest
-from . import fittings, moves, stock
+from . import fittings, moves, pairs, stock
 from .audit import once, record, used_elsewhere
 from .database import Cx, Row, Who
 from .ids import new_id
@@ -21,7 +21,8 @@ COLUMNS = (
 )
 
 
-def _brought_up(row: Row) -> Row:
+def read_up(row: Row) -> Row:
+    """A sale's row with its snapshot in the newest format and its pair's names beside it."""
     kept = brought_up("sale", {**row["snapshot"], "pair": row["pair"]}, row["format"])
     pair = {n: row["pair"][n] for n in ("eu_label", "width", "maker", "name", "upper", "build")}
     return {**row, **pair, "snapshot": kept}
@@ -34,7 +35,7 @@ def standing(cx: Cx, fitting_id: UUID) -> Row | None:
         "WHERE s.fitting_id = %s AND s.undone_at IS NULL",
         [fitting_id],
     ).fetchone()
-    return _brought_up(row) if row else None
+    return read_up(row) if row else None
 
 
 def get(cx: Cx, sale_id: UUID) -> Row | None:
@@ -42,7 +43,7 @@ def get(cx: Cx, sale_id: UUID) -> Row | None:
     row = cx.execute(
         f"SELECT {COLUMNS} FROM sale s JOIN staff p ON p.id = s.sold_by WHERE s.id = %s", [sale_id]
     ).fetchone()
-    return _brought_up(row) if row else None
+    return read_up(row) if row else None
 
 
 def told_before(cx: Cx, fitting_id: UUID, line_id: UUID, sale_id: UUID) -> bool:
@@ -101,6 +102,7 @@ def settle(
     )  # fmt: skip
     cx.execute("UPDATE fitting SET state = 'settled', touched_at = now() WHERE id = %s", [fitting_id])
     stock.hold_tray(cx, fitting_id, held=False)
+    pairs.of_sale(cx, who, fitting, sale_id, pair, snapshot, currency)
     record(cx, who, fitting["athlete_id"], fitting_id, "sale", 1, new_id(), {},
            {"stock_line_id": str(line_id), "sale_id": str(sale_id)})  # fmt: skip
 
@@ -119,6 +121,7 @@ def undo(cx: Cx, who: Who, fitting_id: UUID, sale_id: UUID) -> None:
         raise Conflict("The athlete has already been back: this sale stays.", code="already-returned")
     cx.execute("UPDATE sale SET undone_at = now() WHERE id = %s", [sale_id])
     moves.book(cx, who, known["stock_line_id"], "undone", 1, new_id(), f"sale {sale_id}")
+    pairs.sale_undone(cx, sale_id)
     cx.execute("UPDATE follow_up SET withdrawn_at = now() WHERE fitting_id = %s", [fitting_id])
     cx.execute("UPDATE fitting SET state = 'open', touched_at = now() WHERE id = %s", [fitting_id])
     stock.hold_tray(cx, fitting_id, held=True)

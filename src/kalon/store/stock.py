@@ -23,7 +23,7 @@ LINE = """
            v.length_mm, v.ball_girth_mm, v.instep_girth_mm, v.heel_width_mm, v.length_sigma_mm,
            v.ball_girth_sigma_mm, v.instep_girth_sigma_mm, v.heel_width_sigma_mm, v.known_from,
            l.on_hand, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced, m.properties, m.choices,
-           m.features, m.price_minor
+           m.features, m.last, m.price_minor
     FROM stock_line l JOIN variant v ON v.id = l.variant_id JOIN shoe_model m ON m.id = v.model_id
 """
 

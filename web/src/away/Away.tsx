@@ -7,6 +7,7 @@ import { day } from "../ui/clock";
 import { NumberField } from "../ui/NumberField";
 import { Select } from "../ui/Select";
 import { TextField } from "../ui/TextField";
+import { AwayPairs } from "./AwayPairs";
 import {
   type Answers,
   agree,
@@ -92,7 +93,9 @@ function Agree({ token, page, onPage }: Props) {
   return (
     <>
       <p className="mt-3">
-        The shop would like to know your feet before you come, or send you shoes. It takes about five minutes.
+        {page.open
+          ? "The shop would like to know your feet before you come, or send you shoes. It takes about five minutes."
+          : "How to wear your new shoes in, and a place to log how long you wear them."}
       </p>
       <h2 className="mt-4 font-semibold">What is kept, and why</h2>
       <blockquote className="mt-1 border-ink border-l-4 pl-3">{page.would_say}</blockquote>
@@ -158,9 +161,8 @@ function Agreed({ token, page, onPage }: Props) {
       {page.orders.map((o) => (
         <Came key={o.id} token={token} order={o} onPage={onPage} />
       ))}
-      {!page.open && !page.orders.length && (
-        <p className="mt-3">Your shoes are chosen. There is nothing to answer at the moment.</p>
-      )}
+      {!page.open && !page.orders.length && <p className="mt-3">Your shoes are chosen.</p>}
+      {!page.open && <AwayPairs token={token} />}
       {page.open && (
         <>
           <p className="mt-1 text-faint text-sm" role="status" data-kept={kept}>
@@ -230,6 +232,7 @@ function Agreed({ token, page, onPage }: Props) {
             You can come back to this page until {day(page.expires_at)}. To have it all sent to you, or
             erased, tell the shop.
           </p>
+          <AwayPairs token={token} />
         </>
       )}
     </>

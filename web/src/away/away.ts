@@ -29,6 +29,19 @@ export async function send(token: string, answers: Answers, changeId: string): P
   return page;
 }
 
+export const pairsOf = (token: string) => ask(http.GET("/api/away/{token}/pairs", path(token)));
+
+export const logWorn = (token: string, pair_id: string, worn: Schemas["WornIn"]) =>
+  ask(
+    http.POST("/api/away/{token}/pairs/{pair_id}/worn", {
+      params: { path: { token, pair_id } },
+      body: worn,
+    }),
+  );
+
+export const takeWornBack = (token: string, entry_id: string) =>
+  ask(http.DELETE("/api/away/{token}/worn/{entry_id}", { params: { path: { token, entry_id } } }));
+
 export const tellArrival = (token: string, order_id: string, found: Schemas["Arrival"]) =>
   ask(
     http.PUT("/api/away/{token}/orders/{order_id}/arrival", {

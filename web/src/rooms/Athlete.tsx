@@ -9,6 +9,7 @@ import { Button } from "../ui/Button";
 import { day, moment } from "../ui/clock";
 import { Heading, Loading, Note } from "../ui/words";
 import { Consent } from "./Known";
+import { AthletePairs } from "./pairs/AthletePairs";
 import { RoomPage } from "./RoomPage";
 import { TheirData } from "./TheirData";
 
@@ -33,7 +34,11 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
       }
     >
       <p className="text-faint">
-        {athlete.squad}
+        {athlete.squad && (
+          <Link className="underline" to={`/squads?name=${encodeURIComponent(athlete.squad)}`}>
+            {athlete.squad}
+          </Link>
+        )}
         {athlete.born_on && ` · born ${day(athlete.born_on)}`}
       </p>
       {athlete.note && <p className="mt-1">{athlete.note}</p>}
@@ -58,6 +63,7 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
           </li>
         ))}
       </ul>
+      <AthletePairs athlete={id} />
       <Consent page={page.data} />
       {me.role === "manager" && <TheirData athlete={athlete} />}
       <Heading>What was changed, and by whom</Heading>

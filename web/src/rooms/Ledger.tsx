@@ -115,6 +115,7 @@ export default function Ledger({ me }: { me: Schemas["Me"] }) {
           </ul>
         </section>
       )}
+      <Lives />
       <section aria-label="How often it came true" className="mt-6 max-w-5xl">
         <Heading>How often it came true</Heading>
         <div className="grid grid-cols-[auto_1fr] items-start gap-8 max-md:grid-cols-1">
@@ -328,5 +329,23 @@ function Aside({ piece, onClose }: { piece: Schemas["EvidenceOut"]; onClose: () 
         </Button>
       </form>
     </Dialog>
+  );
+}
+
+/** How long pairs last here, against the table. */
+function Lives() {
+  const lives = useQuery({ queryKey: ["lives"], queryFn: () => ask(http.GET("/api/lives")) });
+  if (!lives.data?.seen) return null;
+  return (
+    <section aria-label="How long pairs last" className="mt-6 max-w-5xl">
+      <Heading>How long pairs last, against the table</Heading>
+      <ul>
+        {lives.data.says.map((s) => (
+          <li key={s}>{s}</li>
+        ))}
+      </ul>
+      {!lives.data.says.length && <p>As the table says, as far as {lives.data.seen} pairs tell.</p>}
+      <p className="text-faint text-sm">From {lives.data.seen} pairs looked at or worn out.</p>
+    </section>
   );
 }

@@ -19,6 +19,7 @@ import { StateBar } from "./State";
 const ROOMS = [
   ["/", "Today"],
   ["/athletes", "Athletes"],
+  ["/pairs", "Pairs"],
   ["/stockroom", "Stockroom"],
   ["/ledger", "Ledger"],
   ["/house", "House"],
@@ -87,6 +88,8 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
   const actions = [
     { name: "Today", run: () => navigate("/") },
     { name: "Find an athlete", run: find },
+    { name: "Plan of pairs", run: () => navigate("/pairs") },
+    { name: "Squads", run: () => navigate("/squads") },
     { name: "Stockroom", run: () => navigate("/stockroom") },
     { name: "Ledger", run: () => navigate("/ledger") },
     { name: "House", run: () => navigate("/house") },

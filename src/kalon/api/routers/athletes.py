@@ -1,4 +1,4 @@
-"""Today and the athletes."""
+"""The athletes."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query, Response
 
-from ...store import athletes, fittings, house, known, orders, person, shop
+from ...store import athletes, known, orders, person
 from ...store.database import Cx
 from ..desk import Anyone, Manager
 from ..schemas import (
@@ -21,28 +21,14 @@ from ..schemas import (
     ChangeOut,
     ConsentIn,
     ConsentOut,
-    DueOut,
     ErasedOut,
     FittingListed,
     KnownOut,
     KnownPage,
     TakeUp,
-    TodayOut,
-    WaitingOut,
 )
 
 router = APIRouter(prefix="/api", tags=["athletes"])
-
-
-@router.get("/today")
-def today(desk: Anyone) -> TodayOut:
-    """Who is due, what waits."""
-    with desk.open() as cx:
-        found = fittings.today(cx)
-        day = shop.today(shop.zone_of(house.current(cx)))
-    return TodayOut(
-        today=day, due=[DueOut(**r) for r in found["due"]], waiting=[WaitingOut(**r) for r in found["waiting"]]
-    )
 
 
 @router.get("/athletes")

@@ -6,12 +6,14 @@ from typing import Annotated, Literal
 from uuid import UUID
 
 from anyio.to_thread import run_sync
-from fastapi import APIRouter, Path, Query, Request
+from fastapi import APIRouter, Path, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
+from ...core.care.breakin import BreakInOut
 from ...core.contract import Side
 from ...core.errors import BadInput, read
 from ...core.feet.said import Said
+from ...core.house import House
 from ...core.learn.answers import Answers, foot_of, size_said
 from ...core.match.ordering import Arrival, arrival_says
 from ...files import workers
@@ -19,6 +21,8 @@ from ...store import bench, links
 from ...store.database import Row
 from ..desk import Anyone, pool_of
 from ..schemas import AwayAnswers, AwayOrder, AwayPage, AwayPicture, LinkIn, LinkMade, LinkOut
+from ..schemas_pairs import AwayPair, AwayWorn, WornIn
+from ..sheet import sheet_of
 from ..spool import lay_down
 
 router = APIRouter(prefix="/api", tags=["away"])
@@ -171,3 +175,74 @@ async def picture(
 
 async def _nobody(share: float, step: str) -> None:
     """Progress, told to nobody: the picture is small."""
+
+
+# --- after the sale
+
+
+def _pairs(request: Request, token: str) -> list[AwayPair]:
+    return [
+        AwayPair(
+            **{n: r[n] for n in ("id", "name", "size", "sport", "bought_on", "ready_on", "worn_h", "follow_up")},
+            left_h=max(r["median_h"] - r["worn_h"], 0.0) if r["median_h"] else None,
+            plan=BreakInOut.model_validate(r["plan"]) if r["plan"] else None,
+            worn=[AwayWorn(**w) for w in r["worn"]],
+        )
+        for r in links.pairs_of(pool_of(request), token)
+    ]
+
+
+@router.get("/away/{token}/pairs")
+def pairs(request: Request, token: Token) -> list[AwayPair]:
+    """The athlete's pairs: how they are worn in, what was logged, what is left."""
+    links.opened(pool_of(request), token, _from(request))
+    return _pairs(request, token)
+
+
+@router.post("/away/{token}/pairs/{pair_id}/worn")
+def worn(request: Request, token: Token, pair_id: UUID, given: WornIn) -> list[AwayPair]:
+    """Log a wear; the id makes sending it twice harmless."""
+    pool = pool_of(request)
+    links.opened(pool, token, _from(request), writes=True)
+    links.worn(pool, token, given.id, pair_id, given.on, given.minutes, given.surface)
+    return _pairs(request, token)
+
+
+@router.delete("/away/{token}/worn/{entry_id}")
+def unworn(request: Request, token: Token, entry_id: UUID) -> list[AwayPair]:
+    """A wear logged through this link no longer counts."""
+    pool = pool_of(request)
+    links.opened(pool, token, _from(request), writes=True)
+    links.unworn(pool, token, entry_id)
+    return _pairs(request, token)
+
+
+@router.get(
+    "/away/{token}/fit-sheet.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}}
+)
+def sheet(request: Request, token: Token, paper: Literal["a4", "letter"] = "a4") -> Response:
+    """The fit sheet of the link's pair, to print."""
+    from ..printed import fit_sheet_pdf
+
+    links.opened(pool_of(request), token, _from(request))
+    row = links.sale_of(pool_of(request), token)
+    keeps = House.model_validate(row["snapshot"]["house"])
+    data = fit_sheet_pdf(sheet_of(row["shop"], row["athlete"], row, row["follow_up"], keeps), paper)
+    return Response(
+        data, media_type="application/pdf", headers={"content-disposition": 'inline; filename="fit-sheet.pdf"'}
+    )
+
+
+@router.get("/away/{token}/break-in.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}})
+def calendar(request: Request, token: Token) -> Response:
+    """The break-in of the link's pair as iCalendar (RFC 5545)."""
+    from ..calendars import break_in_calendar
+
+    links.opened(pool_of(request), token, _from(request))
+    row = links.sale_of(pool_of(request), token)
+    plan = BreakInOut.model_validate(row["snapshot"]["settled"]["plan"])
+    return Response(
+        break_in_calendar(plan, f"{row['maker']} {row['name']}", str(row["fitting_id"])),
+        media_type="text/calendar",
+        headers={"content-disposition": 'attachment; filename="break-in.ics"'},
+    )

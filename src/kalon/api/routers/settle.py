@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 from uuid import UUID
 
 from fastapi import APIRouter, Response
@@ -27,7 +27,8 @@ router = APIRouter(prefix="/api/fittings/{fitting_id}", tags=["settle"])
 def what_it_means(desk: Anyone, fitting_id: UUID, line_id: UUID) -> SettlePreview:
     """Fit, what is given up, and the dated break-in plan of one pair."""
     with desk.open() as cx:
-        return preview_out(preview(cx, load(cx, fitting_id), line_id))
+        on = load(cx, fitting_id)
+        return preview_out(cx, on, preview(cx, on, line_id))
 
 
 NEAR = 1.5
@@ -93,14 +94,14 @@ def sheet_json(desk: Anyone, fitting_id: UUID) -> dict[str, Any]:
 
 
 @router.get("/fit-sheet.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})
-def sheet_pdf(desk: Anyone, fitting_id: UUID) -> Response:
+def sheet_pdf(desk: Anyone, fitting_id: UUID, paper: Literal["a4", "letter"] = "a4") -> Response:
     """The fit sheet to print."""
     from ..printed import fit_sheet_pdf
 
     with desk.open() as cx:
         sheet = fit_sheet(cx, desk.who.shop_name, fitting_id)
     return Response(
-        fit_sheet_pdf(sheet),
+        fit_sheet_pdf(sheet, paper),
         media_type="application/pdf",
         headers={"content-disposition": 'inline; filename="fit-sheet.pdf"'},
     )
@@ -109,7 +110,7 @@ def sheet_pdf(desk: Anyone, fitting_id: UUID) -> Response:
 @router.get("/break-in.ics", response_class=Response, responses={200: {"content": {"text/calendar": {}}}})
 def calendar(desk: Anyone, fitting_id: UUID) -> Response:
     """The break-in plan as iCalendar (RFC 5545)."""
-    from ..printed import break_in_calendar
+    from ..calendars import break_in_calendar
 
     with desk.open() as cx:
         sheet = fit_sheet(cx, desk.who.shop_name, fitting_id)

@@ -57,6 +57,8 @@ class BreakInOut(Contract):
     rules: list[str]
     needed_h: float
     mark: Mark
+    old_pair: str = ""
+    """What playing the old pair means: how far this one would be by the event. Empty where it is ready in time."""
 
 
 def _how(index: int, minutes: int, sport: str) -> str:
@@ -81,6 +83,23 @@ def _how(index: int, minutes: int, sport: str) -> str:
     if index < 2:
         return first
     return later if minutes < 60 else "half a session, old pair in the bag"
+
+
+def _by_the_event(wears: list[Wear], event_on: date, needed: float, given: BreakInIn) -> str:
+    """How far the break-in would be on the day of the event, and what that asks of the athlete."""
+    before = [w for w in wears if w.on < event_on]
+    worn = before[-1].hours_so_far if before else 0.0
+    far = f"{worn:.1f} of {needed:.0f} h" if worn else "not worn once"
+    warm = "Warm up in this pair if you like" if before else "Leave this pair at home"
+    pressed = (
+        f", and would still press by up to {given.interference_mm:.0f} mm"
+        if given.interference_mm >= HARD_GIVE_MM
+        else ""
+    )
+    return (
+        f"By the event it would be {far}{pressed}. {warm}; play the event in the old one, and go on wearing this in "
+        "afterwards. If the old one is worn out, a short break-in and tape is a risk you choose, not a plan."
+    )
 
 
 def breakin(given: BreakInIn) -> BreakInOut:
@@ -127,5 +146,6 @@ def breakin(given: BreakInIn) -> BreakInOut:
     if given.steam and given.upper.startswith(("leather", "suede")):
         rules.append("Leather may have ten minutes in a steamy bathroom, laced, and be worn while warm.")
     return BreakInOut(
-        wears=wears, ready_on=ready, in_time=in_time, verdict=verdict, rules=rules, needed_h=needed, mark="HD"
-    )
+        wears=wears, ready_on=ready, in_time=in_time, verdict=verdict, rules=rules, needed_h=needed, mark="HD",
+        old_pair="" if in_time or not given.event_on else _by_the_event(wears, given.event_on, needed, given),
+    )  # fmt: skip

@@ -85,8 +85,24 @@ def _scores(given: PairsIn, pairs: list[Owned]) -> Floats:
     return worth
 
 
+def _undominated(worth: Floats, price: Floats) -> list[int]:
+    """The offers that no other serves as well as at no more: an optimum stands among them."""
+    order = sorted(range(len(price)), key=lambda i: (price[i], -float(worth[:, i].sum())))
+    kept: list[int] = []
+    for i in order:
+        if not kept or not (worth[:, kept] >= worth[:, [i]] - TINY).all(axis=0).any():
+            kept.append(i)
+    return sorted(kept)
+
+
 def _chosen(worth: Floats, have: Floats, price: Floats, given: PairsIn) -> list[int]:
     """The offers to buy, by their places: the most worth, then the least spent."""
+    able = _undominated(worth, price)
+    return [able[i] for i in _best(worth[:, able], have, price[able], given)] if able else []
+
+
+def _best(worth: Floats, have: Floats, price: Floats, given: PairsIn) -> list[int]:
+    """An exact choice, by integer programme."""
     needs, offers = worth.shape
     gain = worth - have[:, None]
     n, p = np.nonzero(gain > TINY)

@@ -22,6 +22,8 @@ class Made(Contract):
     build: Build
     price_minor: int | None = Field(None, ge=0, le=100_000_000)
     code: str = Field("", max_length=60)
+    last: str = Field("", max_length=60)
+    """What its maker calls the last it is built on: models on one last fit alike."""
     choices: dict[str, str] = {}
     properties: dict[str, float] = {}
     features: dict[str, bool] = {}

@@ -48,7 +48,7 @@ export function ModelDialog({ id, gtin = "", onClose }: Props) {
     gcTime: 0,
   });
   const fresh: Made = {
-    maker: "", name: "", sport: "football", build: "plate", upper: null, price_minor: null, code: "",
+    maker: "", name: "", sport: "football", build: "plate", upper: null, price_minor: null, code: "", last: "",
     choices: {}, properties: {}, features: {},
   }; // biome-ignore format: a row of nothing known
   return (
@@ -141,6 +141,11 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
           value={made.name}
           onChange={(name) => part({ name })}
           error={trouble("model.name")}
+        />
+        <TextField
+          label="Last, as its maker calls it"
+          value={made.last ?? ""}
+          onChange={(last) => part({ last })}
         />
         <NumberField
           width="col-span-2"

@@ -1,7 +1,7 @@
 /** What the pairs of the tray cost by the hour, on one scale, as sure as their lives are. */
 import { useQuery } from "@tanstack/react-query";
 import { scaleLinear } from "d3-scale";
-import { ask, http } from "../../api/client";
+import { ask, http, type Schemas } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { Frame, TicksBelow, ticksOf } from "../../drawing/axis";
 import { price } from "../../ui/money";
@@ -61,14 +61,63 @@ export function Costs() {
         {found.pairs.map((p) => (
           <li key={p.line_id}>
             {p.name}: {amount(p.cost.per_hour.mid)} an hour, about {Math.round(p.cost.lasts_weeks.mid)} weeks
-            ({Math.round(p.cost.lasts_weeks.low)} to {Math.round(p.cost.lasts_weeks.high)}).
+            ({Math.round(p.cost.lasts_weeks.low)} to {Math.round(p.cost.lasts_weeks.high)});{" "}
+            {amount(p.cost.per_season)} a season.
           </li>
         ))}
       </ul>
       {found.against && <p className="mt-1 text-sm">{found.against}</p>}
+      {found.against && <InARow pairs={found.pairs} />}
       <p className="mt-1 text-faint text-xs">
         With tax, at {found.hours_per_week.toFixed(1)} h a week; nine times in ten within the bar. {MARKS.HD}
       </p>
     </section>
+  );
+}
+
+const STRIP = 16;
+
+/** The dear pair's life, and as many cheap ones as it costs, one after another: weeks to scale. */
+function InARow({ pairs }: { pairs: Schemas["PairCost"][] }) {
+  const byPrice = [...pairs].sort((a, b) => b.total_minor - a.total_minor);
+  const dear = byPrice[0];
+  const cheap = byPrice.at(-1);
+  if (!dear || !cheap || dear === cheap) return null;
+  const count = Math.max(Math.round(dear.total_minor / cheap.total_minor), 2);
+  const each = cheap.cost.lasts_weeks.mid;
+  const one = dear.cost.lasts_weeks.mid;
+  const x = scaleLinear([0, Math.max(one, each * count)], [2, WIDTH - 14]);
+  return (
+    <Frame
+      width={WIDTH}
+      height={2 * STRIP + 34}
+      data-chart="in-a-row"
+      label={`${dear.name} lasts about ${Math.round(one)} weeks; ${count} of ${cheap.name} in a row about ${Math.round(each * count)}`}
+    >
+      <rect
+        x={x(0)}
+        y="2"
+        width={x(one) - x(0)}
+        height={STRIP}
+        fill="var(--ink)"
+        fillOpacity="0.25"
+        stroke="var(--ink)"
+      />
+      {Array.from({ length: count }, (_, i) => (
+        <rect
+          key={i}
+          x={x(each * i)}
+          y={STRIP + 6}
+          width={x(each) - x(0)}
+          height={STRIP}
+          fill="var(--sheet)"
+          stroke="var(--ink)"
+        />
+      ))}
+      <TicksBelow ticks={ticksOf(x, 4)} place={2 * STRIP + 20} />
+      <text x={WIDTH - 14} y={2 * STRIP + 31} textAnchor="end" fontSize="10.5" fill="var(--faint)">
+        weeks
+      </text>
+    </Frame>
   );
 }

@@ -18,6 +18,7 @@ import { money, price } from "../../ui/money";
 import { TextField } from "../../ui/TextField";
 import { Heading } from "../../ui/words";
 import { Station, ToAcknowledge, Waiting } from "../Station";
+import { AthletePage } from "./AthletePage";
 import { Costs } from "./Costs";
 import { WearPlan } from "./WearPlan";
 
@@ -220,21 +221,30 @@ function TakeHome({ fittingId }: { fittingId: string }) {
     "inline-flex min-h-11 items-center border border-ink/60 bg-sheet px-3.5 font-medium hover:bg-paper";
   return (
     <div className="mt-4 flex flex-wrap items-end gap-x-6 gap-y-3 border-line border-t pt-3">
-      <span className="flex gap-2">
+      <span className="flex flex-wrap gap-2">
         <a
           className={link}
           href={`/api/fittings/${fittingId}/fit-sheet.pdf`}
           target="_blank"
           rel="noreferrer"
         >
-          Fit sheet (PDF)
+          Fit sheet, A4
+        </a>
+        <a
+          className={link}
+          href={`/api/fittings/${fittingId}/fit-sheet.pdf?paper=letter`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          Letter
         </a>
         <a className={link} href={`/api/fittings/${fittingId}/fit-sheet.json`} download="fit-sheet.json">
-          Fit sheet (JSON)
+          JSON
         </a>
         <a className={link} href={`/api/fittings/${fittingId}/break-in.ics`}>
           Break-in (calendar)
         </a>
+        <AthletePage fittingId={fittingId} name={fitting.athlete.name} />
       </span>
       <span className="flex items-end gap-2">
         <DateField
@@ -267,17 +277,28 @@ function SettleMargin({ found, passed }: { found: Schemas["SettlePreview"] | und
       <p>{found.size.verdict}</p>
       <HopeWithNumbers size={found.size} />
       <Heading>What it gives up</Heading>
+      {found.in_a_word && <p className="mb-1 font-semibold">{found.in_a_word}</p>}
       {!found.gives_up.length && <p className="text-faint">Nothing the spec asked for.</p>}
       <ul className="space-y-1">
         {found.gives_up.map((p) => (
           <li key={p.text}>{p.text}</li>
         ))}
       </ul>
+      {found.older.map((o) => (
+        <p key={o.line_id} className="mt-2 border-ink border-l-4 pl-2" data-older>
+          <b>
+            {o.name}, {price(o.price_minor, found.pair.currency)}.
+          </b>{" "}
+          {o.text}
+        </p>
+      ))}
       <Costs />
       <Heading>Breaking in</Heading>
       <p className={found.plan.in_time ? "" : "border-madder border-l-4 pl-2 font-semibold"}>
         {found.plan.verdict}
       </p>
+      {found.plan.old_pair && <p className="mt-1">{found.plan.old_pair}</p>}
+      {found.old_pair && <p className="mt-1 font-semibold">{found.old_pair}</p>}
       <ul className="mt-2 space-y-1">
         {found.plan.rules.map((r) => (
           <li key={r}>{r}</li>

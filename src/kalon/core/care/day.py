@@ -1,0 +1,90 @@
+"""The bench's day in words: what each matter is, why it stands there, and the place it opens."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import date
+from typing import Any, Literal
+
+from ..rules.words import SPORTS
+
+DayKind = Literal["follow_up", "arrival", "transfer", "ready", "event", "junior", "wear", "open", "gap"]
+KINDS: dict[DayKind, str] = {
+    "arrival": "Pairs that came, to check",
+    "event": "Events that come before the pair is ready",
+    "follow_up": "To see again",
+    "ready": "Broken in",
+    "wear": "Pairs to look at",
+    "junior": "Young feet to measure",
+    "transfer": "Orders and sister shops",
+    "open": "Fittings left open",
+    "gap": "Gaps in the shelf",
+}
+"""What stands in the day, in the order a fitter takes it up."""
+IN_THE_CALENDAR: tuple[DayKind, ...] = ("follow_up", "ready", "event", "junior", "wear", "arrival")
+"""What is worth an entry of its own in a calendar."""
+STATIONS = {
+    "feet": "waits at Feet", "brief": "waits at Brief", "pull": "waits at Pull", "trial": "waits at Trial",
+    "settle": "waits at Settle",
+}  # fmt: skip
+STATES = {
+    ("wanted", True): "wanted: order it", ("ordered", True): "ordered", ("asked", True): "asked for there",
+    ("held", True): "held for us there: send for it", ("sent", True): "on its way here",
+    ("sent_back", True): "on its way back", ("asked", False): "asked of us: hold or send it",
+    ("held", False): "held by us for a sister shop", ("sent", False): "sent to a sister shop",
+    ("sent_back", False): "coming back to us",
+}  # fmt: skip
+
+
+def _pair(detail: Mapping[str, Any]) -> str:
+    size = detail.get("size")
+    return f"{detail.get('pair') or 'A pair'}{f' EU {size:g}' if size else ''}"
+
+
+def day_text(kind: DayKind, detail: Mapping[str, Any]) -> str:
+    """One matter of the day in a sentence."""
+    match kind:
+        case "follow_up":
+            return f"{_pair(detail)}: how has it settled?"
+        case "arrival":
+            return f"{_pair(detail)} is here: check toes, pinches, heel."
+        case "transfer":
+            return f"{_pair(detail)}: {STATES.get((detail['state'], detail['ours']), detail['state'])}."
+        case "ready":
+            return f"{_pair(detail)} is broken in, if the plan was kept."
+        case "event":
+            ready = date.fromisoformat(detail["ready_on"])
+            return f"{detail['pair']} won't be ready before {ready:%-d %B}: the old pair plays."
+        case "junior":
+            since = date.fromisoformat(detail["measured_on"])
+            return f"Measured on {since:%-d %B %Y}: half a size may have grown since."
+        case "wear":
+            left = detail["median_h"] - detail["worn_h"] if detail.get("median_h") else None
+            if left is None or left <= 0:
+                return f"{_pair(detail)} is near its end: look at it, plan the next."
+            return f"{_pair(detail)}: about {left:.0f} h left. Look at it."
+        case "open":
+            sport = SPORTS[detail["sport"]].name if detail.get("sport") in SPORTS else "No brief yet"
+            event = f", event on {date.fromisoformat(detail['event_on']):%-d %B}" if detail.get("event_on") else ""
+            return f"{sport}{event}: {STATIONS[detail['station']]}."
+        case "gap":
+            return f"{_pair(detail)}: {detail['sold']} sold in 30 days, none left."
+
+
+def day_place(kind: DayKind, detail: Mapping[str, Any]) -> str:
+    """Where the interface opens it."""
+    match kind:
+        case "follow_up":
+            return f"/fittings/{detail['fitting']}/return"
+        case "arrival" | "transfer":
+            return "/stockroom/orders"
+        case "ready" | "wear":
+            return f"/pairs/{detail['pair_id']}"
+        case "event":
+            return f"/fittings/{detail['fitting']}/settle" if detail.get("fitting") else f"/pairs/{detail['pair_id']}"
+        case "junior":
+            return f"/athletes/{detail['athlete']}"
+        case "open":
+            return f"/fittings/{detail['fitting']}/{detail['station']}"
+        case "gap":
+            return f"/stockroom?text={str(detail['pair']).replace(' ', '+')}"

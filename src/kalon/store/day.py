@@ -1,0 +1,97 @@
+"""The bench's day: what stands in it, what was done or put off, and calendars of it by secret links."""
+
+from __future__ import annotations
+
+import secrets
+from datetime import date
+from uuid import UUID
+
+from ..core.errors import Conflict, NotFound
+from .audit import once, used_elsewhere
+from .database import Cx, Pool, Row, Who, transaction
+from .links import Over, TooOften
+from .staff import digest
+
+AHEAD_DAYS = 28
+
+
+def items(cx: Cx, who: Who, today: date, until: date) -> list[Row]:
+    """What stands in the day, with whether it was put off until when; what is done isn't in it."""
+    return cx.execute(
+        "SELECT i.*, s.name AS staff, m.until, m.id AS mark_id FROM day_items(%s, %s, %s) i "
+        "LEFT JOIN staff s ON s.id = i.staff_id LEFT JOIN LATERAL (SELECT id, until FROM day_mark d "
+        "WHERE d.shop_id = %s AND d.key = i.key AND d.undone_at IS NULL ORDER BY d.at DESC LIMIT 1) m ON true "
+        "WHERE m.id IS NULL OR m.until IS NOT NULL",
+        [who.shop_id, today, until, who.shop_id],
+    ).fetchall()
+
+
+def mark(cx: Cx, who: Who, mark_id: UUID, key: str, until: date | None) -> None:
+    """A matter is done, or put off until a day. The same id again changes nothing."""
+    once(cx, mark_id)
+    told = cx.execute("SELECT key FROM day_mark WHERE id = %s", [mark_id]).fetchone()
+    if told:
+        if told["key"] != key:
+            raise used_elsewhere()
+        return
+    cx.execute(
+        "INSERT INTO day_mark (id, shop_id, key, until, staff_id) VALUES (%s, %s, %s, %s, %s)",
+        [mark_id, who.shop_id, key, until, who.staff_id],
+    )
+
+
+def unmark(cx: Cx, mark_id: UUID) -> None:
+    """It isn't done, or not put off, after all. Again is no change. Raises `NotFound`."""
+    gone = cx.execute("UPDATE day_mark SET undone_at = coalesce(undone_at, now()) WHERE id = %s", [mark_id]).rowcount
+    if not gone:
+        raise NotFound("There is no such mark here.")
+
+
+# --- calendars
+
+
+def feeds(cx: Cx, who: Who) -> list[Row]:
+    """The calendars that somebody has given out and not ended."""
+    return cx.execute(
+        "SELECT id, whole, made_at FROM day_feed WHERE staff_id = %s AND ended_at IS NULL ORDER BY made_at",
+        [who.staff_id],
+    ).fetchall()
+
+
+MOST_FEEDS = 6
+
+
+def make_feed(cx: Cx, who: Who, feed_id: UUID, *, whole: bool) -> str:
+    """A calendar by a secret, which is given back this once. Raises `Conflict` for an id sent before."""
+    once(cx, feed_id)
+    if cx.execute("SELECT 1 FROM day_feed WHERE id = %s", [feed_id]).fetchone():
+        raise used_elsewhere()
+    if len(feeds(cx, who)) >= MOST_FEEDS:
+        raise Conflict("That are many calendars: end one first.", code="too-many")
+    token = secrets.token_urlsafe(32)
+    cx.execute(
+        "INSERT INTO day_feed (id, shop_id, staff_id, whole, token_hash) VALUES (%s, %s, %s, %s, %s)",
+        [feed_id, who.shop_id, who.staff_id, whole, digest(token)],
+    )
+    return token
+
+
+def end_feed(cx: Cx, who: Who, feed_id: UUID) -> None:
+    """End a calendar now. Again is no change. Raises `NotFound` for somebody else's."""
+    gone = cx.execute(
+        "UPDATE day_feed SET ended_at = coalesce(ended_at, now()) WHERE id = %s AND staff_id = %s",
+        [feed_id, who.staff_id],
+    ).rowcount
+    if not gone:
+        raise NotFound("There is no such calendar of yours.")
+
+
+def feed(pool: Pool, token: str, address: str) -> tuple[str, list[Row]]:
+    """The shop's name and the matters of a calendar. Raises `Over`, or `TooOften`."""
+    with transaction(pool) as cx:
+        rows = cx.execute("SELECT * FROM feed_day(%s, %s)", [token, address]).fetchall()
+    if not rows:
+        raise Over("This calendar is over, or isn't one.")
+    if rows[0]["kind"] == "wait":
+        raise TooOften("That was very often just now. Ask again in ten minutes.")
+    return rows[0]["shop"], rows[1:]

@@ -1,0 +1,284 @@
+"""The bench's day: what stands in it, done and put off, for whom; calendars by secret links; a link after the sale."""
+
+from __future__ import annotations
+
+import io
+import json
+import uuid
+from collections.abc import Iterator
+from datetime import date, timedelta
+from typing import Any
+
+import httpx
+import psycopg
+import pytest
+from icalendar import Calendar
+from pypdf import PdfReader
+
+from kalon.host.postgres import LocalServer
+from tests.api.calls import new_athlete, patch, pulled, sell, signed_in
+from tests.api.test_pairs import an_old_pair, learn_lives
+from tests.running import Web, addresses_of, demo_database, web
+
+TODAY = date.today()
+
+
+@pytest.fixture(scope="module")
+def shop(server: LocalServer) -> Iterator[tuple[Web, str]]:
+    url = demo_database(server, "day")
+    with web(url) as running:
+        yield running, url
+
+
+@pytest.fixture
+def fitter(shop: tuple[Web, str]) -> httpx.Client:
+    return signed_in(shop[0])
+
+
+def items(client: httpx.Client, **only: Any) -> list[dict[str, Any]]:
+    found = client.get("/api/today").json()["items"]
+    return [i for i in found if all(i[k] == v for k, v in only.items())]
+
+
+def marked(client: httpx.Client, key: str, until: date | None = None, mark: str | None = None) -> httpx.Response:
+    body = {"id": mark or str(uuid.uuid4()), "key": key, "until": until.isoformat() if until else None}
+    return client.post("/api/today/marks", json=body)
+
+
+def sold(client: httpx.Client, name: str, **brief: Any) -> tuple[str, str, str]:
+    """A new athlete, their settled fitting and its pair."""
+    athlete = new_athlete(client, name)
+    fitting, (line,) = pulled(client, 1, athlete=athlete, **brief)
+    assert sell(client, fitting, line).status_code == 201
+    (pair,) = client.get(f"/api/athletes/{athlete}/pairs").json()
+    return athlete, fitting, pair["id"]
+
+
+def test_the_demo_day_has_matters_of_every_plain_kind(fitter: httpx.Client) -> None:
+    kinds = {i["kind"] for i in items(fitter)}
+    assert kinds >= {"follow_up", "ready", "wear", "transfer", "open"}
+    for i in items(fitter):
+        assert i["text"]
+        assert i["place"].startswith("/")
+
+
+def test_an_event_before_the_pair_is_ready_stands_in_the_day(fitter: httpx.Client) -> None:
+    sold(fitter, "Plays Tomorrow", event_on=(TODAY + timedelta(days=1)).isoformat())
+    (event,) = items(fitter, kind="event", name="Plays Tomorrow")
+    assert "the old pair plays" in event["text"]
+    assert event["event_on"] == (TODAY + timedelta(days=1)).isoformat()
+
+
+def test_done_is_gone_and_comes_back_undone(fitter: httpx.Client) -> None:
+    _, fitting, _ = sold(fitter, "Due Soon")
+    fitter.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": (TODAY + timedelta(days=3)).isoformat()})
+    (due,) = items(fitter, kind="follow_up", name="Due Soon")
+    assert due["mine"]
+    mark = str(uuid.uuid4())
+    for _ in range(2):
+        assert marked(fitter, due["key"], mark=mark).status_code == 204
+    assert items(fitter, kind="follow_up", name="Due Soon") == []
+    assert marked(fitter, "open:other", mark=mark).json()["code"] == "id-used"
+    for _ in range(2):
+        assert fitter.delete(f"/api/today/marks/{mark}").status_code == 204
+    assert items(fitter, kind="follow_up", name="Due Soon")
+    fitter.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": (TODAY + timedelta(days=5)).isoformat()})
+    assert marked(fitter, due["key"]).status_code == 204
+    assert items(fitter, kind="follow_up", name="Due Soon"), "a follow-up moved to another day is another matter"
+
+
+def test_put_off_comes_with_its_day_and_a_sister_shop_sees_nothing(shop: tuple[Web, str], fitter: httpx.Client) -> None:
+    (first, *_) = items(fitter, kind="open")
+    later = TODAY + timedelta(days=7)
+    assert marked(fitter, first["key"], later).status_code == 204
+    (now,) = [i for i in items(fitter) if i["key"] == first["key"]]
+    assert now["until"] == later.isoformat()
+    assert marked(fitter, first["key"], TODAY).status_code == 422
+    theirs = signed_in(shop[0], "sorrel")
+    assert first["key"] not in {i["key"] for i in items(theirs)}
+    assert {i["name"] for i in items(theirs) if i["name"]} <= {"Hale Norring"}
+    assert theirs.delete(f"/api/today/marks/{now['mark_id']}").status_code == 404
+
+
+def test_young_feet_are_to_be_measured_again(shop: tuple[Web, str], fitter: httpx.Client) -> None:
+    athlete, _, _ = sold(fitter, "Still Growing")
+    row = fitter.get(f"/api/athletes/{athlete}").json()["athlete"]
+    born = TODAY - timedelta(days=int(11 * 365.25))
+    body = {"change_id": str(uuid.uuid4()), "version": row["version"], "name": row["name"], "born_on": born.isoformat()}
+    assert fitter.put(f"/api/athletes/{athlete}", json=body).status_code == 200
+    assert not items(fitter, kind="junior", name="Still Growing")
+    with psycopg.connect(shop[1]) as cx:
+        cx.execute("UPDATE fitting SET opened_at = now() - interval '180 days' WHERE athlete_id = %s", [athlete])
+        cx.execute("UPDATE athlete SET measured_on = current_date - 180 WHERE id = %s", [athlete])
+    (junior,) = items(fitter, kind="junior", name="Still Growing")
+    assert junior["on_day"] == (TODAY + timedelta(days=13)).isoformat()
+    again = fitter.post("/api/fittings", json={"id": str(uuid.uuid4()), "athlete_id": athlete}).json()["id"]
+    assert items(fitter, kind="junior", name="Still Growing"), "a fitting begun measures nothing yet"
+    patch(fitter, again, "feet", {"left/length_mm": 238})
+    assert not items(fitter, kind="junior", name="Still Growing")
+
+
+def test_a_gap_in_the_shelf_and_a_pair_near_its_end(fitter: httpx.Client) -> None:
+    sold_out = None
+    for _ in range(4):
+        fitting, (line,) = pulled(fitter, 1)
+        sell(fitter, fitting, line)
+        if fitter.get(f"/api/stock/{line}").json()["on_hand"] == 0:
+            sold_out = line
+            break
+    assert sold_out
+    assert any(i["key"].startswith(f"gap:{sold_out}") for i in items(fitter, kind="gap"))
+    an_old_pair(fitter, "Near The End", hours_per_week=20)
+    (wear,) = items(fitter, kind="wear", name="Near The End")
+    assert "near its end" in wear["text"]
+
+
+# --- calendars
+
+
+def calendar(web_: Web, token: str) -> httpx.Response:
+    return httpx.get(f"{web_.url}/api/calendar/{token}.ics")
+
+
+def test_a_calendar_shows_the_days_to_whoever_holds_its_link(shop: tuple[Web, str], fitter: httpx.Client) -> None:
+    running, url = shop
+    feed = str(uuid.uuid4())
+    made = fitter.post("/api/calendars", json={"id": feed, "whole": True})
+    token = made.json()["token"]
+    assert fitter.post("/api/calendars", json={"id": feed, "whole": True}).status_code == 409
+    _, fitting, _ = sold(fitter, "Corliss Abernethy")
+    due = TODAY + timedelta(days=12)
+    fitter.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": due.isoformat()})
+    answer = calendar(running, token)
+    assert answer.headers["content-type"].startswith("text/calendar")
+    entries = list(Calendar.from_ical(answer.text).walk("VEVENT"))
+    (mine,) = [e for e in entries if "Corliss" in str(e["summary"]) and "see again" in str(e["summary"])]
+    assert mine["dtstart"].dt == due
+    assert str(mine["summary"]) == "To see again: Corliss A."
+    assert "Abernethy" not in answer.text
+    assert len({str(e["uid"]) for e in entries}) == len(entries)
+    (item,) = items(fitter, kind="follow_up", name="Corliss Abernethy")
+    marked(fitter, item["key"], TODAY + timedelta(days=20))
+    (moved,) = [e for e in Calendar.from_ical(calendar(running, token).text).walk("VEVENT") if e["uid"] == mine["uid"]]
+    assert moved["dtstart"].dt == TODAY + timedelta(days=20)
+    marked(fitter, item["key"])
+    assert "To see again: Corliss" not in calendar(running, token).text
+    with psycopg.connect(url) as cx:
+        (stored,) = cx.execute("SELECT token_hash FROM day_feed WHERE id = %s", [feed]).fetchone() or (b"",)
+    assert token.encode() not in stored
+
+
+def test_a_calendar_of_ones_own_and_one_that_was_ended(shop: tuple[Web, str], fitter: httpx.Client) -> None:
+    running, _ = shop
+    bram = signed_in(running, "bram")
+    feed = str(uuid.uuid4())
+    token = bram.post("/api/calendars", json={"id": feed, "whole": False}).json()["token"]
+    sold(fitter, "Not Brams")
+    names = calendar(running, token).text
+    assert "Not B." not in names
+    assert fitter.delete(f"/api/calendars/{feed}").status_code == 404
+    for _ in range(2):
+        assert bram.delete(f"/api/calendars/{feed}").status_code == 204
+    ended = calendar(running, token)
+    assert (ended.status_code, ended.json()["code"]) == (404, "link-over")
+
+
+def test_guessing_calendars_is_slowed_down(shop: tuple[Web, str]) -> None:
+    answers = [calendar(shop[0], f"{'x' * 30}{i:02}").status_code for i in range(24)]
+    assert answers[0] == 404
+    assert answers[-1] == 429
+    with psycopg.connect(shop[1], autocommit=True) as cx:
+        cx.execute("TRUNCATE link_knock")
+
+
+def test_the_app_itself_may_not_read_the_days_of_another_shop(shop: tuple[Web, str]) -> None:
+    with psycopg.connect(addresses_of(shop[1]).app) as cx:
+        with psycopg.connect(shop[1]) as owner:
+            (other,) = owner.execute("SELECT id FROM shop ORDER BY name LIMIT 1").fetchone() or (None,)
+        rows = cx.execute("SELECT count(*) FROM day_items(%s, current_date, current_date + 60)", [other]).fetchone()
+    assert rows == (0,)
+
+
+# --- a link after the sale
+
+
+@pytest.fixture
+def phone(shop: tuple[Web, str]) -> Iterator[httpx.Client]:
+    with httpx.Client(base_url=shop[0].url, timeout=60) as client:
+        yield client
+
+
+def linked(fitter: httpx.Client, name: str) -> tuple[str, str, str, str]:
+    athlete, fitting, pair = sold(fitter, name)
+    made = fitter.post(f"/api/fittings/{fitting}/link", json={"id": str(uuid.uuid4())})
+    assert made.status_code == 201, made.text
+    return athlete, fitting, pair, made.json()["token"]
+
+
+def test_an_athlete_logs_what_they_wear_by_their_link(
+    shop: tuple[Web, str], fitter: httpx.Client, phone: httpx.Client
+) -> None:
+    _, _, pair, token = linked(fitter, "Wears In")
+    page = phone.get(f"/api/away/{token}").json()
+    assert not page["open"]
+    (mine,) = phone.get(f"/api/away/{token}/pairs").json()
+    assert (mine["id"], mine["plan"]["wears"][0]["minutes"]) == (pair, 20)
+    path = f"/api/away/{token}/pairs/{pair}/worn"
+    body = {"id": str(uuid.uuid4()), "on": TODAY.isoformat(), "minutes": 20}
+    assert phone.post(path, json=body).json()["code"] == "link-refused"
+    phone.post(f"/api/away/{token}/agree")
+    for _ in range(2):
+        (now,) = phone.post(path, json=body).json()
+    assert [w["minutes"] for w in now["worn"]] == [20]
+    assert now["worn"][0]["mine"]
+    assert fitter.get(f"/api/pairs/{pair}").json()["worn"][0]["by_link"]
+    for bad in ({"on": (TODAY + timedelta(days=4)).isoformat()}, {"on": "2020-01-01"}):
+        assert phone.post(path, json=body | {"id": str(uuid.uuid4())} | bad).status_code == 409
+    assert phone.post(path, json=body | {"id": str(uuid.uuid4()), "minutes": 0}).status_code == 422
+    learn_lives(shop[1])
+    assert fitter.get(f"/api/pairs/{pair}").json()["pair"]["logged_h"] == pytest.approx(1 / 3)
+    (after,) = phone.delete(f"/api/away/{token}/worn/{body['id']}").json()
+    assert after["worn"] == []
+
+
+def test_a_link_reaches_its_own_athletes_pairs_alone(fitter: httpx.Client, phone: httpx.Client) -> None:
+    _, _, mine, token = linked(fitter, "One Athlete")
+    _, _, theirs, other = linked(fitter, "Another Athlete")
+    for t in (token, other):
+        phone.post(f"/api/away/{t}/agree")
+    body = {"id": str(uuid.uuid4()), "on": TODAY.isoformat(), "minutes": 45}
+    assert phone.post(f"/api/away/{token}/pairs/{theirs}/worn", json=body).status_code == 409
+    assert phone.post(f"/api/away/{token}/pairs/{mine}/worn", json=body).status_code == 200
+    assert phone.delete(f"/api/away/{other}/worn/{body['id']}").status_code == 409
+    assert "Another" not in phone.get(f"/api/away/{token}/pairs").text
+    assert phone.get(f"/api/away/{'a' * 43}/pairs").status_code == 404
+
+
+def test_the_sheet_and_the_calendar_by_link(fitter: httpx.Client, phone: httpx.Client) -> None:
+    _, fitting, _, token = linked(fitter, "Takes Home")
+    sheet = PdfReader(io.BytesIO(phone.get(f"/api/away/{token}/fit-sheet.pdf?paper=letter").content))
+    assert "Takes Home" in sheet.pages[0].extract_text()
+    wears = Calendar.from_ical(phone.get(f"/api/away/{token}/break-in.ics").text).walk("VEVENT")
+    plan = fitter.get(f"/api/fittings/{fitting}/fit-sheet.json").json()["break_in"]
+    assert [e["dtstart"].dt.isoformat() for e in wears] == [w["on"] for w in plan["wears"]]
+    open_fitting, _ = pulled(fitter, 1)
+    early = fitter.post(f"/api/fittings/{open_fitting}/link", json={"id": str(uuid.uuid4())}).json()["token"]
+    assert phone.get(f"/api/away/{early}/fit-sheet.pdf").status_code == 404
+
+
+def test_an_erased_athletes_pairs_keep_only_what_was_found_of_the_shoes(
+    shop: tuple[Web, str], fitter: httpx.Client, phone: httpx.Client
+) -> None:
+    athlete, _, pair, token = linked(fitter, "Forgets Everything")
+    phone.post(f"/api/away/{token}/agree")
+    body = {"id": str(uuid.uuid4()), "on": TODAY.isoformat(), "minutes": 45}
+    assert phone.post(f"/api/away/{token}/pairs/{pair}/worn", json=body).status_code == 200
+    manager = signed_in(shop[0], "marrow")
+    data = manager.get(f"/api/athletes/{athlete}/data.json").json()
+    assert data["worn"][0]["minutes"] == 45
+    assert "looked_at" in data
+    assert manager.post(f"/api/athletes/{athlete}/erase").status_code == 200
+    with psycopg.connect(shop[1]) as cx:
+        assert cx.execute("SELECT count(*) FROM pair_worn WHERE pair_id = %s", [pair]).fetchone() == (0,)
+        assert cx.execute("SELECT note, ended_on FROM pair WHERE id = %s", [pair]).fetchone() == ("", TODAY)
+    assert "Forgets" not in json.dumps(fitter.get("/api/today").json())

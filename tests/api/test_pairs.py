@@ -1,0 +1,365 @@
+"""Pairs owned: from a sale and by hand, logged and looked at once, put away, bought again; lives learned; plans; squads."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import uuid
+from collections.abc import Iterator
+from datetime import date, timedelta
+from typing import Any
+
+import httpx
+import psycopg
+import pytest
+from psycopg.rows import dict_row
+from pypdf import PdfReader
+
+from kalon.files import sheets as files
+from kalon.host.postgres import LocalServer
+from kalon.store import lives
+from tests.api.calls import new_athlete, new_fitting, patch, pulled, sell, signed_in, take_back
+from tests.running import Web, demo_database, web
+
+TODAY = date.today()
+OLD = {
+    "name": "An old boot", "sport": "football", "discipline": "match", "surface": "firm_natural", "size": "EU 42",
+    "bought_on": (TODAY - timedelta(days=70)).isoformat(), "begun_on": (TODAY - timedelta(days=70)).isoformat(),
+    "hours_per_week": 4,
+}  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def shop(server: LocalServer) -> Iterator[tuple[Web, str]]:
+    url = demo_database(server, "pairs")
+    with web(url) as running:
+        yield running, url
+
+
+@pytest.fixture
+def fitter(shop: tuple[Web, str]) -> httpx.Client:
+    return signed_in(shop[0])
+
+
+def kept(client: httpx.Client, athlete: str, pair: str | None = None, version: int = 0, **more: Any) -> httpx.Response:
+    body = {"change_id": str(uuid.uuid4()), "version": version, "pair": OLD | more}
+    return client.put(f"/api/athletes/{athlete}/pairs/{pair or uuid.uuid4()}", json=body)
+
+
+def an_old_pair(client: httpx.Client, name: str = "Owns Boots", **more: Any) -> tuple[str, dict[str, Any]]:
+    athlete = new_athlete(client, name)
+    answer = kept(client, athlete, **more)
+    assert answer.status_code == 200, answer.text
+    return athlete, answer.json()["pair"]
+
+
+def learn_lives(url: str) -> int:
+    """What the learner does when it is woken."""
+    with psycopg.connect(url, row_factory=dict_row, autocommit=True) as cx:
+        return lives.run_due(cx)
+
+
+def test_a_sale_is_a_pair_owned_until_it_is_taken_back(fitter: httpx.Client) -> None:
+    fitting, (line,) = pulled(fitter, 1)
+    whole = fitter.get(f"/api/fittings/{fitting}").json()
+    athlete = whole["athlete"]["id"]
+    assert fitter.get(f"/api/athletes/{athlete}/pairs").json() == []
+    sale = str(uuid.uuid4())
+    for _ in range(2):
+        assert sell(fitter, fitting, line, sale).status_code == 201
+    (pair,) = fitter.get(f"/api/athletes/{athlete}/pairs").json()
+    sold = whole["tray"][0]
+    assert (pair["sold_here"], pair["maker"], pair["name"]) == (True, sold["maker"], sold["name"])
+    assert (pair["sport"], pair["discipline"], pair["hours_per_week"]) == ("football", "match", 3.0)
+    assert pair["wear"]["word"] == "fresh"
+    assert pair["ready_on"] is not None
+    take_back(fitter, fitting)
+    assert fitter.get(f"/api/athletes/{athlete}/pairs").json() == []
+    assert fitter.get(f"/api/pairs/{pair['id']}").status_code == 404
+
+
+def test_a_pair_bought_elsewhere_is_kept_once_and_changed_by_one_hand_at_a_time(fitter: httpx.Client) -> None:
+    athlete = new_athlete(fitter, "Two Hands")
+    pair, change = str(uuid.uuid4()), str(uuid.uuid4())
+    body = {"change_id": change, "version": 0, "pair": OLD}
+    url = f"/api/athletes/{athlete}/pairs/{pair}"
+    first = fitter.put(url, json=body).json()
+    assert fitter.put(url, json=body).json() == first
+    assert len(fitter.get(f"/api/athletes/{athlete}/pairs").json()) == 1
+    assert first["pair"]["reckoned_h"] == pytest.approx(40)
+    assert kept(fitter, athlete, pair, first["pair"]["version"], note="heel worn").json()["pair"]["note"] == "heel worn"
+    stale = kept(fitter, athlete, pair, first["pair"]["version"], note="other")
+    assert (stale.status_code, stale.json()["code"]) == (409, "changed-elsewhere")
+    assert kept(fitter, new_athlete(fitter, "Somebody Else"), pair, 2).json()["code"] == "id-used"
+    assert fitter.put(url, json=body | {"change_id": str(uuid.uuid4()), "version": 9}).status_code == 409
+
+
+@pytest.mark.parametrize("bad", [
+    {"discipline": "chess"}, {"begun_on": "2020-01-01"}, {"hours_per_week": 200}, {"name": ""}, {"sport": "golf"},
+    {"price_minor": -1}, {"surface": "lava"},
+])  # fmt: skip
+def test_what_cant_be_a_pair_is_refused(fitter: httpx.Client, bad: dict[str, Any]) -> None:
+    assert kept(fitter, new_athlete(fitter, "Bad Pair"), **bad).status_code == 422
+
+
+def test_a_wear_is_logged_once_and_can_be_taken_out(fitter: httpx.Client) -> None:
+    _, pair = an_old_pair(fitter)
+    path, entry = f"/api/pairs/{pair['id']}", str(uuid.uuid4())
+    body = {"id": entry, "on": TODAY.isoformat(), "minutes": 90}
+    before = fitter.get(path).json()["pair"]
+    for _ in range(2):
+        now = fitter.post(f"{path}/worn", json=body).json()
+    assert [w["minutes"] for w in now["worn"]] == [90]
+    assert now["pair"]["logged_h"] == 1.5
+    assert now["pair"]["reckoned_h"] == pytest.approx(before["reckoned_h"])
+    _, other = an_old_pair(fitter)
+    assert fitter.post(f"/api/pairs/{other['id']}/worn", json=body).json()["code"] == "id-used"
+    for _ in range(2):
+        after = fitter.delete(f"{path}/worn/{entry}").json()
+    assert after["worn"] == []
+    assert after["pair"]["logged_h"] == 0
+    assert fitter.delete(f"{path}/worn/{uuid.uuid4()}").status_code == 404
+    for day in (TODAY + timedelta(days=2), TODAY - timedelta(days=100)):
+        refused = fitter.post(f"{path}/worn", json=body | {"id": str(uuid.uuid4()), "on": day.isoformat()})
+        assert refused.status_code == 422
+
+
+def test_looking_at_a_pair_moves_what_is_left_of_it(fitter: httpx.Client) -> None:
+    _, pair = an_old_pair(fitter)
+    path = f"/api/pairs/{pair['id']}"
+    seen = {"sole": "bald", "midsole": "pressed", "studs": "nubs"}
+    tried = fitter.post(f"{path}/seen/try", json={"seen": seen}).json()
+    assert fitter.get(path).json()["seen"] == []
+    body = {"id": str(uuid.uuid4()), "on": TODAY.isoformat(), "seen": seen}
+    for _ in range(2):
+        now = fitter.post(f"{path}/seen", json=body).json()
+    assert len(now["seen"]) == 1
+    assert now["pair"]["wear"]["median_h"] == pytest.approx(tried["wear"]["median_h"])
+    assert now["pair"]["wear"]["median_h"] < pair["wear"]["median_h"]
+    assert any("Replace the studs" in s for s in now["pair"]["says"])
+    assert now["pair"]["last_seen"] == TODAY.isoformat()
+    assert now["pair"]["look_on"] > TODAY.isoformat()
+    back = fitter.delete(f"{path}/seen/{body['id']}").json()
+    assert back["pair"]["wear"]["median_h"] == pytest.approx(pair["wear"]["median_h"])
+    unknown = fitter.post(f"{path}/seen", json=body | {"id": str(uuid.uuid4()), "seen": {"downturn": "flat"}})
+    assert unknown.status_code == 422
+    fresh = fitter.post(f"{path}/seen/try", json={"seen": {"sole": "bald", "midsole": "pressed", "quarter": "soft"}})
+    assert fresh.status_code == 200
+
+
+def test_hours_that_cant_be_are_asked_about(fitter: httpx.Client) -> None:
+    day = (TODAY - timedelta(days=3)).isoformat()
+    _, pair = an_old_pair(fitter, bought_on=day, begun_on=day)
+    tried = fitter.post(f"/api/pairs/{pair['id']}/seen/try", json={"seen": {"sole": "bald", "midsole": "pressed"}})
+    assert any("are its hours right?" in a for a in tried.json()["says"]["advice"])
+
+
+def test_a_pair_is_put_away_and_taken_up_again(fitter: httpx.Client) -> None:
+    athlete, pair = an_old_pair(fitter)
+    path, change = f"/api/pairs/{pair['id']}", str(uuid.uuid4())
+    for _ in range(2):
+        ended = fitter.post(f"{path}/end", json={"change_id": change, "why": "lost"}).json()
+    assert ended["pair"]["ended_on"] == TODAY.isoformat()
+    assert fitter.get(f"/api/athletes/{athlete}/pairs").json()[-1]["ended_why"] == "lost"
+    again = fitter.post(f"{path}/end", json={"change_id": str(uuid.uuid4()), "why": None}).json()
+    assert again["pair"]["ended_on"] is None
+    for _ in range(2):
+        assert fitter.delete(path).status_code == 204
+    assert fitter.get(path).status_code == 404
+    fitting, (line,) = pulled(fitter, 1)
+    sell(fitter, fitting, line)
+    here = fitter.get(f"/api/fittings/{fitting}").json()
+    (sold,) = fitter.get(f"/api/athletes/{here['athlete']['id']}/pairs").json()
+    assert fitter.delete(f"/api/pairs/{sold['id']}").json()["code"] == "sold-here"
+    renamed = kept(
+        fitter, here["athlete"]["id"], sold["id"], sold["version"], name="Another name", begun_on=sold["begun_on"]
+    ).json()["pair"]
+    assert renamed["name"] == sold["name"]
+
+
+def test_lives_are_learned_from_what_was_seen(shop: tuple[Web, str], fitter: httpx.Client) -> None:
+    learn_lives(shop[1])
+    before = fitter.get("/api/lives").json()
+    for i in range(6):
+        _, pair = an_old_pair(fitter, f"Wears Fast {i}", hours_per_week=3)
+        body = {"change_id": str(uuid.uuid4()), "why": "worn_out"}
+        assert fitter.post(f"/api/pairs/{pair['id']}/end", json=body).status_code == 200
+    _, watched = an_old_pair(fitter, "Watched")
+    assert learn_lives(shop[1]) > 0
+    assert learn_lives(shop[1]) == 0
+    after = fitter.get("/api/lives").json()
+    assert after["seen"] == before["seen"] + 6
+    assert after["learned"]["ground:natural"]["mean"] < before["learned"]["ground:natural"]["mean"]
+    now = fitter.get(f"/api/pairs/{watched['id']}").json()
+    assert now["usual"]["median_h"] < watched["wear"]["median_h"]
+
+
+def test_the_same_again(fitter: httpx.Client) -> None:
+    fitting, (line,) = pulled(fitter, 1)
+    athlete = fitter.get(f"/api/fittings/{fitting}").json()["athlete"]["id"]
+    sell(fitter, fitting, line)
+    (pair,) = fitter.get(f"/api/athletes/{athlete}/pairs").json()
+    found = fitter.get(f"/api/pairs/{pair['id']}/again").json()
+    assert found["again"]["verdict"] in ("same", "other_size", "like_it")
+    assert {p["about"] for p in found["again"]["points"]} == {"feet", "felt", "sold", "last", "size"}
+    assert found["nearest"]
+    assert all(n["differs"] for n in found["nearest"] if n["like"] < 0.95)
+    likes = [n["like"] for n in found["nearest"]]
+    assert max(likes) == likes[0]
+    grown = new_fitting(fitter, athlete)
+    values = {f"{s}/length_mm": 271 for s in ("left", "right")} | {f"{s}/ball_girth_mm": 250 for s in ("left", "right")}
+    assert patch(fitter, grown, "feet", values).status_code == 200
+    later = fitter.get(f"/api/pairs/{pair['id']}/again").json()["again"]
+    assert later["verdict"] != "same"
+    assert "longer at the toe" in later["points"][0]["text"]
+    _, elsewhere = an_old_pair(fitter)
+    assert fitter.get(f"/api/pairs/{elsewhere['id']}/again").json()["again"]["verdict"] == "measure_first"
+
+
+def test_settle_names_the_pair_that_plays_instead(fitter: httpx.Client) -> None:
+    athlete, pair = an_old_pair(fitter, "Plays Soon")
+    soon = (TODAY + timedelta(days=1)).isoformat()
+    fitting, (line,) = pulled(fitter, 1, athlete=athlete, event_on=soon)
+    found = fitter.get(f"/api/fittings/{fitting}/settle/{line}").json()
+    assert not found["plan"]["in_time"]
+    assert (
+        "play the event in the old one" in found["plan"]["old_pair"] or "Leave this pair" in found["plan"]["old_pair"]
+    )
+    assert found["old_pair"].startswith(pair["name"])
+    assert found["in_a_word"].startswith("It gives up")
+
+
+# --- plans
+
+
+def test_a_plan_is_kept_and_tried_out(fitter: httpx.Client) -> None:
+    athlete, pair = an_old_pair(fitter, "Plans Ahead")
+    query = {"athlete": athlete}
+    refused = fitter.get("/api/plan", params=query)
+    assert (refused.status_code, refused.json()["code"]) == (422, "nothing-to-plan")
+    pulled(fitter, 1, athlete=athlete)
+    page = fitter.get("/api/plan", params=query).json()
+    assert [n["sport"] for n in page["needs"]] == ["football"]
+    assert page["needs"][0]["share"] == pytest.approx(1)
+    assert page["owned"][0]["id"] == pair["id"]
+    assert page["out"]["spent"] <= 300
+    hall = {"athlete_id": athlete, "sport": "court", "discipline": "squash", "floor": "sprung_wood"}
+    body = page["body"] | {"budget": 250, "more": [hall], "drop": [pair["id"]]}
+    tried = fitter.post("/api/plan/try", params=query, json={"body": body}).json()
+    assert [n["sport"] for n in tried["needs"]] == ["football", "court"]
+    assert sum(n["share"] for n in tried["needs"]) == pytest.approx(1)
+    assert tried["out"]["value_now"] == 0
+    assert fitter.get("/api/plan", params=query).json()["version"] == 0
+    kept_ = fitter.put("/api/plan", params=query, json={"version": 0, "body": body}).json()
+    assert kept_["version"] == 1
+    assert kept_["out"]["curve"]
+    assert fitter.put("/api/plan", params=query, json={"version": 0, "body": body}).json()["version"] == 1
+    other = fitter.put("/api/plan", params=query, json={"version": 0, "body": body | {"budget": 99}})
+    assert (other.status_code, other.json()["code"]) == (409, "changed-elsewhere")
+    shares = {n["id"]: s for n, s in zip(kept_["needs"], (0.25, 0.75), strict=True)}
+    now = fitter.post("/api/plan/try", params=query, json={"body": body | {"shares": shares}}).json()
+    assert [n["share"] for n in now["needs"]] == pytest.approx([0.25, 0.75])
+    bought = [b["id"] for b in now["out"]["buy"][:1]]
+    if bought:
+        as_if = fitter.post("/api/plan/try", params=query, json={"body": body | {"bought": bought}}).json()
+        assert bought[0] not in [b["id"] for b in as_if["out"]["buy"]]
+    gap = body | {"more": [hall | {"sport": "football", "discipline": "match", "floor": None}]}
+    missing = fitter.post("/api/plan/try", params=query, json={"body": gap | {"more": [hall | {"discipline": "x"}]}})
+    assert missing.status_code == 422
+    for bad in ({}, {"athlete": athlete, "squad": "x"}):
+        assert fitter.get("/api/plan", params=bad).status_code == 422
+
+
+@pytest.mark.parametrize(("paper", "size"), [("a4", (595.3, 841.9)), ("letter", (612.0, 792.0))])
+def test_sheets_come_on_both_papers(fitter: httpx.Client, paper: str, size: tuple[float, float]) -> None:
+    fitting, (line,) = pulled(fitter, 1)
+    athlete = fitter.get(f"/api/fittings/{fitting}").json()["athlete"]["id"]
+    sell(fitter, fitting, line)
+    paths = {
+        f"/api/fittings/{fitting}/fit-sheet.pdf": {}, "/api/plan/sheet.pdf": {"athlete": athlete},
+        "/api/squad/sheet.pdf": {"name": "Football, Gull Bay"},
+    }  # fmt: skip
+    for path, query in paths.items():
+        answer = fitter.get(path, params=query | {"paper": paper})
+        assert answer.headers["content-type"] == "application/pdf"
+        page = PdfReader(io.BytesIO(answer.content)).pages[0]
+        assert (float(page.mediabox.width), float(page.mediabox.height)) == pytest.approx(size, abs=0.1)
+        assert page.extract_text()
+
+
+# --- squads
+
+
+def listed(client: httpx.Client, data: bytes, squad: str, list_id: str | None = None, *, write: bool = False) -> Any:
+    params = {"name": squad, "id": list_id or str(uuid.uuid4()), "write": str(write).lower()}
+    return client.post("/api/squad/list", params=params, content=data)
+
+
+NAMES = [["Name", "Born", "Note"], ["Ada Quillon", "2011-05-30", "left foot"], ["Bo Tarnside", "", ""],
+         ["Ada Quillon", "", ""], ["Cy Valehurst", "someday", ""]]  # fmt: skip
+
+
+@pytest.mark.parametrize("form", ["csv", "xlsx", "json"])
+def test_a_list_of_names_is_read_first_and_written_once(fitter: httpx.Client, form: Any) -> None:
+    squad = f"Under 15 {form}"
+    rows = [[f"{r[0]} {form}", *r[1:]] for r in NAMES[1:]]
+    data = b"".join(files.write(form, NAMES[0], rows))
+    read = listed(fitter, data, squad).json()
+    assert (read["written"], read["new"], read["here"], read["refused"]) == (False, 2, 0, 2)
+    assert fitter.get("/api/squad", params={"name": squad}).status_code == 404
+    list_id = str(uuid.uuid4())
+    for _ in range(2):
+        assert listed(fitter, data, squad, list_id, write=True).json()["written"]
+    page = fitter.get("/api/squad", params={"name": squad}).json()
+    assert [m["name"] for m in page["members"]] == [f"Ada Quillon {form}", f"Bo Tarnside {form}"]
+    assert page["members"][0]["born_on"] == "2011-05-30"
+    assert page["next"] == page["members"][0]["id"]
+    moved = listed(fitter, data, f"{squad} B", write=True).json()
+    assert (moved["new"], moved["here"]) == (0, 2)
+    assert fitter.get("/api/squad", params={"name": squad}).status_code == 404
+    assert f"{squad} B" in [s["name"] for s in fitter.get("/api/squads").json()]
+
+
+@pytest.mark.parametrize("data", [b"", b"\x00\x01\x02", b"PK\x03\x04broken", b'{"a": [1]}', b"name\n"])
+def test_a_spoilt_list_is_told_in_a_sentence(fitter: httpx.Client, data: bytes) -> None:
+    answer = listed(fitter, data, "Spoilt")
+    assert answer.status_code == 422
+    assert answer.json()["title"].endswith(".")
+
+
+def test_a_bare_list_and_one_far_too_long(fitter: httpx.Client) -> None:
+    bare = listed(fitter, b"Dee Marlow\nEd Norwick\n", "Bare").json()
+    assert [p["name"] for p in bare["lines"]] == ["Dee Marlow", "Ed Norwick"]
+    long = "name\n" + "\n".join(f"Person {i}" for i in range(400))
+    assert "at most 200" in listed(fitter, long.encode(), "Long").json()["title"]
+
+
+def test_nothing_medical_stands_on_the_coachs_sheet(fitter: httpx.Client) -> None:
+    athlete = new_athlete(fitter, "Sore Knees")
+    row = fitter.get(f"/api/athletes/{athlete}").json()["athlete"]
+    body = {
+        "change_id": str(uuid.uuid4()),
+        "version": 1,
+        "name": row["name"],
+        "squad": "Sore Squad",
+        "note": "diabetes",
+    }
+    assert fitter.put(f"/api/athletes/{athlete}", json=body).status_code == 200
+    fitting, (line,) = pulled(
+        fitter, 1, athlete=athlete, history=["knee"], event_on=(TODAY + timedelta(days=40)).isoformat()
+    )
+    for caution in fitter.get(f"/api/fittings/{fitting}/spec").json()["spec"]["cautions"]:
+        if caution["must_acknowledge"]:
+            patch(fitter, fitting, "spec", {f"acknowledged/{caution['rule']}": True})
+    assert sell(fitter, fitting, line).status_code == 201
+    page = fitter.get("/api/squad", params={"name": "Sore Squad"}).json()
+    table = fitter.get("/api/squad/sheet.csv", params={"name": "Sore Squad"}).text
+    sheet = fitter.get("/api/squad/sheet.pdf", params={"name": "Sore Squad"}).content
+    text = "".join(p.extract_text() for p in PdfReader(io.BytesIO(sheet)).pages)
+    for told in (json.dumps(page), table, text):
+        assert "Sore Knees" in told
+        assert not any(word in told.lower() for word in ("diabetes", "ligament", '"knee', "history", "caution"))
+    (only,) = list(csv.DictReader(io.StringIO(table.lstrip("\ufeff"))))
+    assert only["pair"]
+    assert only["event_on"] == (TODAY + timedelta(days=40)).isoformat()

@@ -1,0 +1,231 @@
+"""The plan of pairs around the exact choice; the day in words; squads' lists; what a pair gives up."""
+
+from __future__ import annotations
+
+import itertools
+from datetime import date
+from random import Random
+
+import pytest
+
+from kalon.core.care.breakin import BreakInIn, breakin
+from kalon.core.care.day import IN_THE_CALENDAR, KINDS, day_place, day_text
+from kalon.core.match.gives import in_a_word, older
+from kalon.core.match.plan import PlanIn, PlanNeed, PlanOffer, PlanOwned, plan_of_pairs
+from kalon.core.match.rank import Met, Point, Shoe
+from kalon.core.sheets.people import day, people
+
+TODAY = date(2026, 11, 27)
+
+
+def need(id_: str, share: float, use: str = "football", **more: object) -> PlanNeed:
+    usual = {"name": id_, "sport": "football", "discipline": "match", "hours_per_week": 3.0}
+    return PlanNeed(id=id_, share=share, use=use, **(usual | more))  # type: ignore[arg-type]
+
+
+def offer(id_: str, price: float, last: str = "", **scores: float) -> PlanOffer:
+    return PlanOffer(id=id_, name=id_.upper(), price=price, scores=scores, last=last)
+
+
+def test_the_plan_is_as_good_as_trying_every_choice() -> None:
+    random = Random(2)
+    for _ in range(60):
+        needs = [need(f"n{i}", 1 / 3) for i in range(3)]
+        offers = [
+            offer(f"o{i}", random.randrange(20, 120), **{f"n{j}": random.random() for j in range(3)}) for i in range(6)
+        ]
+        owned = [PlanOwned(id="p", name="P", scores={"n0": random.random()})]
+        budget = random.randrange(0, 250)
+        found = plan_of_pairs(PlanIn(needs=needs, owned=owned, offers=offers, budget=budget, curve=False))
+        best = 0.0
+        for some in itertools.chain.from_iterable(itertools.combinations(offers, k) for k in range(4)):
+            if sum(o.price for o in some) > budget:
+                continue
+            value = sum(
+                n.share * max((s for p in (*owned, *some) if (s := p.scores.get(n.id, 0)) >= 0.5), default=0)
+                for n in needs
+            )
+            best = max(best, value)
+        assert found.value == pytest.approx(best, abs=1e-6)
+        assert found.spent <= budget + 1e-6
+
+
+def test_a_pair_near_its_end_counts_for_what_it_lasts() -> None:
+    needs = [need("play", 1.0)]
+    new = [offer("new", 90, play=0.9)]
+    full = plan_of_pairs(PlanIn(needs=needs, owned=[PlanOwned(id="p", name="P", scores={"play": 0.85}, left_h=60)],
+                                offers=new, budget=100))  # fmt: skip
+    worn = plan_of_pairs(PlanIn(needs=needs, owned=[PlanOwned(id="p", name="P", scores={"play": 0.85}, left_h=8)],
+                                offers=new, budget=100))  # fmt: skip
+    assert full.value_now == pytest.approx(0.85)
+    assert worn.value_now == 0
+    assert [b.id for b in worn.buy] == ["new"]
+    assert worn.covers[0].kind == "buy"
+
+
+def test_what_if_a_pair_is_left_out_or_taken_as_bought() -> None:
+    needs = [need("grass", 0.6), need("hall", 0.4)]
+    owned = [PlanOwned(id="old", name="Old", scores={"grass": 0.9})]
+    offers = [offer("hall", 60, hall=0.9), offer("both", 150, grass=0.8, hall=0.8)]
+    usual = PlanIn(needs=needs, owned=owned, offers=offers, budget=150)
+    assert [b.id for b in plan_of_pairs(usual).buy] == ["hall"]
+    without = plan_of_pairs(usual.model_copy(update={"drop": ["old"]}))
+    assert [b.id for b in without.buy] == ["both"]
+    bought = plan_of_pairs(usual.model_copy(update={"bought": ["hall"], "budget": 100.0}))
+    assert bought.buy == []
+    assert {c.name: c.pair for c in bought.covers} == {"grass": "old", "hall": "hall"}
+
+
+def test_the_next_step_of_money_is_named_and_the_curve_never_falls() -> None:
+    needs = [need("a", 0.5), need("b", 0.5)]
+    found = plan_of_pairs(PlanIn(needs=needs, offers=[offer("x", 50, a=0.9), offer("y", 90, b=0.9)], budget=80))
+    assert [b.id for b in found.buy] == ["x"]
+    assert found.uncovered == ["b"]
+    assert found.next_step is not None
+    assert found.next_step.budget == pytest.approx(140)
+    assert found.next_step.buys == ["X", "Y"]
+    values = [p.value for p in found.curve]
+    assert values == sorted(values)
+
+
+def test_the_trade_orders_the_gym() -> None:
+    """Common practice: mixed training first, then lifters, then running."""
+    of = {"run": "running", "lift": "lifting", "mixed": "mixed"}
+    needs = [need(n, 1 / 3, use) for n, use in of.items()]
+    offers = [offer(f"{n}_shoe", 80, **{n: 0.9}) for n in of]
+    found = plan_of_pairs(PlanIn(needs=needs, offers=offers, budget=400))
+    assert [b.id for b in found.buy] == ["mixed_shoe", "lift_shoe", "run_shoe"]
+    assert any("mixed training shoes first" in s for s in found.says)
+
+
+def test_a_comfortable_pair_stands_beside_the_performance_pair() -> None:
+    climbs = {"sport": "climbing", "use": "climbing"}
+    needs = [need("steep", 0.5, discipline="steep_sport", **climbs), need("miles", 0.5, discipline="mileage", **climbs)]
+    one = plan_of_pairs(PlanIn(needs=needs, offers=[offer("one", 90, steep=0.8, miles=0.7)], budget=100))
+    assert any("comfortable pair beside" in s for s in one.says)
+    two = plan_of_pairs(PlanIn(needs=needs, offers=[offer("s", 90, steep=0.9), offer("m", 90, miles=0.9)], budget=200))
+    assert not any("comfortable pair beside" in s for s in two.says)
+
+
+def test_one_last_on_several_plates_is_pointed_out() -> None:
+    needs = [need("grass", 0.5), need("turf", 0.5)]
+    owned = [PlanOwned(id="p", name="Kestrel Firm", scores={"grass": 0.9}, last="Kestrel: swift")]
+    found = plan_of_pairs(
+        PlanIn(needs=needs, owned=owned, offers=[offer("t", 70, last="Kestrel: swift", turf=0.9)], budget=100)
+    )
+    assert any("stands on the same last as Kestrel Firm" in s for s in found.says)
+
+
+def test_one_good_pair_or_cheap_ones_in_a_row() -> None:
+    found = plan_of_pairs(
+        PlanIn(needs=[need("a", 1.0)], offers=[offer("dear", 120, a=0.95), offer("cheap", 40, a=0.6)], budget=200)
+    )
+    assert [b.id for b in found.buy] == ["dear"]
+    assert any(s.startswith("DEAR or CHEAP again and again") for s in found.says)
+
+
+# --- the day
+
+
+DETAILS: dict[str, dict[str, object]] = {
+    "follow_up": {"fitting": "f", "pair": "Orvane Tern", "size": 42.0},
+    "arrival": {"order": "o", "fitting": "f", "pair": "Orvane Tern", "size": 42.5},
+    "transfer": {"order": "o", "state": "held", "ours": True, "pair": "Orvane Tern", "size": None},
+    "ready": {"pair_id": "p", "pair": "Orvane Tern", "size": 42.0},
+    "event": {"pair_id": "p", "fitting": "f", "pair": "Orvane Tern", "ready_on": "2026-12-05"},
+    "junior": {"athlete": "a", "squad": "U13", "measured_on": "2026-05-01"},
+    "wear": {"pair_id": "p", "pair": "Orvane Tern", "size": 42.0, "worn_h": 60.0, "median_h": 100.0},
+    "open": {"fitting": "f", "sport": "football", "event_on": "2026-12-03", "station": "trial"},
+    "gap": {"line": "l", "model": "m", "pair": "Orvane Tern", "size": 42.0, "sold": 2},
+}
+
+
+@pytest.mark.parametrize("kind", list(KINDS))
+def test_every_matter_is_a_sentence_and_opens_its_place(kind: str) -> None:
+    text = day_text(kind, DETAILS[kind])  # type: ignore[arg-type]
+    assert text.endswith((".", "?"))
+    assert "None" not in text
+    assert day_place(kind, DETAILS[kind]).startswith("/")  # type: ignore[arg-type]
+
+
+def test_what_the_day_says() -> None:
+    assert day_text("wear", DETAILS["wear"]) == "Orvane Tern EU 42: about 40 h left. Look at it."
+    assert "near its end" in day_text("wear", DETAILS["wear"] | {"worn_h": 120.0})
+    assert day_text("event", DETAILS["event"]) == "Orvane Tern won't be ready before 5 December: the old pair plays."
+    assert day_text("open", DETAILS["open"]) == "Football, event on 3 December: waits at Trial."
+    assert set(IN_THE_CALENDAR) < set(KINDS)
+
+
+# --- lists of names
+
+
+@pytest.mark.parametrize(("text", "want"), [
+    ("2011-05-30", date(2011, 5, 30)), ("30.5.2011", date(2011, 5, 30)), ("30/05/2011", date(2011, 5, 30)),
+    ("2011-05-30 00:00:00", date(2011, 5, 30)),
+])  # fmt: skip
+def test_birth_dates_as_people_write_them(text: str, want: date) -> None:
+    assert day(text, TODAY) == want
+
+
+@pytest.mark.parametrize("text", ["yesterday", "2031-01-01", "31.2.2010", "5/30/2011", "1850-01-01"])
+def test_what_is_no_birth_date_is_refused(text: str) -> None:
+    with pytest.raises(ValueError, match=r"day|birth"):
+        day(text, TODAY)
+
+
+def test_every_line_of_a_list_is_judged() -> None:
+    rows = [(2, ["Ada", "Quill", "2012-03-04", "left-footed"]), (3, ["", "", "", ""]), (4, ["Ada", "Quill", "", ""]),
+            (5, ["", "", "2012-01-01", ""]), (6, ["Bo", "Tarn", "soon", ""]), (7, ["Cy", "Vale", "", ""])]  # fmt: skip
+    found = people(["First name", "Surname", "DOB", "Notes"], rows, "Under 15", TODAY)
+    assert [(p.row, p.verdict, p.name) for p in found] == [
+        (2, "new", "Ada Quill"), (4, "refused", "Ada Quill"), (5, "refused", ""), (6, "refused", "Bo Tarn"),
+        (7, "new", "Cy Vale"),
+    ]  # fmt: skip
+    assert (found[0].born_on, found[0].squad, found[0].note) == (date(2012, 3, 4), "Under 15", "left-footed")
+    assert "line 2 already" in found[1].said
+
+
+def test_a_bare_list_of_names_and_a_squad_of_its_own() -> None:
+    bare = people(["name"], [(1, ["Ada Quill"]), (2, ["Bo  Tarn"])], "U15", TODAY)
+    assert [p.name for p in bare] == ["Ada Quill", "Bo Tarn"]
+    own = people(["Player", "Team"], [(2, ["Ada Quill", "U13"]), (3, ["Bo Tarn", ""])], "U15", TODAY)
+    assert [p.squad for p in own] == ["U13", "U15"]
+
+
+# --- what it gives up
+
+
+def test_what_a_pair_gives_up_in_one_sentence() -> None:
+    costs = [Point(text="Downturn: flat; wanted: a hook (2°, 8° below 10–18).", share=0.5),
+             Point(text="Breathes: it has none; it lets heat and sweat out.", share=0.2),
+             Point(text="Mass of one shoe 250 g: 10 g above.", share=0.05)]  # fmt: skip
+    helps = [Point(text="Closure: strap.", share=0.4)]
+    found = in_a_word(Met(share=0.7, known=1.0, helps=helps, costs=costs, unknown=[]))
+    assert found == "It gives up something in downturn and breathing, for the sake of closure."
+    none = in_a_word(Met(share=1.0, known=1.0, helps=helps, costs=costs[2:], unknown=[]))
+    assert none.startswith("It gives up next to nothing")
+
+
+def test_an_older_model_on_the_same_last_is_named_when_it_costs_much_less() -> None:
+    new = Shoe("n", "football", "synthetic", "plate", 0.0, {"mass_g": 200.0}, {"closure": "laces"}, 12000)
+    old = Shoe("o", "football", "synthetic", "plate", 0.0, {"mass_g": 260.0}, {"closure": "laces"}, 6000)
+    found = older(old, "Orvane Tern One", "line", new)
+    assert found is not None
+    assert found.text.startswith("Same last, so it fits the same, at 50% of the price. What differs: Mass of one shoe")
+    assert older(Shoe("o", "football", "synthetic", "plate", 0.0, {}, {}, 11000), "X", "l", new) is None
+
+
+# --- the old pair
+
+
+def test_playing_the_old_pair_is_said_honestly() -> None:
+    soon = breakin(BreakInIn(upper="leather_lined", build="plate", interference_mm=8, start_on=TODAY,
+                             event_on=date(2026, 12, 2), sport="football"))  # fmt: skip
+    assert not soon.in_time
+    assert "play the event in the old one" in soon.old_pair
+    assert "press by up to 8 mm" in soon.old_pair
+    tomorrow = breakin(BreakInIn(upper="synthetic", build="plate", interference_mm=1, start_on=TODAY, event_on=TODAY))
+    assert "not worn once" in tomorrow.old_pair
+    later = breakin(BreakInIn(upper="synthetic", build="plate", interference_mm=1, start_on=TODAY,
+                              event_on=date(2027, 3, 1)))  # fmt: skip
+    assert later.old_pair == ""

@@ -1,0 +1,151 @@
+/** After the sale, on the athlete's phone: how a pair is worn in, its sheet and calendar, and logging what was worn. */
+import { useEffect, useRef, useState } from "react";
+import type { Schemas } from "../api/client";
+import { Button } from "../ui/Button";
+import { day } from "../ui/clock";
+import { DateField } from "../ui/DateField";
+import { logWorn, pairsOf, takeWornBack } from "./away";
+
+type Pair = Schemas["AwayPair"];
+
+const MINUTES = [30, 60, 90, 120];
+const LINK =
+  "inline-flex min-h-11 items-center border border-ink/60 bg-sheet px-3.5 font-medium hover:bg-paper";
+const todayHere = (): string => {
+  const now = new Date();
+  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
+};
+
+export function AwayPairs({ token }: { token: string }) {
+  const [pairs, setPairs] = useState<Pair[]>([]);
+  useEffect(() => {
+    pairsOf(token).then(setPairs, () => undefined);
+  }, [token]);
+  return pairs.map((p) => <OnePair key={p.id} token={token} pair={p} onPairs={setPairs} />);
+}
+
+interface Props {
+  token: string;
+  pair: Pair;
+  onPairs: (pairs: Pair[]) => void;
+}
+
+function OnePair({ token, pair, onPairs }: Props) {
+  const [on, setOn] = useState(todayHere);
+  const [busy, setBusy] = useState(false);
+  const [error, setError] = useState("");
+  const [told, setTold] = useState("");
+  /** Pressed again after an answer that was lost, it is the same wear. */
+  const lost = useRef(new Map<string, string>());
+  const doing = (work: Promise<Pair[]>, text: string) => {
+    setBusy(true);
+    setError("");
+    return work
+      .then(
+        (now) => {
+          onPairs(now);
+          setTold(text);
+          return true;
+        },
+        (e: Error) => {
+          setError(e.message);
+          return false;
+        },
+      )
+      .finally(() => setBusy(false));
+  };
+  const log = (minutes: number) => {
+    const key = `${on} ${minutes}`;
+    const id = lost.current.get(key) ?? crypto.randomUUID();
+    lost.current.set(key, id);
+    void doing(
+      logWorn(token, pair.id, { id, on, minutes, surface: null }),
+      `Logged ${minutes} minutes.`,
+    ).then((done) => done && lost.current.delete(key));
+  };
+  const ahead = pair.plan?.wears.filter((w) => w.on >= todayHere()) ?? [];
+  return (
+    <section aria-label={`${pair.name} ${pair.size}`} className="mt-5 border-line border-t pt-3">
+      <h2 className="font-semibold text-lg leading-tight">
+        {pair.name} <span className="font-mono text-base">{pair.size}</span>
+      </h2>
+      {pair.plan && (
+        <>
+          <p className={pair.plan.in_time ? "" : "border-madder border-l-4 pl-2 font-semibold"}>
+            {pair.plan.verdict}
+          </p>
+          {pair.plan.old_pair && <p className="mt-1">{pair.plan.old_pair}</p>}
+          {ahead.length > 0 && (
+            <ol className="mt-2">
+              {ahead.map((w) => (
+                <li
+                  key={w.on}
+                  className="grid grid-cols-[7rem_4rem_1fr] gap-2 border-line border-t py-1 text-sm"
+                >
+                  <span className="font-mono">{day(w.on)}</span>
+                  <b className="font-mono">{w.minutes} min</b>
+                  <span>{w.how}</span>
+                </li>
+              ))}
+            </ol>
+          )}
+          <ul className="mt-1 text-sm">
+            {pair.plan.rules.map((r) => (
+              <li key={r}>{r}</li>
+            ))}
+          </ul>
+          <p className="mt-2 flex flex-wrap gap-2">
+            <a className={LINK} href={`/api/away/${token}/fit-sheet.pdf`} target="_blank" rel="noreferrer">
+              My fit sheet
+            </a>
+            <a className={LINK} href={`/api/away/${token}/break-in.ics`}>
+              Into my calendar
+            </a>
+          </p>
+        </>
+      )}
+      {pair.follow_up && (
+        <p className="mt-2">The shop would like to see it again on {day(pair.follow_up)}.</p>
+      )}
+      <h3 className="mt-3 font-semibold">I wore it</h3>
+      <DateField className="w-44" label="On" value={on} onCommit={(v) => setOn(v ?? todayHere())} />
+      <span className="mt-1.5 flex flex-wrap gap-2">
+        {MINUTES.map((m) => (
+          <Button key={m} disabled={busy} onClick={() => log(m)}>
+            {m} min
+          </Button>
+        ))}
+      </span>
+      <p role="status" className="mt-1 min-h-6 text-sm">
+        {told}
+      </p>
+      {error && (
+        <p role="alert" className="text-madder">
+          {error}
+        </p>
+      )}
+      <p className="text-sm">
+        Worn about {Math.round(pair.worn_h)} h
+        {pair.left_h !== null && pair.left_h !== undefined && `, about ${Math.round(pair.left_h)} h left`}.
+      </p>
+      <ul>
+        {pair.worn
+          .filter((w) => w.mine)
+          .map((w) => (
+            <li key={w.id} className="flex min-h-11 items-center gap-2 border-line border-t text-sm">
+              <span className="flex-1">
+                {day(w.on)}, {w.minutes} min
+              </span>
+              <Button
+                kind="quiet"
+                disabled={busy}
+                onClick={() => void doing(takeWornBack(token, w.id), "Taken out.")}
+              >
+                Take out
+              </Button>
+            </li>
+          ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,76 @@
+/** The day in a calendar on another device, by a secret link. */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { ask, http } from "../../api/client";
+import { Button } from "../../ui/Button";
+import { day } from "../../ui/clock";
+import { Dialog } from "../../ui/Dialog";
+
+export function Calendars() {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Button onClick={() => setOpen(true)}>Calendar …</Button>
+      {open && <CalendarsDialog onClose={() => setOpen(false)} />}
+    </>
+  );
+}
+
+function CalendarsDialog({ onClose }: { onClose: () => void }) {
+  const client = useQueryClient();
+  const key = ["calendars"];
+  const list = useQuery({ queryKey: key, queryFn: () => ask(http.GET("/api/calendars")) });
+  const [id, setId] = useState(() => crypto.randomUUID());
+  const refresh = () => client.invalidateQueries({ queryKey: key });
+  const make = useMutation({
+    mutationFn: (whole: boolean) => ask(http.POST("/api/calendars", { body: { id, whole } })),
+    onSuccess: refresh,
+    onSettled: () => setId(crypto.randomUUID()),
+  });
+  const end = useMutation({
+    mutationFn: (feed_id: string) =>
+      ask(http.DELETE("/api/calendars/{feed_id}", { params: { path: { feed_id } } })),
+    onSuccess: refresh,
+  });
+  const link = make.data ? `${location.origin}/api/calendar/${make.data.token}.ics` : "";
+  return (
+    <Dialog open onClose={onClose} title="The day in a calendar" wide>
+      <p>
+        A calendar asks for the days by a secret link: who is due, pairs to look at, events, young feet. It
+        shows first names and an initial. Whoever has the link can read it until you end it.
+      </p>
+      <span className="mt-3 flex gap-2">
+        <Button kind="strong" disabled={make.isPending} onClick={() => make.mutate(false)}>
+          A link for my matters
+        </Button>
+        <Button disabled={make.isPending} onClick={() => make.mutate(true)}>
+          A link for the whole shop's
+        </Button>
+      </span>
+      {(make.error ?? end.error) && <p role="alert">{(make.error ?? end.error)?.message}</p>}
+      {link && (
+        <label className="mt-3 block text-faint text-sm">
+          Add this address to a calendar as a subscription. It is shown this once.
+          <input
+            readOnly
+            value={link}
+            onFocus={(e) => e.target.select()}
+            className="mt-1 block min-h-11 w-full border border-ink/45 bg-sheet px-2.5 font-mono text-ink text-sm"
+          />
+        </label>
+      )}
+      <ul className="mt-3">
+        {list.data?.map((c) => (
+          <li key={c.id} className="flex min-h-12 items-center gap-3 border-line border-t">
+            <span className="flex-1">
+              {c.whole ? "The whole shop's" : "Mine"}, since {day(c.made_at)}
+            </span>
+            <Button disabled={end.isPending} onClick={() => end.mutate(c.id)}>
+              End it
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </Dialog>
+  );
+}

@@ -1,0 +1,248 @@
+/** The bench's day: what came, who is due, what is near its end, what waits; done or put off from here. */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { Link } from "react-router";
+import { ask, http, type Schemas } from "../../api/client";
+import { Button } from "../../ui/Button";
+import { OneOf } from "../../ui/choice";
+import { day, daysBetween } from "../../ui/clock";
+import { Loading, Note } from "../../ui/words";
+import { RoomPage } from "../RoomPage";
+import { Calendars } from "./Calendars";
+import { TodayLine } from "./TodayLine";
+
+export type Item = Schemas["DayItem"];
+/** So many of a kind are shown before the rest is asked for. */
+const SHOWN = 6;
+const WHOSE = "kalon.today.whose";
+/** Kinds whose day is when they began, not when they are due. */
+const SINCE = ["open", "gap", "transfer", "arrival"];
+const NEVER_LATE = [...SINCE, "ready"];
+const LATER: [string, number][] = [
+  ["tomorrow", 1],
+  ["in a week", 7],
+  ["in a month", 30],
+];
+
+function dueWord(days: number): string {
+  if (days < 0) return days === -1 ? "a day late" : `${-days} days late`;
+  if (days === 0) return "today";
+  return days === 1 ? "tomorrow" : `in ${days} days`;
+}
+
+function sinceWord(days: number): string {
+  if (days >= 0) return "today";
+  return days === -1 ? "yesterday" : `${-days} days ago`;
+}
+
+const plus = (iso: string, days: number) =>
+  new Date(Date.parse(`${iso}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
+
+interface Told {
+  id: string;
+  text: string;
+}
+
+/** Marking a matter done or put off, and taking the last mark back. */
+function useMarks() {
+  const client = useQueryClient();
+  const [told, setTold] = useState<Told | null>(null);
+  const ids = useRef(new Map<string, string>());
+  const refresh = () => client.invalidateQueries({ queryKey: ["today"] });
+  const mark = useMutation({
+    mutationFn: async ({ item, until }: { item: Item; until: string | null }) => {
+      const what = `${item.key} ${until}`;
+      const id = ids.current.get(what) ?? crypto.randomUUID();
+      ids.current.set(what, id);
+      await ask(http.POST("/api/today/marks", { body: { id, key: item.key, until } }));
+      return { id, what, item, until };
+    },
+    onSuccess: ({ id, what, item, until }) => {
+      ids.current.delete(what);
+      setTold({ id, text: `${item.name ?? item.text}: ${until ? `put off to ${day(until)}` : "done"}.` });
+      return refresh();
+    },
+  });
+  const undo = useMutation({
+    mutationFn: (id: string) =>
+      ask(http.DELETE("/api/today/marks/{mark_id}", { params: { path: { mark_id: id } } })),
+    onSuccess: () => {
+      setTold(null);
+      return refresh();
+    },
+  });
+  return { told, mark, undo, error: mark.error ?? undo.error };
+}
+
+export default function Today() {
+  const today = useQuery({ queryKey: ["today"], queryFn: () => ask(http.GET("/api/today")) });
+  const [whose, setWhose] = useState(() => localStorage.getItem(WHOSE) ?? "shop");
+  const marks = useMarks();
+  if (today.isPending) return <Loading what="the day" />;
+  if (!today.data) return <Note title="Today can't be shown">{today.error?.message}</Note>;
+  const { items, kinds, today: now } = today.data;
+  const ours = whose === "mine" ? items.filter((i) => i.mine || !i.staff) : items;
+  const standing = ours.filter((i) => !i.until || i.until <= now);
+  const later = ours.filter((i) => i.until && i.until > now);
+  return (
+    <RoomPage
+      title="Today"
+      side={
+        <span className="flex items-end gap-2">
+          <OneOf
+            label="Whose day"
+            value={whose}
+            options={[
+              { value: "shop", text: "Everybody's" },
+              { value: "mine", text: "Mine" },
+            ]}
+            onChange={(v) => {
+              localStorage.setItem(WHOSE, v);
+              setWhose(v);
+            }}
+          />
+          <Calendars />
+        </span>
+      }
+    >
+      <TodayLine today={now} items={standing} />
+      <p role="status" className="flex min-h-11 items-center gap-2">
+        {marks.told && (
+          <>
+            {marks.told.text}
+            <Button
+              kind="quiet"
+              className="underline"
+              disabled={marks.undo.isPending}
+              onClick={() => marks.told && marks.undo.mutate(marks.told.id)}
+            >
+              Undo
+            </Button>
+          </>
+        )}
+        {marks.error && <span className="border-madder border-l-4 pl-2">{marks.error.message}</span>}
+      </p>
+      {!standing.length && (
+        <p className="text-faint">Nothing stands in the day. Follow-ups booked at Settle appear here.</p>
+      )}
+      <div className="columns-2 gap-8 max-lg:columns-1">
+        {Object.entries(kinds).map(([kind, title]) => (
+          <Matters
+            key={kind}
+            title={title}
+            kind={kind}
+            items={standing.filter((i) => i.kind === kind)}
+            today={now}
+            busy={marks.mark.isPending}
+            onMark={(item, until) => marks.mark.mutate({ item, until })}
+          />
+        ))}
+      </div>
+      {later.length > 0 && (
+        <details className="mt-2">
+          <summary className="min-h-11 cursor-pointer py-2.5 font-semibold">Put off ({later.length})</summary>
+          <ul>
+            {later.map((i) => (
+              <li key={i.key} className="flex min-h-12 items-center gap-3 border-line border-b">
+                <span className="flex-1">
+                  <b>{i.name ?? kinds[i.kind]}</b> <span className="text-sm">{i.text}</span>
+                </span>
+                <span>{day(i.until)}</span>
+                <Button
+                  disabled={marks.undo.isPending}
+                  onClick={() => i.mark_id && marks.undo.mutate(i.mark_id)}
+                >
+                  Back into the day
+                </Button>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </RoomPage>
+  );
+}
+
+interface MattersProps {
+  title: string;
+  kind: string;
+  items: Item[];
+  today: string;
+  busy: boolean;
+  onMark: (item: Item, until: string | null) => void;
+}
+
+/** The matters of one kind. */
+function Matters({ title, kind, items, today, busy, onMark }: MattersProps) {
+  const [all, setAll] = useState(false);
+  const [putting, setPutting] = useState<string | null>(null);
+  if (!items.length) return null;
+  const shown = all ? items : items.slice(0, SHOWN);
+  return (
+    <section aria-labelledby={`day-${kind}`} className="mb-5">
+      <h2 id={`day-${kind}`} className="mb-1 break-after-avoid font-semibold text-lg">
+        {title} <span className="font-normal text-faint text-sm">{items.length}</span>
+      </h2>
+      <ul>
+        {shown.map((i) => {
+          const days = daysBetween(today, i.until ?? i.on_day);
+          const late = !NEVER_LATE.includes(kind) && days < 0;
+          const word =
+            SINCE.includes(kind) || (kind === "ready" && days < 0) ? sinceWord(days) : dueWord(days);
+          return (
+            <li key={i.key} className="break-inside-avoid border-line border-b">
+              <div className="grid min-h-14 grid-cols-[1fr_auto] items-center gap-1">
+                <Link
+                  to={i.place}
+                  className="grid min-h-14 grid-cols-[1fr_auto] items-center gap-3 px-2 py-1 hover:bg-sheet"
+                >
+                  <span className="leading-snug">
+                    {i.name && <b className="block">{i.name}</b>}
+                    <span className="text-sm">{i.text}</span>
+                  </span>
+                  <span className={`text-right text-sm ${late ? "font-semibold text-madder" : ""}`}>
+                    {word}
+                    <span className="block text-faint">{i.staff ?? ""}</span>
+                  </span>
+                </Link>
+                <span className="flex">
+                  <Button kind="quiet" disabled={busy} onClick={() => onMark(i, null)}>
+                    Done<span className="sr-only">: {i.name ?? i.text}</span>
+                  </Button>
+                  <Button
+                    kind="quiet"
+                    aria-expanded={putting === i.key}
+                    onClick={() => setPutting(putting === i.key ? null : i.key)}
+                  >
+                    Later<span className="sr-only">: {i.name ?? i.text}</span>
+                  </Button>
+                </span>
+              </div>
+              {putting === i.key && (
+                <span className="flex flex-wrap items-center justify-end gap-1.5 pb-1.5">
+                  {LATER.map(([word, in_]) => (
+                    <Button
+                      key={word}
+                      disabled={busy}
+                      onClick={() => {
+                        setPutting(null);
+                        onMark(i, plus(today, in_));
+                      }}
+                    >
+                      {word}
+                    </Button>
+                  ))}
+                </span>
+              )}
+            </li>
+          );
+        })}
+      </ul>
+      {items.length > SHOWN && (
+        <Button kind="quiet" className="underline" onClick={() => setAll(!all)}>
+          {all ? "Fewer" : `All ${items.length}`}
+        </Button>
+      )}
+    </section>
+  );
+}

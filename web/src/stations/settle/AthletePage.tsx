@@ -1,0 +1,55 @@
+/** A page for the athlete by a link: the plan, the sheet, and logging what they wear. */
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { ask, http } from "../../api/client";
+import { Button } from "../../ui/Button";
+import { Dialog } from "../../ui/Dialog";
+
+export function AthletePage({ fittingId, name }: { fittingId: string; name: string }) {
+  const [open, setOpen] = useState(false);
+  const [id] = useState(() => crypto.randomUUID());
+  const make = useMutation({
+    mutationFn: () =>
+      ask(
+        http.POST("/api/fittings/{fitting_id}/link", {
+          params: { path: { fitting_id: fittingId } },
+          body: { id },
+        }),
+      ),
+  });
+  const link = make.data ? `${window.location.origin}/away/${make.data.token}` : "";
+  return (
+    <>
+      <Button onClick={() => setOpen(true)}>A page for {name.split(" ")[0]} …</Button>
+      {open && (
+        <Dialog open wide onClose={() => setOpen(false)} title={`A page for ${name}`}>
+          <p>
+            By a link, on their phone: the break-in with its days, the sheet, the calendar, and one tap for
+            each wear. It ends by itself after half a year; a new one ends the one before.
+          </p>
+          {link ? (
+            <section aria-label="The link" className="mt-3 border-madder border-l-4 bg-paper p-3">
+              <p>Send this to {name} alone. It is shown only now.</p>
+              <p className="mt-1 break-all font-mono text-sm" data-link>
+                {link}
+              </p>
+              <Button className="mt-2" onClick={() => void navigator.clipboard?.writeText(link)}>
+                Copy it
+              </Button>
+            </section>
+          ) : (
+            <Button
+              kind="strong"
+              className="mt-3"
+              disabled={make.isPending || make.isSuccess}
+              onClick={() => make.mutate()}
+            >
+              Make the link
+            </Button>
+          )}
+          {make.error && <p role="alert">{make.error.message}</p>}
+        </Dialog>
+      )}
+    </>
+  );
+}
