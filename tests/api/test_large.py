@@ -31,7 +31,7 @@ PAGES = {  # pages of 8 kB looked at; the whole of these tables is more than 25,
     "/api/pairs/{pair}": 150,
     "/api/pairs/{pair}/again": 600,
     "/api/plan?athlete={athlete}": 900,
-    "/api/squads": 500,
+    "/api/squads": 1000,
     "/api/squad?name=Squad 7": 5000,
     "/api/lives": 50,
 }

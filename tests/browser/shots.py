@@ -110,9 +110,37 @@ def _trial(page: Page, url: str) -> None:
     page.locator("[data-next], [data-stays]").first.wait_for()
 
 
+def _pair(page: Page, url: str) -> None:
+    """A pair worn for a while, looked at twice."""
+    found = page.request.get(f"{url}/api/athletes", params={"text": "Corin Salt"}).json()[0]["id"]
+    pairs = page.request.get(f"{url}/api/athletes/{found}/pairs").json()
+    page.goto(f"{url}/pairs/{pairs[0]['id']}")
+    page.locator("[data-drawing=life]").wait_for()
+    page.get_by_role("button", name="The same again?").click()
+    page.get_by_role("region", name="The same again").wait_for()
+
+
+def _plan(page: Page, url: str) -> None:
+    found = page.request.get(f"{url}/api/athletes", params={"text": "Halden Roe"}).json()[0]["id"]
+    page.goto(f"{url}/pairs?athlete={found}")
+    page.locator("[data-chart=budget]").wait_for()
+
+
+def _looking(page: Page, url: str) -> None:
+    _pair(page, url)
+    page.get_by_role("button", name="Look at it").click()
+    page.get_by_label("Sole", exact=True).get_by_role("radio").nth(1).click()
+    page.locator("[data-says]").get_by_text("worn").wait_for()
+
+
 SHOTS: dict[str, Callable[[Page, str], None]] = {
     "today": _room("/", "To see again"),
     "athletes": _room("/athletes", "Anneke Dovrel"),
+    "pair": _pair,
+    "plan": _plan,
+    "plan-choose": _room("/pairs", "A squad"),
+    "squad": _room("/squads?name=Football juniors", "fitted"),
+    "squads": _room("/squads", "Football juniors"),
     "stockroom": _room("/stockroom", "pairs on hand"),
     "feet": _at("Wren Halloway", "feet", "[data-drawing=feet]"),
     "feet-print": _feet_view("Wren Halloway", "print", "[data-under=mat]"),
@@ -197,7 +225,10 @@ BY_MANAGER: dict[str, Callable[[Page, str], None]] = {
     "orders": _orders,
     "order-sheet": _order_sheet,
 }
-NOT_KEPT = ("feet-print", "feet-junior", "spec-what-if", "pull-dark")
+NOT_KEPT = (
+    "feet-print", "feet-junior", "feet-tracing", "spec-what-if", "pull-dark", "order-sheet", "stock-list", "plan-choose",
+    "squads",
+)  # fmt: skip
 """Views that are looked at and have no picture of their own in the folder."""
 
 

@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 
 from tests.api.calls import pulled, signed_in
 from tests.browser.driver import new_athlete, saved
-from tests.browser.shots import SHOTS, fitting_of
+from tests.browser.shots import SHOTS, _looking, fitting_of
 from tests.browser.sizes import axe, found_at_every_size
 from tests.running import Web
 
@@ -57,6 +57,27 @@ def _sources(page: Page, url: str) -> None:
     page.get_by_role("button", name=re.compile("Ball width: .* sources")).first.click()
 
 
+def _calendar(page: Page, url: str) -> None:
+    page.goto(url)
+    page.get_by_role("button", name="Calendar").click()
+    page.get_by_role("dialog").wait_for()
+
+
+def _own_pair(page: Page, url: str) -> None:
+    SHOTS["pair"](page, url)
+    page.get_by_role("button", name="Change").click()
+
+
+def _more_uses(page: Page, url: str) -> None:
+    SHOTS["plan"](page, url)
+    page.get_by_role("button", name="Something more").click()
+
+
+def _names(page: Page, url: str) -> None:
+    SHOTS["squad"](page, url)
+    page.get_by_role("button", name="Bring a list").click()
+
+
 DIALOGS: dict[str, Callable[[Page, str], None]] = {
     "keys": lambda page, _: page.keyboard.press("?"),
     "commands": lambda page, _: page.keyboard.press("Control+k"),
@@ -64,6 +85,11 @@ DIALOGS: dict[str, Callable[[Page, str], None]] = {
     "practice": _practice,
     "weight": _weight,
     "not saved": _not_saved,
+    "looking": _looking,
+    "own pair": _own_pair,
+    "more uses": _more_uses,
+    "names": _names,
+    "calendar": _calendar,
 }
 
 

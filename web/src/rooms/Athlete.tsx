@@ -35,7 +35,10 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
     >
       <p className="text-faint">
         {athlete.squad && (
-          <Link className="underline" to={`/squads?name=${encodeURIComponent(athlete.squad)}`}>
+          <Link
+            className="inline-flex min-h-11 items-center underline"
+            to={`/squads?name=${encodeURIComponent(athlete.squad)}`}
+          >
             {athlete.squad}
           </Link>
         )}

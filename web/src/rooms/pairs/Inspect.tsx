@@ -20,7 +20,7 @@ const SCALE = 1.72;
 const GROUND = 190;
 const LEFT = 54;
 const STUD_MM = 11;
-const FINGER = 22;
+const FINGER = 25;
 
 /** Where each part sits: a share of the length, and a height over the bed or the underside. */
 function placeOf(part: SeenPart, shape: ReturnType<typeof shoeShape>): Point {
@@ -35,7 +35,7 @@ function placeOf(part: SeenPart, shape: ReturnType<typeof shoeShape>): Point {
     midsole: over(0.16, -shape.stack / 2),
     quarter: over(0.4, 0.14 * l),
     upper: over(0.66, 0.11 * l),
-    overhang: over(0.82, 4),
+    overhang: over(0.33, 3),
     cup: over(0.015, 0.45 * shape.collar),
     cleat: below(0.68, -6),
     damp: over(0.24, 0.7 * shape.collar),

@@ -47,7 +47,7 @@ export default function PairPage() {
       }
     >
       <p className="text-faint">
-        <Link className="underline" to={`/athletes/${pair.athlete_id}`}>
+        <Link className="inline-flex min-h-11 items-center underline" to={`/athletes/${pair.athlete_id}`}>
           {pair.athlete}
         </Link>
         {` · ${pair.sold_here ? "bought here" : "bought"} ${day(pair.bought_on)}`}
@@ -56,7 +56,10 @@ export default function PairPage() {
         {pair.fitting_id && (
           <>
             {" · "}
-            <Link className="underline" to={`/fittings/${pair.fitting_id}/settle`}>
+            <Link
+              className="inline-flex min-h-11 items-center underline"
+              to={`/fittings/${pair.fitting_id}/settle`}
+            >
               its fitting
             </Link>
           </>

@@ -129,7 +129,7 @@ function Planning({ whose }: { whose: Whose }) {
       <Note title="There is no plan yet">
         {kept.error?.message}{" "}
         {whose.athlete && (
-          <Link className="underline" to={`/athletes/${whose.athlete}`}>
+          <Link className="inline-flex min-h-11 items-center underline" to={`/athletes/${whose.athlete}`}>
             To the athlete
           </Link>
         )}

@@ -206,15 +206,21 @@ function Matters({ title, kind, items, today, busy, onMark }: MattersProps) {
                   </span>
                 </Link>
                 <span className="flex">
-                  <Button kind="quiet" disabled={busy} onClick={() => onMark(i, null)}>
-                    Done<span className="sr-only">: {i.name ?? i.text}</span>
+                  <Button
+                    kind="quiet"
+                    aria-label={`Done: ${i.name ?? i.text}`}
+                    disabled={busy}
+                    onClick={() => onMark(i, null)}
+                  >
+                    Done
                   </Button>
                   <Button
                     kind="quiet"
+                    aria-label={`Later: ${i.name ?? i.text}`}
                     aria-expanded={putting === i.key}
                     onClick={() => setPutting(putting === i.key ? null : i.key)}
                   >
-                    Later<span className="sr-only">: {i.name ?? i.text}</span>
+                    Later
                   </Button>
                 </span>
               </div>
