@@ -381,6 +381,7 @@ BENCHES = {
     "lists": "a supplier's list of 100,000 lines, end to end",
     "season": "how much a shop learns in a made-up season",
     "races": "the last pair grabbed from all sides, 500 times",
+    "wear": "whether what is said to be left of pairs comes true in a made-up year",
 }
 
 

@@ -209,8 +209,13 @@ BODIES: dict[str, Any] = {
     "/api/athletes/{athlete_id}/pairs/{pair_id}": {
         "change_id": str(uuid.UUID(int=30)),
         "version": 0,
-        "pair": {"name": "x", "sport": "court", "discipline": "squash", "bought_on": "2026-01-01",
-                 "begun_on": "2026-01-01"},
+        "pair": {
+            "name": "x",
+            "sport": "court",
+            "discipline": "squash",
+            "bought_on": "2026-01-01",
+            "begun_on": "2026-01-01",
+        },
     },
     "/api/pairs/{pair_id}/worn": {"id": str(uuid.UUID(int=27)), "on": "2026-01-02", "minutes": 30},
     "/api/pairs/{pair_id}/seen": {"id": str(uuid.UUID(int=27)), "on": "2026-01-02", "seen": {"sole": "bald"}},

@@ -250,8 +250,15 @@ Unknown stays unknown | test_what_is_not_known_leaves_the_total test_what_is_not
 A stated chance comes true that often | test_a_stated_chance_comes_true_that_often
 The one measurement that makes the choice surer | test_the_measurement_that_helps_most_is_named
 Substitutes from other sports | test_shoes_of_other_sports_that_may_serve
-Cost by the hour and season | open: after the sale
-Hours logged, wear inspected, when to buy again | open: after the sale
+Cost by the hour and season | test_a_pair_costs_by_the_hour_as_sure_as_its_life
+Three cheap pairs in a row against one dear one | test_three_cheap_pairs_against_one_dear test_one_good_pair_or_cheap_ones_in_a_row
+Hours logged by pair and ground | test_hours_are_reckoned_where_nobody_logs test_a_wear_is_logged_once_and_can_be_taken_out
+Wear inspected part by part: studs, balding, toe rubber, lost downturn, mid-sole, quarter, upper, overhang, heel cup, cleat | test_every_part_is_looked_at_in_some_sport_and_its_findings_cover_a_life test_studs_and_cleats_are_replaced_and_dont_wear_out_a_pair test_an_edge_that_is_felt_and_damp_are_said
+When to buy again, and whether the same | test_what_a_fitter_would_ask_first test_the_same_again
+The old performance pair trains while there is rubber left | climbing.train_old test_a_part_that_is_gone_ends_the_pair_whatever_the_others_look_like
+In a gym: mixed training first, then lifters, then running | test_the_trade_orders_the_gym
+A comfortable pair beside the performance pair | test_a_comfortable_pair_stands_beside_the_performance_pair
+One last on several plates | test_one_last_on_several_plates_is_pointed_out
 Records from which predictions learn | test_trials_teach_as_much_as_agreed test_what_a_trial_says_is_kept_once_and_follows_it
 """,
     "Cautions": """

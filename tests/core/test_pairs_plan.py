@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import itertools
+import math
 from datetime import date
 from random import Random
 
 import pytest
 
-from kalon.core.care.breakin import BreakInIn, breakin
+from kalon.core.care.breakin import BreakInIn, ZonePress, breakin, by_zone
 from kalon.core.care.day import IN_THE_CALENDAR, KINDS, day_place, day_text
 from kalon.core.match.gives import in_a_word, older
 from kalon.core.match.plan import PlanIn, PlanNeed, PlanOffer, PlanOwned, plan_of_pairs
@@ -201,7 +202,9 @@ def test_what_a_pair_gives_up_in_one_sentence() -> None:
              Point(text="Mass of one shoe 250 g: 10 g above.", share=0.05)]  # fmt: skip
     helps = [Point(text="Closure: strap.", share=0.4)]
     found = in_a_word(Met(share=0.7, known=1.0, helps=helps, costs=costs, unknown=[]))
-    assert found == "It gives up something in downturn and breathing, for the sake of closure."
+    assert found == "It gives up something in downturn and doesn't let heat out, for the sake of closure."
+    bare = [Point(text="Toe guard: it has none; it takes the drag of the foot.", share=0.4)]
+    assert in_a_word(Met(share=0.7, known=1.0, helps=[], costs=bare, unknown=[])) == "It has no toe guard."
     none = in_a_word(Met(share=1.0, known=1.0, helps=helps, costs=costs[2:], unknown=[]))
     assert none.startswith("It gives up next to nothing")
 
@@ -229,3 +232,22 @@ def test_playing_the_old_pair_is_said_honestly() -> None:
     later = breakin(BreakInIn(upper="synthetic", build="plate", interference_mm=1, start_on=TODAY,
                               event_on=date(2027, 3, 1)))  # fmt: skip
     assert later.old_pair == ""
+
+
+def test_each_zone_comes_right_on_its_own_day() -> None:
+    plan = breakin(BreakInIn(upper="leather_unlined", build="slip", interference_mm=10, start_on=TODAY))
+    zones = [
+        ZonePress(zone="ball_girth", new_mm=-12, settled_mm=-2, low_mm=-8),
+        ZonePress(zone="instep_girth", new_mm=-12, settled_mm=-2, low_mm=-4),
+        ZonePress(zone="heel_width", new_mm=-4, settled_mm=-3, low_mm=-2),
+        ZonePress(zone="length", new_mm=2, settled_mm=3, low_mm=0),
+    ]
+    ball, instep, heel = by_zone(zones, 5.0, plan.wears)
+    assert ball.hours is not None
+    assert instep.hours is not None
+    assert ball.hours == pytest.approx(-5 * math.log(1 - 4 / 10))
+    assert ball.hours < instep.hours
+    assert ball.on is not None
+    assert instep.on is not None
+    assert ball.on <= instep.on
+    assert (heel.hours, heel.text) == (None, "Heel: stays 1 mm tighter than wanted, worn in or not.")

@@ -175,6 +175,7 @@ def fit_sheet_pdf(sheet: dict[str, Any], paper: Paper = "a4") -> bytes:
         Paragraph("Breaking in", head),
         Paragraph(safe(plan.verdict), body),
         *([Paragraph(safe(plan.old_pair), body)] if plan.old_pair else []),
+        *[Paragraph("– " + safe(t), body) for t in sheet.get("by_zone", [])],
         Spacer(1, 2 * mm),
     ]
     rows = [["Day", "Minutes", "How", "Hours so far"]]

@@ -8,7 +8,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from ..core.care.breakin import BreakInOut
+from ..core.care.breakin import BreakInOut, ZoneReady
 from ..core.care.cost import CostOut
 from ..core.contract import Day, Side
 from ..core.errors import AtField
@@ -795,6 +795,8 @@ class SettlePreview(Wire):
     in_a_word: str
     """What it gives up, in one sentence for the athlete."""
     plan: BreakInOut
+    by_zone: list[ZoneReady]
+    """When each zone that is too tight when new comes right."""
     tax: TaxOn | None
     older: list[OlderModel]
     """Cheaper models on the same last that are on hand in this size."""

@@ -6,7 +6,9 @@ from datetime import date
 from typing import Any
 from uuid import UUID
 
+from ..core.care.breakin import BreakInOut
 from ..core.errors import Conflict, NotFound
+from ..core.fit.size import SizeFit
 from ..core.house import House
 from ..core.rules.aloud import sentence
 from ..core.rules.engine import Spec
@@ -15,6 +17,7 @@ from ..store import fittings, house, sales
 from ..store.athletes import get as get_athlete
 from ..store.database import Cx, Row
 from ..store.shop import day_of, zone_of
+from .view import zones_ready
 
 
 def fit_sheet(cx: Cx, shop_name: str, fitting_id: UUID) -> dict[str, Any]:
@@ -61,6 +64,12 @@ def sheet_of(shop_name: str, athlete: str, sale: Row, due_on: date | None, keeps
         "in_a_word": settled.get("in_a_word", ""),
         "note": kept["note"],
         "break_in": settled["plan"],
+        "by_zone": [
+            z.text
+            for z in zones_ready(
+                SizeFit.model_validate(settled["size"]), settled["tau_h"], BreakInOut.model_validate(settled["plan"])
+            )
+        ],
         "follow_up_on": due_on.isoformat() if due_on else None,
         "rules_version": sale["rules_version"],
     }

@@ -8,10 +8,12 @@ from uuid import UUID
 
 from pydantic import ValidationError
 
+from ..core.care.breakin import BreakInOut, ZonePress, ZoneReady, by_zone
 from ..core.errors import read
 from ..core.feet.gauge import read_feet
 from ..core.feet.usual import can_size, estimates
 from ..core.fit.foot import FIT_ZONES
+from ..core.fit.size import SizeFit
 from ..core.house import DEFAULTS, House, group
 from ..core.match.gives import OlderModel, older
 from ..core.match.rank import sized
@@ -168,10 +170,21 @@ def preview_out(cx: Cx, on: Loaded, found: bench.Preview) -> SettlePreview:
         gives_up=found.gives_up,
         in_a_word=found.in_a_word,
         plan=found.plan,
+        by_zone=zones_ready(found.size, found.tau_h, found.plan),
         tax=found.tax,
         older=[] if on.sale else _older(cx, found.row),
         old_pair="" if found.plan.in_time else _plays_instead(cx, on),
     )
+
+
+def zones_ready(size: SizeFit, tau_h: float, plan: BreakInOut) -> list[ZoneReady]:
+    """When each zone of a pair comes right on the days of its plan; what is judged new doesn't wait for it."""
+    presses = [
+        ZonePress(zone=z.zone, new_mm=z.new_mm, settled_mm=z.settled_mm, low_mm=z.low_mm)
+        for z in size.zones
+        if not z.judged_new
+    ]
+    return by_zone(presses, tau_h, plan.wears)
 
 
 def _older(cx: Cx, row: Row) -> list[OlderModel]:

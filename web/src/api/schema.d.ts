@@ -6724,6 +6724,8 @@ export interface components {
             /** In A Word */
             in_a_word: string;
             plan: components["schemas"]["BreakInOut"];
+            /** By Zone */
+            by_zone: components["schemas"]["ZoneReady"][];
             tax: components["schemas"]["TaxOn"] | null;
             /** Older */
             older: components["schemas"]["OlderModel"][];
@@ -8154,6 +8156,25 @@ export interface components {
              * @enum {string}
              */
             word: "slack" | "snug" | "tight" | "too_tight";
+            /** Text */
+            text: string;
+        };
+        /**
+         * ZoneReady
+         * @description A zone that presses when new: when its room comes into the wanted band, if it does.
+         */
+        ZoneReady: {
+            /**
+             * Zone
+             * @enum {string}
+             */
+            zone: "length" | "ball_girth" | "instep_girth" | "heel_width";
+            /** Presses Mm */
+            presses_mm: number;
+            /** Hours */
+            hours: number | null;
+            /** On */
+            on: string | null;
             /** Text */
             text: string;
         };

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from datetime import date, timedelta
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from ..contract import Contract, Day, Mark, NonNegative
+from ..fit.size import ZONE_NAMES
 from ..fit.stretch import Build, StretchIn, Upper, stretch
 
 FIRST_MIN, LONGEST_MIN, RISE = 20, 90, 1.4
@@ -18,6 +20,15 @@ READY_SHARE = 0.8
 LEAST_SESSIONS = 4
 HARD_GIVE_MM = 0.5
 """Less predicted stretch than this needs no hours for stretching, only a few careful wears. House default."""
+
+
+class ZonePress(Contract):
+    """A zone's room new and settled, and the least that is wanted, mm."""
+
+    zone: Literal["length", "ball_girth", "instep_girth", "heel_width"]
+    new_mm: float
+    settled_mm: float
+    low_mm: float
 
 
 class BreakInIn(Contract):
@@ -149,3 +160,35 @@ def breakin(given: BreakInIn) -> BreakInOut:
         wears=wears, ready_on=ready, in_time=in_time, verdict=verdict, rules=rules, needed_h=needed, mark="HD",
         old_pair="" if in_time or not given.event_on else _by_the_event(wears, given.event_on, needed, given),
     )  # fmt: skip
+
+
+class ZoneReady(Contract):
+    """A zone that presses when new: when its room comes into the wanted band, if it does."""
+
+    zone: Literal["length", "ball_girth", "instep_girth", "heel_width"]
+    presses_mm: NonNegative
+    hours: float | None
+    on: date | None
+    text: str
+
+
+def by_zone(zones: Sequence[ZonePress], tau_h: float, wears: Sequence[Wear]) -> list[ZoneReady]:
+    """When each zone that is too tight when new comes into its band, on the days of a plan. Giving runs to its end
+    with the construction's time constant."""
+    found = []
+    for z in zones:
+        if z.new_mm >= z.low_mm:
+            continue
+        gives = z.settled_mm - z.new_mm
+        short = z.low_mm - z.new_mm
+        name = ZONE_NAMES[z.zone]
+        if gives <= short:
+            text = f"{name.capitalize()}: stays {z.low_mm - z.settled_mm:.0f} mm tighter than wanted, worn in or not."
+            found.append(ZoneReady(zone=z.zone, presses_mm=short, hours=None, on=None, text=text))
+            continue
+        hours = -tau_h * math.log(1 - short / gives)
+        day = next((w.on for w in wears if w.hours_so_far >= hours), None)
+        when = f"by {day:%-d %B}" if day else "after the plan"
+        text = f"{name.capitalize()}: {short:.0f} mm tighter than wanted, right after {hours:.0f} h, {when}."
+        found.append(ZoneReady(zone=z.zone, presses_mm=short, hours=hours, on=day, text=text))
+    return found

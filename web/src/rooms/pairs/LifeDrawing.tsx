@@ -48,7 +48,7 @@ export function LifeDrawing({ page }: { page: PairPage }) {
         />
         <path d={`M${x(0)} ${y(0)}L${line(pair.wear.median_h)}`} stroke="var(--ink)" strokeWidth="2" />
         <path d={`M46 ${y(1)}H${WIDTH - 14}`} stroke="var(--ink)" strokeWidth="1" />
-        <text x={WIDTH - 16} y={y(1) - 5} textAnchor="end" fontSize="11" fill="var(--faint)">
+        <text x="50" y={y(1) - 5} fontSize="11" fill="var(--faint)">
           worn out
         </text>
         <path

@@ -297,6 +297,13 @@ function SettleMargin({ found, passed }: { found: Schemas["SettlePreview"] | und
       <p className={found.plan.in_time ? "" : "border-madder border-l-4 pl-2 font-semibold"}>
         {found.plan.verdict}
       </p>
+      {found.by_zone.length > 0 && (
+        <ul className="mt-1" data-by-zone>
+          {found.by_zone.map((z) => (
+            <li key={z.zone}>{z.text}</li>
+          ))}
+        </ul>
+      )}
       {found.plan.old_pair && <p className="mt-1">{found.plan.old_pair}</p>}
       {found.old_pair && <p className="mt-1 font-semibold">{found.old_pair}</p>}
       <ul className="mt-2 space-y-1">
