@@ -131,7 +131,7 @@ class Web:
                  "KALON_LOG": "ERROR"} | self.env,
             cwd=Path(__file__).parents[1],
         )  # fmt: skip
-        deadline = time.monotonic() + 30
+        deadline = time.monotonic() + 90
         while not answers("127.0.0.1", self.port):
             if time.monotonic() > deadline:
                 raise TimeoutError("the application did not come up")

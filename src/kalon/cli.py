@@ -247,6 +247,35 @@ def simulate(args: argparse.Namespace) -> None:
         print(file)
 
 
+def measure_shoe(args: argparse.Namespace) -> None:
+    """Measure the picture of an insole on a sheet of paper."""
+    from .core.errors import BadInput, read
+    from .files.shoes import ShoeSaid
+    from .files.shoes import measure_shoe as measured
+
+    try:
+        data = args.file.read_bytes()
+    except OSError as error:
+        raise BadInput(f"{args.file} can't be read: {error.strerror}.", code="no-file") from None
+    said = read(ShoeSaid, {k: v for k, v in (("paper", args.paper), ("thick_mm", args.thick_mm)) if v is not None})
+    print(measured(data, said).reading.model_dump_json(indent=1))
+
+
+def simulate_shoe(args: argparse.Namespace) -> None:
+    """Write a practice picture of a made-up shoe's insole, and what is true of it."""
+    from dataclasses import asdict
+
+    from .devices.shoe import a_shoe, insole_png, outline, true_insole
+
+    args.into.mkdir(parents=True, exist_ok=True)
+    dims = a_shoe(args.seed)
+    file = args.into / f"shoe-{args.seed}-{args.form}.png"
+    file.write_bytes(insole_png(dims, args.seed))
+    truth = {**asdict(dims), **true_insole(outline(dims))}
+    file.with_suffix(".truth.json").write_text(json.dumps(truth, indent=1) + "\n", encoding="utf-8")
+    print(file)
+
+
 def backup(args: argparse.Namespace) -> None:
     """Write a backup."""
     from .host import backup as backups
@@ -381,6 +410,7 @@ BENCHES = {
     "lists": "a supplier's list of 100,000 lines, end to end",
     "season": "how much a shop learns in a made-up season",
     "races": "the last pair grabbed from all sides, 500 times",
+    "shoes": "how near measuring shoes from pictures comes, and how fast",
     "wear": "whether what is said to be left of pairs comes true in a made-up year",
 }
 
@@ -437,11 +467,21 @@ def parser() -> argparse.ArgumentParser:
     p.add_argument("--cell-mm", type=float)
     p.add_argument("--stance", choices=["standing", "sitting"])
     p.set_defaults(run=measure)
-    p = (
-        add("simulate", help="practice devices: simulate foot")
-        .add_subparsers(dest="what", required=True)
-        .add_parser("foot", help="write practice files of a made-up pair of feet")
+    p = add("measure-shoe", help="measure the picture of an insole on paper: JSON out")
+    p.add_argument("file", type=Path)
+    p.add_argument("--as", dest="way", choices=["insole"], default="insole")
+    p.add_argument("--paper", choices=["a4", "letter"])
+    p.add_argument("--thick-mm", type=float, help="how thick the insole is")
+    p.set_defaults(run=measure_shoe)
+    made = add("simulate", help="practice devices: simulate foot, simulate shoe").add_subparsers(
+        dest="what", required=True
     )
+    p = made.add_parser("shoe", help="write a practice picture of a made-up shoe")
+    p.add_argument("--seed", type=int, default=1)
+    p.add_argument("--as", dest="form", choices=["insole"], default="insole")
+    p.add_argument("--into", type=Path, default=Path())
+    p.set_defaults(run=simulate_shoe)
+    p = made.add_parser("foot", help="write practice files of a made-up pair of feet")
     p.add_argument("--seed", type=int, default=1)
     p.add_argument("--as", dest="form", choices=["stl", "png", "csv"], default="stl")
     p.add_argument("--side", choices=["left", "right", "both"], default="both")
@@ -490,7 +530,7 @@ def main() -> None:
     try:
         args.run(args)
     except KalonError as error:
-        if args.command in ("calc", "measure"):
+        if args.command in ("calc", "measure", "measure-shoe"):
             print(json.dumps(error.as_problem(), ensure_ascii=False), file=sys.stderr)
         else:
             print(f"kalon: {error.text}", file=sys.stderr)

@@ -133,6 +133,18 @@ def test_a_gap_in_the_shelf_and_a_pair_near_its_end(fitter: httpx.Client) -> Non
     assert "near its end" in wear["text"]
 
 
+def test_a_pair_that_was_done_stays_done_until_it_is_looked_at(fitter: httpx.Client) -> None:
+    _, pair = an_old_pair(fitter, "Done Pair", hours_per_week=20)
+    (wear,) = items(fitter, kind="wear", name="Done Pair")
+    assert marked(fitter, wear["key"]).status_code == 204
+    worn = {"id": str(uuid.uuid4()), "on": TODAY.isoformat(), "minutes": 60}
+    assert fitter.post(f"/api/pairs/{pair['id']}/worn", json=worn).status_code == 200
+    assert not items(fitter, kind="wear", name="Done Pair")
+    seen = {"id": str(uuid.uuid4()), "on": TODAY.isoformat(), "seen": {"sole": "bald", "midsole": "pressed"}}
+    assert fitter.post(f"/api/pairs/{pair['id']}/seen", json=seen).status_code == 200
+    assert all(i["key"] != wear["key"] for i in items(fitter, kind="wear", name="Done Pair"))
+
+
 # --- calendars
 
 

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kalon.core.errors import BadInput
-from kalon.core.feet.outline import dense, measure_outline
+from kalon.core.feet.outline import measure_outline
 from kalon.core.feet.plan import (
     FIFTH_HEAD,
     FIRST_HEAD,
@@ -24,6 +24,7 @@ from kalon.core.feet.plan import (
     side_by,
     toe_tips,
 )
+from kalon.core.paper.polygon import dense
 from kalon.devices.foot import FootDims, sample_pair
 from kalon.devices.paper import outline
 

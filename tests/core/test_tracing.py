@@ -6,9 +6,10 @@ import numpy as np
 import pytest
 
 from kalon.core.errors import BadInput
-from kalon.core.feet.outline import area, dense, even, inset, measure_outline
-from kalon.core.feet.paper import camera_at, find_outline, find_paper, flattened, seen_from_above, tilt_deg, to_paper
+from kalon.core.feet.outline import measure_outline
 from kalon.core.feet.said import Said
+from kalon.core.paper.polygon import area, dense, even, inset
+from kalon.core.paper.sheet import camera_at, find_outline, find_paper, flattened, seen_from_above, tilt_deg, to_paper
 from kalon.devices.foot import sample_pair
 from kalon.devices.paper import outline, photograph
 from kalon.files.captures import FOOT_SIGMA, measure_again

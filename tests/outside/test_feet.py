@@ -11,10 +11,10 @@ from shapely import MultiPoint, Polygon, box, unary_union
 
 from kalon.core.feet.gauge import USUAL_SHARE_OF_LENGTH
 from kalon.core.feet.measures import HIGH_PRINT, LOW_PRINT, Number, arch_class
-from kalon.core.feet.outline import area, inset
 from kalon.core.feet.plan import find_ball
 from kalon.core.feet.scan import ball_plane, measure_scan
 from kalon.core.feet.surface import Cutter, Surface, cut, loop, merged
+from kalon.core.paper.polygon import area, inset
 from kalon.devices.foot import FootDims, loft, sample_pair, surface
 from kalon.devices.mat import index_of, parts, waist_for
 

@@ -3,31 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from ..core.feet.outline import PEN_OFF_MM
-from ..core.feet.paper import SIZES_MM, Drawn, Paper
+from ..core.paper.sheet import SIZES_MM, Drawn, Paper
+from .camera import PER_MM, Shot, developed, smooth_noise, stood
 from .foot import FootDims, Mesh, loft, surface, toes
 
 Floats = NDArray[np.float64]
 Picture = NDArray[np.uint8]
 
-PER_MM = 8
 TOE_GAP_MM = 9
 """A pen doesn't follow gaps between toes narrower than this."""
-
-
-@dataclass(frozen=True)
-class Shot:
-    """A photograph with what is true of it: corners of the paper (4, 2) in pixels, and how far the camera leans."""
-
-    picture: Picture
-    corners: Floats
-    tilt_deg: float
 
 
 def silhouette(dims: FootDims, per_mm: int = PER_MM) -> tuple[NDArray[np.uint8], Floats]:
@@ -72,16 +62,11 @@ def _closed(mask: NDArray[np.uint8], per_mm: int) -> NDArray[np.uint8]:
     return np.asarray(cv2.morphologyEx(mask, cv2.MORPH_CLOSE, kernel), dtype=np.uint8)
 
 
-def _smooth_noise(rng: np.random.Generator, shape: tuple[int, int], grain: int) -> Floats:
-    coarse = rng.normal(0, 1, (shape[0] // grain + 2, shape[1] // grain + 2)).astype(np.float32)
-    return np.asarray(cv2.resize(coarse, shape[::-1], interpolation=cv2.INTER_CUBIC), dtype=np.float64)
-
-
 def sheet(dims: FootDims, rng: np.random.Generator, paper: Paper, drawn: Drawn) -> Picture:
     """The paper seen straight from above at `PER_MM`, with the pen's line on it (or bare, for a foot to stand on)."""
     width, height = SIZES_MM[paper]
     page = np.full((round(height * PER_MM), round(width * PER_MM)), 243.0)
-    page += 3 * _smooth_noise(rng, page.shape, 160)
+    page += 3 * smooth_noise(rng, page.shape, 160)
     if drawn == "line":
         mask, origin = silhouette(dims)
         mask = _closed(mask, PER_MM)
@@ -89,7 +74,7 @@ def sheet(dims: FootDims, rng: np.random.Generator, paper: Paper, drawn: Drawn) 
             mask, origin = mask[:, ::-1], np.array([mask.shape[1] - origin[0], origin[1]])
         away = cv2.distanceTransform(255 - mask, cv2.DIST_L2, 5) / PER_MM
         away = np.where(mask > 0, -cv2.distanceTransform(mask.copy(), cv2.DIST_L2, 5) / PER_MM, away)
-        wobble = 0.22 * _smooth_noise(rng, away.shape, 14 * PER_MM)
+        wobble = 0.22 * smooth_noise(rng, away.shape, 14 * PER_MM)
         line = np.clip(1.25 - np.abs(away - PEN_OFF_MM - wobble) / 0.55, 0, 1)
         turn = float(rng.uniform(-7, 7)) * (dims.length_mm < 0.92 * height)
         place = cv2.getRotationMatrix2D((float(origin[0]), float(origin[1] - 0.5 * dims.length_mm * PER_MM)), turn, 1)
@@ -113,40 +98,15 @@ def photograph(
 ) -> Shot:
     """A photograph of the sheet on a floor, from `tilt_deg` off straight above."""
     rng = np.random.default_rng(seed)
-    height = round(width * 4 / 3)
-    w_mm, h_mm = SIZES_MM[paper]
-    corners_mm = np.array([[0, 0], [w_mm, 0], [w_mm, h_mm], [0, h_mm]]) - np.array([w_mm, h_mm]) / 2
-    focal = float(rng.uniform(0.72, 0.86)) * height
-    around = np.radians(rng.uniform(0, 360))
-    lean = np.radians(tilt_deg)
-    axis = np.array([np.cos(around), np.sin(around), 0.0])
-    turn, _ = cv2.Rodrigues(axis * lean)
-    spin, _ = cv2.Rodrigues(np.array([0, 0, np.radians(rng.uniform(-12, 12))]))
-    rotation = turn @ spin
-    away = (1.5 + 0.5 * float(np.sin(lean)) if drawn == "line" else 2.6) * focal * h_mm / height
-    shift = np.array([rng.uniform(-10, 10), rng.uniform(-10, 10), away])
-    camera = np.array([[focal, 0, width / 2], [0, focal, height / 2], [0, 0, 1]])
-
-    def project(points: Floats) -> Floats:
-        seen = (points @ rotation.T + shift) @ camera.T
-        return np.asarray(seen[:, :2] / seen[:, 2:])
-
-    corners = project(np.column_stack([corners_mm, np.zeros(4)]))
+    further = 1.5 + 0.5 * float(np.sin(np.radians(tilt_deg))) if drawn == "line" else 2.6
+    view = stood(rng, width, paper, tilt_deg, further)
     page = sheet(dims, rng, paper, drawn)
-    source = (
-        np.array([[0, 0], [page.shape[1], 0], [page.shape[1], page.shape[0]], [0, page.shape[0]]], np.float32) - 0.5
-    )
-    map_ = cv2.getPerspectiveTransform(source, corners.astype(np.float32))
-    floor = 92 + 16 * _smooth_noise(rng, (height, width), 24) + 7 * _smooth_noise(rng, (height, width), 5)
-    seen = cv2.warpPerspective(cv2.GaussianBlur(page, (0, 0), 1.6), map_, (width, height), flags=cv2.INTER_LINEAR)
-    cover = cv2.warpPerspective(np.full_like(page, 255), map_, (width, height), flags=cv2.INTER_LINEAR) / 255.0
-    grey = floor * (1 - cover) + seen * cover
-    picture = np.stack([grey * 1.0, grey * 0.985, grey * 0.955], axis=-1)
-    if drawn == "foot":
-        _stand_on(picture, surface(dims, 12_000, leg_mm=0.36 * dims.length_mm), dims, project)
-    light = 1 + 0.05 * _smooth_noise(rng, (height, width), height // 2)
-    picture = picture * light[..., None] + rng.normal(0, noise, (height, width, 1))
-    return Shot(np.clip(picture, 0, 255).astype(np.uint8), corners, tilt_deg)
+
+    def paint(picture: Floats) -> None:
+        if drawn == "foot":
+            _stand_on(picture, surface(dims, 12_000, leg_mm=0.36 * dims.length_mm), dims, view.project)
+
+    return Shot(developed(view, page, rng, noise, paint), view.corners, tilt_deg)
 
 
 def _stand_on(picture: Floats, mesh: Mesh, dims: FootDims, project: Callable[[Floats], Floats]) -> None:

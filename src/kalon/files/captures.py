@@ -15,8 +15,13 @@ from ..core.contract import Side
 from ..core.errors import BadInput
 from ..core.feet.gauge import NAMES, POSSIBLE_MM
 from ..core.feet.measures import Number, Reading
-from ..core.feet.outline import PEN_OFF_MM, PEN_SIGMA_MM, OutlineShape, even, measure_outline
-from ..core.feet.paper import (
+from ..core.feet.outline import PEN_OFF_MM, PEN_SIGMA_MM, OutlineShape, measure_outline
+from ..core.feet.pressure import HIGH_PEAK_KPA, Print, measure_print
+from ..core.feet.said import Said
+from ..core.feet.scan import ScanGiven, ScanShape, measure_scan
+from ..core.feet.surface import Surface
+from ..core.paper.polygon import even
+from ..core.paper.sheet import (
     EDGE_HEIGHT_SIGMA_MM,
     Found,
     camera_at,
@@ -28,10 +33,6 @@ from ..core.feet.paper import (
     to_paper,
     without_parallax,
 )
-from ..core.feet.pressure import HIGH_PEAK_KPA, Print, measure_print
-from ..core.feet.said import Said
-from ..core.feet.scan import ScanGiven, ScanShape, measure_scan
-from ..core.feet.surface import Surface
 from .reading import Kind, jpeg, kind_of, limit_of, read_mat, read_mesh, read_picture
 from .records import read_record, readings_of
 

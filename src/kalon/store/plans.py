@@ -39,6 +39,10 @@ MOST_ATHLETES = 12
 """A squad's plan looks at so many of it at once; more would be no plan but a list."""
 
 
+MOST_USES, MOST_PAIRS, MOST_OFFERS = 60, 100, 600
+"""As many as the choice is made among."""
+
+
 class MoreNeed(Contract):
     """A use nobody has answered a brief for yet: the answers that differ from the athlete's own brief."""
 
@@ -290,6 +294,10 @@ def planned(cx: Cx, people: list[Row], body: PlanBody, *, curve: bool) -> Planne
         uses += found
         if gap:
             waiting.append((person["name"], gap))
+    for person in people[MOST_ATHLETES:]:
+        waiting.append((person["name"], f"A plan is of {MOST_ATHLETES} at once, the first by name."))
+    if len(uses) > MOST_USES:
+        raise BadInput(f"That are {len(uses)} uses; a plan weighs {MOST_USES} at most. Plan a part of the squad.")
     if not uses:
         raise BadInput(waiting[0][1] if waiting else "There is nobody here to plan for.", code="nothing-to-plan")
     uses = _shared(uses, body)
@@ -316,7 +324,7 @@ def planned(cx: Cx, people: list[Row], body: PlanBody, *, curve: bool) -> Planne
             offer = key if not several else f"{key}/{whose}"
             offers.append(PlanOffer(id=offer, name=name, price=total, scores=of, last=_last(row)))
     plan = PlanIn(
-        needs=[u.need for u in uses], owned=owned_in, offers=offers[:600], budget=body.budget,
+        needs=[u.need for u in uses], owned=owned_in[:MOST_PAIRS], offers=offers[:MOST_OFFERS], budget=body.budget,
         most_pairs=body.most_pairs, drop=[str(d) for d in body.drop], curve=curve,
         bought=[o.id for o in offers if o.id.split("/")[0] in {str(b) for b in body.bought}],
     )  # fmt: skip

@@ -10,10 +10,10 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from ..contract import Side
 from ..errors import BadInput
+from ..paper.polygon import area, dense, inset
 from .gauge import Stance
 from .measures import BUNION_DEG, Number, Reading, Source, toe_shape_of
 from .plan import (
@@ -31,7 +31,6 @@ from .plan import (
 
 Floats = NDArray[np.float64]
 
-STEP_MM = 0.4
 PEN_OFF_MM = 2.0
 """How far the middle of a pen's line stands off the foot when the pen is held upright. House default."""
 PEN_SIGMA_MM = 0.35
@@ -54,43 +53,6 @@ class OutlineShape:
     found: SideFound
     turn: Floats
     """(2, 3): takes the given outline's points, with a 1 behind, into the frame."""
-
-
-def dense(polygon: Floats, step: float = STEP_MM) -> Floats:
-    """The polygon's edge as points at most `step` apart (n, 2)."""
-    ends = np.roll(polygon, -1, axis=0)
-    lengths = np.linalg.norm(ends - polygon, axis=1)
-    counts = np.maximum(np.ceil(lengths / step).astype(np.int64), 1)
-    at = np.concatenate([np.arange(c) / c for c in counts])
-    rows = np.repeat(np.arange(len(polygon)), counts)
-    found: Floats = polygon[rows] + at[:, None] * (ends - polygon)[rows]
-    return found
-
-
-def even(polygon: Floats, step: float) -> Floats:
-    """The closed polygon resampled at equal steps."""
-    edge = np.vstack([polygon, polygon[:1]])
-    along = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(edge, axis=0), axis=1))])
-    at = np.linspace(0, along[-1], max(int(along[-1] / step), 24), endpoint=False)
-    return np.column_stack([np.interp(at, along, edge[:, 0]), np.interp(at, along, edge[:, 1])])
-
-
-def area(polygon: Floats) -> float:
-    """Signed area, positive when the corners run against the clock."""
-    x, y = polygon.T
-    return float(0.5 * np.sum(x * np.roll(y, -1) - np.roll(x, -1) * y))
-
-
-def inset(polygon: Floats, by_mm: float) -> Floats:
-    """The polygon drawn in by a distance along its own normals (smoothed a little first)."""
-    steady = ndimage.gaussian_filter1d(even(polygon, 0.5), 1.2, axis=0, mode="wrap")
-    if area(steady) < 0:
-        steady = steady[::-1]
-    along = np.roll(steady, -2, axis=0) - np.roll(steady, 2, axis=0)
-    along = ndimage.gaussian_filter1d(along, 3.0, axis=0, mode="wrap")
-    inward = np.column_stack([-along[:, 1], along[:, 0]]) / np.maximum(np.linalg.norm(along, axis=1), 1e-9)[:, None]
-    found: Floats = (steady + by_mm * inward)[::2]
-    return found
 
 
 def _check(polygon: Floats) -> None:

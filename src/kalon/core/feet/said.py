@@ -7,8 +7,8 @@ from typing import Annotated
 from pydantic import Field
 
 from ..contract import Contract, Side
+from ..paper.sheet import Drawn, Paper
 from .gauge import Stance
-from .paper import Drawn, Paper
 from .upright import Unit
 
 Point = Annotated[list[Annotated[float, Field(ge=-20_000, le=20_000)]], Field(min_length=2, max_length=2)]

@@ -240,10 +240,10 @@ LANGUAGE sql STABLE SET search_path = public, pg_temp AS $$
     UNION ALL
     (SELECT 'transfer', 'transfer:' || o.id || ':' || o.state, coalesce(o.held_until, o.changed_at)::date, NULL, NULL, NULL,
             jsonb_build_object('order', o.id, 'state', o.state, 'ours', o.shop_id = p_shop,
-                               'pair', m.maker || ' ' || m.name, 'size', v.eu_label)
+                               'pair', coalesce(m.maker || ' ' || m.name, 'Made to measure'), 'size', v.eu_label)
      FROM (SELECT * FROM shoe_order WHERE (shop_id = p_shop OR from_shop = p_shop)
              AND state IN ('wanted', 'ordered', 'asked', 'held', 'sent', 'sent_back') ORDER BY changed_at LIMIT 50) o
-     JOIN variant v ON v.id = o.variant_id JOIN shoe_model m ON m.id = v.model_id)
+     LEFT JOIN variant v ON v.id = o.variant_id LEFT JOIN shoe_model m ON m.id = v.model_id)
     UNION ALL
     (SELECT 'ready', 'ready:' || p.id, p.ready_on, f.opened_by, a.id, a.name,
             jsonb_build_object('pair_id', p.id, 'pair', btrim(p.maker || ' ' || p.name), 'size', p.eu_label)
@@ -263,7 +263,8 @@ LANGUAGE sql STABLE SET search_path = public, pg_temp AS $$
      FROM athlete a WHERE a.shop_id = p_shop AND a.measure_on <= p_until AND a.erased_at IS NULL
      ORDER BY a.measure_on LIMIT 50)
     UNION ALL
-    (SELECT 'wear', 'wear:' || p.id || ':' || p.look_on, p.look_on, f.opened_by, a.id, a.name,
+    (SELECT 'wear', 'wear:' || p.id || ':' || (SELECT count(*) FROM pair_seen w WHERE w.pair_id = p.id AND w.undone_at IS NULL)
+            || CASE WHEN p.ends_on <= p_today + 28 THEN ':end' ELSE '' END, p.look_on, f.opened_by, a.id, a.name,
             jsonb_build_object('pair_id', p.id, 'pair', btrim(p.maker || ' ' || p.name), 'size', p.eu_label,
                                'ends_on', p.ends_on, 'worn_h', p.worn_h, 'median_h', p.median_h)
      FROM (SELECT * FROM pair WHERE shop_id = p_shop AND ended_on IS NULL AND gone_at IS NULL AND look_on <= p_until
@@ -333,6 +334,8 @@ BEGIN
         RETURN;
     END IF;
     INSERT INTO link_knock (key) VALUES (mark);
+    DELETE FROM link_knock WHERE ctid = ANY (ARRAY(
+        SELECT ctid FROM link_knock WHERE at < clock_timestamp() - interval '1 hour' LIMIT 200));
     IF found.id IS NULL THEN
         RETURN;
     END IF;

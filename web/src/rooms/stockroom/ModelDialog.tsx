@@ -143,7 +143,7 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
           error={trouble("model.name")}
         />
         <TextField
-          label="Last, as its maker calls it"
+          label="Name of its last"
           value={made.last ?? ""}
           onChange={(last) => part({ last })}
         />

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from ..errors import BadInput
-from .outline import inset
+from .polygon import area, inset
 
 Floats = NDArray[np.float64]
 Picture = NDArray[np.uint8]
@@ -201,9 +201,20 @@ def tilt_deg(camera: Floats, paper: Paper) -> float:
     return float(np.degrees(np.arctan2(aside, camera[2])))
 
 
-def without_parallax(outline: Floats, camera: Floats) -> Floats:
-    """A standing foot's outline brought down to the paper: its edge stands above it and looks too large."""
-    return np.asarray(outline - (outline - camera[:2]) * EDGE_HEIGHT_MM / camera[2])
+def without_parallax(outline: Floats, camera: Floats, height_mm: float = EDGE_HEIGHT_MM) -> Floats:
+    """An outline brought down to the paper: an edge that stands above it (a foot's, when not said) looks too large."""
+    return np.asarray(outline - (outline - camera[:2]) * height_mm / camera[2])
+
+
+def slab_on_paper(outline: Floats, camera: Floats, thick_mm: float) -> Floats:
+    """The outline of a flat thing with upright edges brought down to the paper. Away from the camera its upper edge is
+    seen, which stands above the paper; towards the camera its lower edge, which doesn't."""
+    edge = outline if area(outline) > 0 else outline[::-1]
+    along = np.roll(edge, -1, axis=0) - np.roll(edge, 1, axis=0)
+    outward = np.column_stack([along[:, 1], -along[:, 0]])
+    away = np.einsum("ij,ij->i", outward, edge - camera[:2]) > 0
+    found: Floats = edge - (edge - camera[:2]) * (thick_mm / camera[2] * away)[:, None]
+    return found
 
 
 @dataclass(frozen=True)
@@ -226,9 +237,9 @@ def find_outline(flat: Picture, drawn: Drawn | None = None) -> Found:
     small = cv2.resize(cv2.morphologyEx(light, cv2.MORPH_CLOSE, kernel), None, fx=0.125, fy=0.125,
                        interpolation=cv2.INTER_AREA)  # fmt: skip
     if drawn != "line":
-        foot = _foot_mask(flat)
+        foot = blob(flat)
         if foot is not None and (drawn == "foot" or foot.mean() > 0.10 * 255):
-            return Found(_largest(foot), "foot")
+            return Found(largest(foot), "foot")
         if drawn == "foot":
             raise BadInput("No foot stands out from the paper. Draw round it instead, or use a whiter sheet.",
                            code="outline-none")  # fmt: skip
@@ -280,18 +291,23 @@ def _middle_of_line(inside: Mask, ink: Mask) -> Floats:
     near = (away > 0) & (away < 5 * PER_MM)
     width = float(ink[near].sum()) / max(float((np.abs(away - 1.0) < 0.5).sum()), 1.0)
     half = float(np.clip(width / 2, 0.5, 3 * PER_MM))
-    return inset(_largest(inside), -half / PER_MM)
+    return inset(largest(inside), -half / PER_MM)
 
 
-def _foot_mask(flat: Picture) -> Mask | None:
-    """What differs in colour or darkness from the paper, as one blob; None when nothing large does."""
+def unlike_paper(flat: Picture) -> NDArray[np.float32]:
+    """How far each point of a flattened sheet is from the paper, by colour and darkness."""
     lab = cv2.cvtColor(flat, cv2.COLOR_RGB2LAB).astype(np.float32)
     paper = np.array([np.quantile(lab[..., 0], 0.75), np.median(lab[..., 1]), np.median(lab[..., 2])])
     rim = round(6 * PER_MM)
     frame = np.concatenate([lab[:rim].reshape(-1, 3), lab[:, :rim].reshape(-1, 3), lab[:, -rim:].reshape(-1, 3)])
     paper[1:] = np.median(frame[:, 1:], axis=0)
     apart = np.hypot(lab[..., 1] - paper[1], lab[..., 2] - paper[2]) + 0.45 * np.clip(paper[0] - lab[..., 0], 0, None)
-    blurred = cv2.GaussianBlur(apart, (0, 0), PER_MM * 0.5)
+    return np.asarray(apart, dtype=np.float32)
+
+
+def blob(flat: Picture) -> Mask | None:
+    """What differs in colour or darkness from the paper, as one blob; None when nothing large does."""
+    blurred = cv2.GaussianBlur(unlike_paper(flat), (0, 0), PER_MM * 0.5)
     scaled = np.clip(blurred * 2, 0, 255).astype(np.uint8)
     level, mask = cv2.threshold(scaled, 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
     if level < 20:
@@ -307,9 +323,42 @@ def _foot_mask(flat: Picture) -> Mask | None:
     return ndimage.binary_fill_holes(labels == best).astype(np.uint8) * 255
 
 
-def _largest(mask: Mask) -> Floats:
+def largest(mask: Mask) -> Floats:
     """Smooth outline (k, 2) of the largest blob, in millimetres, a point about each millimetre."""
     contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     points = max(contours, key=cv2.contourArea)[:, 0].astype(float) + 0.5
     smooth = ndimage.gaussian_filter1d(points, 2.5, axis=0, mode="wrap")
     return inset(smooth / PER_MM, -0.5 / PER_MM)  # contours run through the middles of the outermost pixels
+
+
+LOOK_IN_MM, LOOK_OUT_MM = 3.0, 2.5
+"""How far inside and outside a rough outline its true edge is looked for."""
+
+
+def sharp_edge(flat: Picture, outline: Floats) -> Floats:
+    """A rough outline on a flattened sheet moved to where the picture changes half-way, point by point (k, 2) mm; so a
+    shadow beside the edge, which lightens further out, doesn't count. Points without a clear edge stay."""
+    apart = cv2.GaussianBlur(unlike_paper(flat), (0, 0), 1.2)
+    edge = inset(outline, 0.0)
+    along = np.roll(edge, -2, axis=0) - np.roll(edge, 2, axis=0)
+    normal = np.column_stack([along[:, 1], -along[:, 0]]) / np.maximum(np.linalg.norm(along, axis=1), 1e-9)[:, None]
+    steps = np.arange(-LOOK_IN_MM, LOOK_OUT_MM + 1e-9, 0.125)
+    where = (edge[:, None, :] + steps[None, :, None] * normal[:, None, :]) * PER_MM - 0.5
+    value = ndimage.map_coordinates(apart, [where[..., 1], where[..., 0]], order=1, mode="nearest")
+    inside = np.median(value[:, :8], axis=1)
+    fall = value[:, :-4] - value[:, 4:]
+    steepest = np.argmax(fall, axis=1) + 2
+    rows = np.arange(len(edge))
+    outside = value[rows, np.minimum(steepest + 5, len(steps) - 1)]
+    level = (inside + outside) / 2
+    below = value < level[:, None]
+    below[:, :6] = False
+    first = np.argmax(below, axis=1)
+    clear = below.any(axis=1) & (inside - outside > 6)
+    before = np.maximum(first - 1, 0)
+    upper, lower = value[rows, before], value[rows, first]
+    part = np.clip((upper - level) / np.maximum(upper - lower, 1e-6), 0, 1)
+    at = np.where(clear, steps[before] + part * 0.125, 0.0)
+    steady = ndimage.median_filter(at, size=9, mode="wrap")
+    found: Floats = edge + steady[:, None] * normal
+    return found

@@ -1,0 +1,1 @@
+"""What feet and shoes on paper share: the sheet found and flattened, outlines as polygons."""

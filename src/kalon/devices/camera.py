@@ -1,0 +1,89 @@
+"""A practice camera over a sheet of paper on a floor: where it stands, and the picture it takes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from ..core.paper.sheet import SIZES_MM, Paper
+
+Floats = NDArray[np.float64]
+Picture = NDArray[np.uint8]
+
+PER_MM = 8
+"""Pixels a millimetre of the page before it is photographed."""
+
+
+@dataclass(frozen=True)
+class Shot:
+    """A photograph with what is true of it: corners of the paper (4, 2) in pixels, and how far the camera leans."""
+
+    picture: Picture
+    corners: Floats
+    tilt_deg: float
+
+
+@dataclass(frozen=True)
+class View:
+    """A camera over the paper: its lens (3, 3), and how points are turned and shifted before it, mm. Points have their
+    origin in the middle of the paper, x right, y down the sheet, z away from the camera."""
+
+    lens: Floats
+    rotation: Floats
+    shift: Floats
+    size: tuple[int, int]
+    corners: Floats
+
+    def project(self, points: Floats) -> Floats:
+        """Points (n, 3) as pixels (n, 2)."""
+        seen = (points @ self.rotation.T + self.shift) @ self.lens.T
+        return np.asarray(seen[:, :2] / seen[:, 2:])
+
+
+def smooth_noise(rng: np.random.Generator, shape: tuple[int, int], grain: int) -> Floats:
+    """Noise of about that grain in pixels, one standard deviation 1."""
+    coarse = rng.normal(0, 1, (shape[0] // grain + 2, shape[1] // grain + 2)).astype(np.float32)
+    return np.asarray(cv2.resize(coarse, shape[::-1], interpolation=cv2.INTER_CUBIC), dtype=np.float64)
+
+
+def stood(rng: np.random.Generator, width: int, paper: Paper, tilt_deg: float, further: float) -> View:
+    """A telephone's camera `tilt_deg` off straight above; at `further` 1 the sheet would fill the picture's height."""
+    height = round(width * 4 / 3)
+    w_mm, h_mm = SIZES_MM[paper]
+    corners_mm = np.array([[0, 0], [w_mm, 0], [w_mm, h_mm], [0, h_mm]]) - np.array([w_mm, h_mm]) / 2
+    focal = float(rng.uniform(0.72, 0.86)) * height
+    around = np.radians(rng.uniform(0, 360))
+    axis = np.array([np.cos(around), np.sin(around), 0.0])
+    turn, _ = cv2.Rodrigues(axis * np.radians(tilt_deg))
+    spin, _ = cv2.Rodrigues(np.array([0, 0, np.radians(rng.uniform(-12, 12))]))
+    away = further * focal * h_mm / height
+    shift = np.array([rng.uniform(-10, 10), rng.uniform(-10, 10), away])
+    lens = np.array([[focal, 0, width / 2], [0, focal, height / 2], [0, 0, 1]])
+    view = View(lens, np.asarray(turn @ spin, dtype=float), shift, (width, height), np.zeros((4, 2)))
+    return View(
+        view.lens, view.rotation, view.shift, view.size, view.project(np.column_stack([corners_mm, np.zeros(4)]))
+    )
+
+
+def developed(
+    view: View, page: Picture, rng: np.random.Generator, noise: float, paint: Callable[[Floats], None]
+) -> Picture:
+    """The picture of the page on a floor; `paint` puts what stands on it in, before light and noise."""
+    width, height = view.size
+    source = (
+        np.array([[0, 0], [page.shape[1], 0], [page.shape[1], page.shape[0]], [0, page.shape[0]]], np.float32) - 0.5
+    )
+    map_ = cv2.getPerspectiveTransform(source, view.corners.astype(np.float32))
+    floor = 92 + 16 * smooth_noise(rng, (height, width), 24) + 7 * smooth_noise(rng, (height, width), 5)
+    seen = cv2.warpPerspective(cv2.GaussianBlur(page, (0, 0), 1.6), map_, (width, height), flags=cv2.INTER_LINEAR)
+    cover = cv2.warpPerspective(np.full_like(page, 255), map_, (width, height), flags=cv2.INTER_LINEAR) / 255.0
+    grey = floor * (1 - cover) + seen * cover
+    picture = np.stack([grey * 1.0, grey * 0.985, grey * 0.955], axis=-1)
+    paint(picture)
+    light = 1 + 0.05 * smooth_noise(rng, (height, width), height // 2)
+    picture = picture * light[..., None] + rng.normal(0, noise, (height, width, 1))
+    return np.clip(picture, 0, 255).astype(np.uint8)
