@@ -142,11 +142,7 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
           onChange={(name) => part({ name })}
           error={trouble("model.name")}
         />
-        <TextField
-          label="Name of its last"
-          value={made.last ?? ""}
-          onChange={(last) => part({ last })}
-        />
+        <TextField label="Name of its last" value={made.last ?? ""} onChange={(last) => part({ last })} />
         <NumberField
           width="col-span-2"
           label={`Price, ${currency}`}
