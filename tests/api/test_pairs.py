@@ -213,6 +213,11 @@ def test_the_same_again(fitter: httpx.Client) -> None:
     later = fitter.get(f"/api/pairs/{pair['id']}/again").json()["again"]
     assert later["verdict"] != "same"
     assert "longer at the toe" in later["points"][0]["text"]
+    other = new_fitting(fitter, athlete)
+    assert patch(fitter, other, "feet", {k: 281 if "length" in k else 252 for k in values}).status_code == 200
+    assert patch(fitter, other, "brief", {"sport": "court", "discipline": "squash", "body_kg": 70}).status_code == 200
+    newest = fitter.get(f"/api/pairs/{pair['id']}/again").json()["again"]["points"][0]["text"]
+    assert newest != later["points"][0]["text"], "feet measured for another sport count too"
     _, elsewhere = an_old_pair(fitter)
     assert fitter.get(f"/api/pairs/{elsewhere['id']}/again").json()["again"]["verdict"] == "measure_first"
 

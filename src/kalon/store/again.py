@@ -60,6 +60,23 @@ def _newest(cx: Cx, athlete_id: UUID, sport: str) -> Loaded | None:
     return None
 
 
+def _feet_now(cx: Cx, athlete_id: UUID, on: Loaded) -> tuple[FootToFit, date]:
+    """The feet last measured, whichever sport they were measured for, as the shoes of this one would hold them."""
+    row = cx.execute(
+        "SELECT f.id FROM fitting f JOIN fitting_part p ON p.fitting_id = f.id AND p.part = 'feet' "
+        "WHERE f.athlete_id = %s AND f.state <> 'erased' AND f.opened_at > %s "
+        "AND (p.body ? 'left' OR p.body ? 'right') ORDER BY f.opened_at DESC, f.id DESC LIMIT 1",
+        [athlete_id, on.row["opened_at"]],
+    ).fetchone()
+    if row:
+        later = bench.load(cx, row["id"])
+        try:
+            return foot_to_fit(later.feet, norms=on.norms), later.day_of(later.row["opened_at"])
+        except KalonError:
+            pass  # not enough of them yet
+    return on.foot, on.day_of(on.row["opened_at"])
+
+
 def _felt(cx: Cx, row: Row) -> Literal["as_wanted", "slack", "tight", "unknown"]:
     if not row["fitting_id"]:
         return "unknown"
@@ -134,7 +151,7 @@ def of_pair(cx: Cx, pair_id: UUID) -> Again:
             name=f"{row['maker']} {row['name']}".strip(),
             label=label,
             bought_feet=then,
-            feet_now=_then(on.foot, on.day_of(on.row["opened_at"])) if on else None,
+            feet_now=_then(*_feet_now(cx, row["athlete_id"], on)) if on else None,
             today=today,
             growing=bool(on and on.draft.growing),
             felt=_felt(cx, row),

@@ -226,7 +226,7 @@ LANGUAGE sql STABLE SET search_path = public, pg_temp AS $$
             jsonb_build_object('fitting', f.id, 'pair', (s.pair ->> 'maker') || ' ' || (s.pair ->> 'name'),
                                'size', s.pair -> 'eu_label')
      FROM (SELECT fitting_id, due_on FROM follow_up WHERE shop_id = p_shop AND done_at IS NULL AND withdrawn_at IS NULL
-             AND due_on <= p_until ORDER BY due_on LIMIT 50) u
+             AND due_on <= p_until ORDER BY due_on LIMIT 40) u
      JOIN fitting f ON f.id = u.fitting_id JOIN athlete a ON a.id = f.athlete_id
      LEFT JOIN sale s ON s.fitting_id = f.id AND s.undone_at IS NULL)
     UNION ALL
@@ -234,7 +234,7 @@ LANGUAGE sql STABLE SET search_path = public, pg_temp AS $$
             jsonb_build_object('order', o.id, 'fitting', f.id, 'pair', coalesce(m.maker || ' ' || m.name, 'Made to measure'),
                                'size', v.eu_label)
      FROM (SELECT * FROM shoe_order WHERE shop_id = p_shop AND state IN ('arrived', 'received') AND arrival = '{}'
-             AND changed_at > (p_today - 60)::timestamptz ORDER BY changed_at LIMIT 50) o
+             AND changed_at > (p_today - 60)::timestamptz ORDER BY changed_at LIMIT 40) o
      LEFT JOIN fitting f ON f.id = o.fitting_id LEFT JOIN athlete a ON a.id = f.athlete_id
      LEFT JOIN variant v ON v.id = o.variant_id LEFT JOIN shoe_model m ON m.id = v.model_id)
     UNION ALL
@@ -242,33 +242,33 @@ LANGUAGE sql STABLE SET search_path = public, pg_temp AS $$
             jsonb_build_object('order', o.id, 'state', o.state, 'ours', o.shop_id = p_shop,
                                'pair', coalesce(m.maker || ' ' || m.name, 'Made to measure'), 'size', v.eu_label)
      FROM (SELECT * FROM shoe_order WHERE (shop_id = p_shop OR from_shop = p_shop)
-             AND state IN ('wanted', 'ordered', 'asked', 'held', 'sent', 'sent_back') ORDER BY changed_at LIMIT 50) o
+             AND state IN ('wanted', 'ordered', 'asked', 'held', 'sent', 'sent_back') ORDER BY changed_at LIMIT 40) o
      LEFT JOIN variant v ON v.id = o.variant_id LEFT JOIN shoe_model m ON m.id = v.model_id)
     UNION ALL
     (SELECT 'ready', 'ready:' || p.id, p.ready_on, f.opened_by, a.id, a.name,
             jsonb_build_object('pair_id', p.id, 'pair', btrim(p.maker || ' ' || p.name), 'size', p.eu_label)
      FROM (SELECT * FROM pair WHERE shop_id = p_shop AND ended_on IS NULL AND gone_at IS NULL
-             AND ready_on BETWEEN p_today - 7 AND p_until ORDER BY ready_on LIMIT 50) p
+             AND ready_on BETWEEN p_today - 7 AND p_until ORDER BY ready_on LIMIT 40) p
      JOIN athlete a ON a.id = p.athlete_id LEFT JOIN fitting f ON f.id = p.fitting_id)
     UNION ALL
     (SELECT 'event', 'event:' || p.id || ':' || p.event_on, p.event_on, f.opened_by, a.id, a.name,
             jsonb_build_object('pair_id', p.id, 'fitting', f.id, 'pair', btrim(p.maker || ' ' || p.name),
                                'ready_on', p.ready_on)
      FROM (SELECT * FROM pair WHERE shop_id = p_shop AND ended_on IS NULL AND gone_at IS NULL
-             AND event_on BETWEEN p_today AND p_until AND ready_on >= event_on ORDER BY event_on LIMIT 50) p
+             AND event_on BETWEEN p_today AND p_until AND ready_on >= event_on ORDER BY event_on LIMIT 40) p
      JOIN athlete a ON a.id = p.athlete_id LEFT JOIN fitting f ON f.id = p.fitting_id)
     UNION ALL
     (SELECT 'junior', 'junior:' || a.id || ':' || a.measure_on, a.measure_on, NULL, a.id, a.name,
             jsonb_build_object('squad', a.squad, 'measured_on', a.measured_on)
      FROM athlete a WHERE a.shop_id = p_shop AND a.measure_on <= p_until AND a.erased_at IS NULL
-     ORDER BY a.measure_on LIMIT 50)
+     ORDER BY a.measure_on LIMIT 40)
     UNION ALL
     (SELECT 'wear', 'wear:' || p.id || ':' || (SELECT count(*) FROM pair_seen w WHERE w.pair_id = p.id AND w.undone_at IS NULL)
             || CASE WHEN p.ends_on <= p_today + 28 THEN ':end' ELSE '' END, p.look_on, f.opened_by, a.id, a.name,
             jsonb_build_object('pair_id', p.id, 'pair', btrim(p.maker || ' ' || p.name), 'size', p.eu_label,
                                'ends_on', p.ends_on, 'worn_h', p.worn_h, 'median_h', p.median_h)
      FROM (SELECT * FROM pair WHERE shop_id = p_shop AND ended_on IS NULL AND gone_at IS NULL AND look_on <= p_until
-             ORDER BY look_on LIMIT 50) p
+             ORDER BY look_on LIMIT 40) p
      JOIN athlete a ON a.id = p.athlete_id LEFT JOIN fitting f ON f.id = p.fitting_id)
     UNION ALL
     (SELECT 'open', 'open:' || f.id || ':' || f.touched_at::date, f.touched_at::date, f.opened_by, a.id, a.name,
@@ -279,7 +279,7 @@ LANGUAGE sql STABLE SET search_path = public, pg_temp AS $$
                 WHEN t.fitting_id IS NULL THEN 'pull'
                 WHEN NOT coalesce(jsonb_path_exists(r.body, '$.pairs.*.verdict ? (@ == "pass")'), false) THEN 'trial'
                 ELSE 'settle' END)
-     FROM (SELECT * FROM fitting WHERE shop_id = p_shop AND state = 'open' ORDER BY touched_at DESC LIMIT 50) f
+     FROM (SELECT * FROM fitting WHERE shop_id = p_shop AND state = 'open' ORDER BY touched_at DESC LIMIT 40) f
      JOIN athlete a ON a.id = f.athlete_id
      LEFT JOIN fitting_part b ON b.fitting_id = f.id AND b.part = 'brief'
      LEFT JOIN fitting_part e ON e.fitting_id = f.id AND e.part = 'feet'
