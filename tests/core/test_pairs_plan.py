@@ -12,8 +12,9 @@ import pytest
 from kalon.core.care.breakin import BreakInIn, ZonePress, breakin, by_zone
 from kalon.core.care.day import IN_THE_CALENDAR, KINDS, day_place, day_text
 from kalon.core.match.gives import in_a_word, older
-from kalon.core.match.plan import PlanIn, PlanNeed, PlanOffer, PlanOwned, plan_of_pairs
+from kalon.core.match.plan import EASY, PERFORMS, PlanIn, PlanNeed, PlanOffer, PlanOwned, plan_of_pairs
 from kalon.core.match.rank import Met, Point, Shoe
+from kalon.core.rules.words import SPORTS
 from kalon.core.sheets.people import day, people
 
 TODAY = date(2026, 11, 27)
@@ -108,6 +109,12 @@ def test_a_comfortable_pair_stands_beside_the_performance_pair() -> None:
     assert not any("comfortable pair beside" in s for s in two.says)
 
 
+def test_the_disciplines_the_trade_speaks_of_are_there() -> None:
+    known = {d.value for d in SPORTS["climbing"].disciplines}
+    assert {*PERFORMS, *EASY} <= known
+    assert not set(PERFORMS) & set(EASY)
+
+
 def test_one_last_on_several_plates_is_pointed_out() -> None:
     needs = [need("grass", 0.5), need("turf", 0.5)]
     owned = [PlanOwned(id="p", name="Kestrel Firm", scores={"grass": 0.9}, last="Kestrel: swift")]
@@ -155,6 +162,7 @@ def test_what_the_day_says() -> None:
     assert day_text("event", DETAILS["event"]) == "Orvane Tern won't be ready before 5 December: the old pair plays."
     assert day_text("open", DETAILS["open"]) == "Football, event on 3 December: waits at Trial."
     assert set(IN_THE_CALENDAR) < set(KINDS)
+    assert day_place("gap", DETAILS["gap"]) == "/stockroom?find=Orvane+Tern"
 
 
 # --- lists of names

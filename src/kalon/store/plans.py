@@ -280,7 +280,8 @@ def _owned(cx: Cx, people: list[Row], uses: list[Use]) -> tuple[list[Row], dict[
                 same = row["discipline"] == use.need.discipline
                 scores[use.need.id] = AS_BOUGHT if same else BESIDE
         name = f"{row['maker']} {row['name']}".strip()
-        out.append(PlanOwned(id=str(row["id"]), name=name, scores=scores, left_h=left[row["id"]]))
+        last = _last(sold.get(row["id"], {}))
+        out.append(PlanOwned(id=str(row["id"]), name=name, scores=scores, left_h=left[row["id"]], last=last))
     return rows, left, out
 
 

@@ -15,8 +15,8 @@ CHANGED = 2.0
 """A foot has changed when it differs by so many spreads of both measurements. House default."""
 LEAST_MM = {"length": 1.5, "ball_girth": 4.0, "instep_girth": 4.0, "heel_width": 2.0}
 """Less than this is no change anybody would feel. House default."""
-OLD_DAYS = 365
-"""Feet measured longer ago than this are measured again first. House default."""
+OLD_DAYS, GROWING_DAYS = 365, 90
+"""Feet measured longer ago than this, and growing ones, are measured again first. House defaults."""
 
 
 class FootThen(Contract):
@@ -62,6 +62,11 @@ class AgainOut(Contract):
     points: list[AgainPoint]
 
 
+def _too_old(given: AgainIn, now: FootThen) -> bool:
+    """Whether the feet were measured too long ago to sell by."""
+    return (given.today - now.on).days > (GROWING_DAYS if given.growing else OLD_DAYS)
+
+
 def _feet(given: AgainIn) -> tuple[AgainPoint, float]:
     """Whether the feet are what they were; how much longer, mm."""
     then, now = given.bought_feet, given.feet_now
@@ -86,7 +91,7 @@ def _feet(given: AgainIn) -> tuple[AgainPoint, float]:
         less = "shorter" if zone == "length" else "less"
         told.append(f"{abs(change):.0f} mm {word if change > 0 else less} at the {ZONE_NAMES[zone]}")
     age = (given.today - now.on).days
-    if (given.growing and age > 90) or age > OLD_DAYS:
+    if _too_old(given, now):
         why = "still growing" if given.growing else "over a year"
         return AgainPoint(
             about="feet", fine=False, text=f"Feet were last measured {age} days ago ({why}): measure first."
@@ -127,7 +132,7 @@ def again(given: AgainIn) -> AgainOut:
             f", not EU {given.label:g}." if other else ", as before."
         )
         points.append(AgainPoint(about="size", fine=not other, text=says))
-    if not given.feet_now or (not feet.fine and "measure first" in feet.text):
+    if not given.feet_now or _too_old(given, given.feet_now):
         verdict: Literal["same", "other_size", "like_it", "measure_first"] = "measure_first"
         words = f"Measure the feet before {given.name} is sold again."
     elif given.sold == "no":

@@ -87,4 +87,4 @@ def day_place(kind: DayKind, detail: Mapping[str, Any]) -> str:
         case "open":
             return f"/fittings/{detail['fitting']}/{detail['station']}"
         case "gap":
-            return f"/stockroom?text={str(detail['pair']).replace(' ', '+')}"
+            return f"/stockroom?find={str(detail['pair']).replace(' ', '+')}"

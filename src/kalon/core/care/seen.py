@@ -130,7 +130,7 @@ def _finding(part: SeenPart, found: str) -> Finding:
 
 
 def wear_seen(given: WearSeenIn) -> WearSeenOut:
-    """How far a pair is worn, from what was seen of it: the parts that wear together, the surest weighing most."""
+    """How far a pair is worn, from what was seen of it, and what to do about it."""
     gone: list[SeenPart] = []
     advice: list[str] = []
     for part, found in given.seen.items():

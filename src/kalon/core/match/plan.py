@@ -28,7 +28,7 @@ DEAR = 1.5
 """Dearer than the cheapest that serves by this, as a share, is held against cheap pairs in a row. House default."""
 FIRST: tuple[Use, ...] = ("mixed", "lifting", "running")
 """In a gym: mixed training first, then lifters, then running. Common practice."""
-PERFORMS = ("steep_sport", "competition_boulder", "technical_edging", "board", "outdoor_boulder", "steep_boulder")
+PERFORMS = ("steep_sport", "technical_edging", "board", "outdoor_boulder")
 EASY = ("mileage", "multi_pitch", "first_shoe", "indoor_general", "trad")
 """Climbing disciplines of performance, and those a comfortable pair is for."""
 

@@ -216,9 +216,10 @@ function BringList({ squad, onClose, onDone }: BringProps) {
   const client = useQueryClient();
   const [name, setName] = useState(squad);
   const [file, setFile] = useState<File | null>(null);
-  const [id] = useState(() => crypto.randomUUID());
+  /** Each file is a list of its own; the same one written twice is written once. */
+  const [id, setId] = useState(() => crypto.randomUUID());
   const input = useRef<HTMLInputElement>(null);
-  const read = useMutation({ mutationFn: (f: File) => sendList(f, name.trim(), id, false) });
+  const read = useMutation({ mutationFn: (f: File) => sendList(f, name.trim(), crypto.randomUUID(), false) });
   const write = useMutation({
     mutationFn: () => sendList(file as File, name.trim(), id, true),
     onSuccess: () => {
@@ -246,6 +247,7 @@ function BringList({ squad, onClose, onDone }: BringProps) {
             const [chosen] = e.target.files ?? [];
             if (!chosen) return;
             setFile(chosen);
+            setId(crypto.randomUUID());
             read.mutate(chosen);
             e.target.value = "";
           }}

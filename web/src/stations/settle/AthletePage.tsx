@@ -7,13 +7,13 @@ import { Dialog } from "../../ui/Dialog";
 
 export function AthletePage({ fittingId, name }: { fittingId: string; name: string }) {
   const [open, setOpen] = useState(false);
-  const [id] = useState(() => crypto.randomUUID());
   const make = useMutation({
     mutationFn: () =>
       ask(
         http.POST("/api/fittings/{fitting_id}/link", {
           params: { path: { fitting_id: fittingId } },
-          body: { id },
+          // A secret can't be had again: after a lost answer the next link ends the one before.
+          body: { id: crypto.randomUUID() },
         }),
       ),
   });
