@@ -202,7 +202,7 @@ def test_a_squad_is_brought_in_and_fitted_in_a_row(open_page: Callable[..., Page
     page.get_by_label("The list").set_input_files(
         {"name": "names.csv", "mimeType": "text/csv", "buffer": names}  # type: ignore[arg-type]
     )
-    expect(page.get_by_text("2 new, 0 here already, 1 refused.")).to_be_visible()
+    expect(page.get_by_text("2 new, 0 here already, 1 refused.")).to_be_visible(timeout=40_000)  # a worker begins first
     expect(page.get_by_text("nonsense is no day")).to_be_visible()
     page.get_by_role("button", name="Bring 2 into the squad").click()
     page.get_by_role("heading", name="Gale Under 14").wait_for()
