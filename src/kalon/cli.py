@@ -247,8 +247,16 @@ def simulate(args: argparse.Namespace) -> None:
         print(file)
 
 
+SHOE_SAYS = {
+    "paper": None, "thick_mm": "how thick the insole is", "stud_mm": "how tall the studs stand",
+    "sole_mm": "how long the sole is, by rule", "wide_mm": "how wide the sole is at the ball",
+    "upper_heel_mm": "how wide the upper is at the heel",
+}  # fmt: skip
+"""What may be said of a shoe's picture, and in which words it is asked for."""
+
+
 def measure_shoe(args: argparse.Namespace) -> None:
-    """Measure the picture of an insole on a sheet of paper."""
+    """Measure the picture of an insole on paper, or of a sole or a side over a hung sheet."""
     from .core.errors import BadInput, read
     from .files.shoes import ShoeSaid
     from .files.shoes import measure_shoe as measured
@@ -257,21 +265,18 @@ def measure_shoe(args: argparse.Namespace) -> None:
         data = args.file.read_bytes()
     except OSError as error:
         raise BadInput(f"{args.file} can't be read: {error.strerror}.", code="no-file") from None
-    said = read(ShoeSaid, {k: v for k, v in (("paper", args.paper), ("thick_mm", args.thick_mm)) if v is not None})
-    print(measured(data, said).reading.model_dump_json(indent=1))
+    said = read(ShoeSaid, {k: v for k in SHOE_SAYS if (v := getattr(args, k)) is not None})
+    print(measured(data, said, way=args.way).reading.model_dump_json(indent=1))
 
 
 def simulate_shoe(args: argparse.Namespace) -> None:
-    """Write a practice picture of a made-up shoe's insole, and what is true of it."""
-    from dataclasses import asdict
-
-    from .devices.shoe import a_shoe, insole_png, outline, true_insole
+    """Write a practice picture of a made-up shoe, and what is true of it."""
+    from .devices.shoe_solid import practice_picture
 
     args.into.mkdir(parents=True, exist_ok=True)
-    dims = a_shoe(args.seed)
     file = args.into / f"shoe-{args.seed}-{args.form}.png"
-    file.write_bytes(insole_png(dims, args.seed))
-    truth = {**asdict(dims), **true_insole(outline(dims))}
+    data, truth = practice_picture(args.form, args.seed)
+    file.write_bytes(data)
     file.with_suffix(".truth.json").write_text(json.dumps(truth, indent=1) + "\n", encoding="utf-8")
     print(file)
 
@@ -467,18 +472,20 @@ def parser() -> argparse.ArgumentParser:
     p.add_argument("--cell-mm", type=float)
     p.add_argument("--stance", choices=["standing", "sitting"])
     p.set_defaults(run=measure)
-    p = add("measure-shoe", help="measure the picture of an insole on paper: JSON out")
+    p = add("measure-shoe", help="measure the picture of an insole, a sole or a side: JSON out")
     p.add_argument("file", type=Path)
-    p.add_argument("--as", dest="way", choices=["insole"], default="insole")
+    p.add_argument("--as", dest="way", choices=["insole", "sole", "side"], default="insole")
     p.add_argument("--paper", choices=["a4", "letter"])
-    p.add_argument("--thick-mm", type=float, help="how thick the insole is")
+    for name, words in SHOE_SAYS.items():
+        if words:
+            p.add_argument(f"--{name.replace('_', '-')}", type=float, help=words)
     p.set_defaults(run=measure_shoe)
     made = add("simulate", help="practice devices: simulate foot, simulate shoe").add_subparsers(
         dest="what", required=True
     )
     p = made.add_parser("shoe", help="write a practice picture of a made-up shoe")
     p.add_argument("--seed", type=int, default=1)
-    p.add_argument("--as", dest="form", choices=["insole"], default="insole")
+    p.add_argument("--as", dest="form", choices=["insole", "sole", "side"], default="insole")
     p.add_argument("--into", type=Path, default=Path())
     p.set_defaults(run=simulate_shoe)
     p = made.add_parser("foot", help="write practice files of a made-up pair of feet")

@@ -36,6 +36,7 @@ from .routers import (
     ledger,
     orders,
     pairs,
+    pictures,
     plans,
     pull,
     rack,
@@ -152,7 +153,7 @@ def create_app() -> FastAPI:
 
     stations = (fittings, feet, spec, pull, trial, settle, return_)
     after = (day, pairs, plans, squads)
-    for router in (session, athletes, *stations, *after, rooms, rack, orders, sheets, ledger, away, calc):
+    for router in (session, athletes, *stations, *after, rooms, rack, orders, pictures, sheets, ledger, away, calc):
         app.include_router(router.router)
     _describe(app)
     if DIST.is_dir():

@@ -13,7 +13,19 @@ from .errors import KalonError
 
 Body = dict[str, Any]
 Kind = Literal[
-    "feet", "brief", "spec", "trial", "settle", "return", "sale", "house", "reading", "seen", "lives", "plan"
+    "feet",
+    "brief",
+    "spec",
+    "trial",
+    "settle",
+    "return",
+    "sale",
+    "house",
+    "reading",
+    "seen",
+    "lives",
+    "plan",
+    "pictured",
 ]
 
 
@@ -56,6 +68,7 @@ STEPS: dict[Kind, tuple[Callable[[Body], Body], ...]] = {
     "seen": (),
     "lives": (),
     "plan": (),
+    "pictured": (),
 }
 """By kind: the step from format 1 to 2, from 2 to 3, and so on."""
 

@@ -14,6 +14,8 @@ from ..core.paper.sheet import SIZES_MM, Paper
 Floats = NDArray[np.float64]
 Picture = NDArray[np.uint8]
 
+TINT = np.array([1.0, 0.985, 0.955])
+"""Paper and floors are a little warm."""
 PER_MM = 8
 """Pixels a millimetre of the page before it is photographed."""
 
@@ -70,20 +72,27 @@ def stood(rng: np.random.Generator, width: int, paper: Paper, tilt_deg: float, f
 
 
 def developed(
-    view: View, page: Picture, rng: np.random.Generator, noise: float, paint: Callable[[Floats], None]
+    view: View,
+    page: Picture,
+    rng: np.random.Generator,
+    noise: float,
+    paint: Callable[[Floats], None],
+    before: Floats | None = None,
 ) -> Picture:
-    """The picture of the page on a floor; `paint` puts what stands on it in, before light and noise."""
+    """The picture of the page on a floor, or before a picture (h, w, 3); `paint` puts what stands on it in, before
+    light
+    and noise."""
     width, height = view.size
     source = (
         np.array([[0, 0], [page.shape[1], 0], [page.shape[1], page.shape[0]], [0, page.shape[0]]], np.float32) - 0.5
     )
     map_ = cv2.getPerspectiveTransform(source, view.corners.astype(np.float32))
-    floor = 92 + 16 * smooth_noise(rng, (height, width), 24) + 7 * smooth_noise(rng, (height, width), 5)
+    grain = 16 * smooth_noise(rng, (height, width), 24) + 7 * smooth_noise(rng, (height, width), 5)
+    floor = (92 + grain)[..., None] * TINT if before is None else before
     seen = cv2.warpPerspective(cv2.GaussianBlur(page, (0, 0), 1.6), map_, (width, height), flags=cv2.INTER_LINEAR)
     cover = cv2.warpPerspective(np.full_like(page, 255), map_, (width, height), flags=cv2.INTER_LINEAR) / 255.0
-    grey = floor * (1 - cover) + seen * cover
-    picture = np.stack([grey * 1.0, grey * 0.985, grey * 0.955], axis=-1)
+    picture = floor * (1 - cover[..., None]) + seen[..., None] * TINT * cover[..., None]
     paint(picture)
     light = 1 + 0.05 * smooth_noise(rng, (height, width), height // 2)
     picture = picture * light[..., None] + rng.normal(0, noise, (height, width, 1))
-    return np.clip(picture, 0, 255).astype(np.uint8)
+    return np.asarray(np.clip(picture, 0, 255), dtype=np.uint8)

@@ -12,6 +12,7 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from pi_heif import register_heif_opener
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from ..core.errors import BadInput
@@ -24,6 +25,7 @@ MOST_TRIANGLES = 500_000
 MOST_VERTICES = 1_500_000
 PICTURE_BYTES, MESH_BYTES, MAT_BYTES, RECORD_BYTES = 25_000_000, 160_000_000, 25_000_000, 2_000_000
 MOST_PIXELS = 60_000_000
+register_heif_opener(thumbnails=False)
 LONGEST_SIDE = 2400
 """Pictures are worked on and kept at this size."""
 MOST_FRAMES, MOST_CELLS = 2000, 4_000_000
@@ -45,6 +47,14 @@ def limit_of(kind: Kind) -> int:
     return {"scan": MESH_BYTES, "tracing": PICTURE_BYTES, "mat": MAT_BYTES, "record": RECORD_BYTES}[kind]
 
 
+HEIC_BRANDS = (b"heic", b"heix", b"heim", b"heis", b"mif1")
+
+
+def is_heic(head: bytes) -> bool:
+    """Whether a file is a telephone's picture in the container of ISO/IEC 23008-12, by its brand."""
+    return head[4:8] == b"ftyp" and head[8:12] in HEIC_BRANDS
+
+
 def kind_of(head: bytes, size: int, name: str = "") -> Kind:
     """What a file is by its first bytes (and, for text, its name). Raises `BadInput` for anything else."""
     if size == 0:
@@ -52,7 +62,7 @@ def kind_of(head: bytes, size: int, name: str = "") -> Kind:
     for magic, what in ARCHIVES.items():
         if head.startswith(magic):
             raise bad("archive", f"This is a {what} archive. Unpack it and bring the scan or picture inside.")
-    if head.startswith((b"\xff\xd8\xff", b"\x89PNG\r\n\x1a\n")):
+    if head.startswith((b"\xff\xd8\xff", b"\x89PNG\r\n\x1a\n")) or is_heic(head):
         return "tracing"
     if head.startswith((b"ply\n", b"ply\r")):
         return "scan"
@@ -63,7 +73,8 @@ def kind_of(head: bytes, size: int, name: str = "") -> Kind:
         for magic, what in FOREIGN.items():
             if head.startswith(magic):
                 raise bad(
-                    "type", f"This is {what}. Bring a scan (STL, PLY, OBJ), a JPEG or PNG picture, or a mat's CSV."
+                    "type",
+                    f"This is {what}. Bring a scan (STL, PLY, OBJ), a JPEG, PNG or HEIC picture, or a mat's CSV.",
                 )
     suffix = Path(name).suffix.lower()
     if b"\x00" in head[:2000]:
@@ -82,7 +93,9 @@ def kind_of(head: bytes, size: int, name: str = "") -> Kind:
         return "scan"
     if suffix in (".csv", ".txt", "") and start:
         return "mat"
-    raise bad("type", "This kind of file can't be read. Bring a scan (STL, PLY, OBJ), a JPEG or PNG, or a mat's CSV.")
+    raise bad(
+        "type", "This kind of file can't be read. Bring a scan (STL, PLY, OBJ), a JPEG, PNG or HEIC, or a mat's CSV."
+    )
 
 
 def _text(data: bytes, what: str) -> str:
@@ -237,14 +250,14 @@ def read_mesh(data: bytes, name: str = "") -> Surface:
 
 
 def read_picture(data: bytes) -> NDArray[np.uint8]:
-    """A JPEG or PNG picture in 8-bit red, green and blue (h, w, 3), turned as its camera noted.
+    """A JPEG, PNG or HEIC picture in 8-bit red, green and blue (h, w, 3), turned as its camera noted.
 
     No side is longer than `LONGEST_SIDE`; what is clear is white.
     """
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)
-            picture = Image.open(io.BytesIO(data), formats=("JPEG", "PNG"))
+            picture = Image.open(io.BytesIO(data), formats=("JPEG", "PNG", "HEIF"))
             width, height = picture.size
             if width * height > MOST_PIXELS:
                 raise bad("large", f"The picture has {width * height / 1e6:.0f} million pixels; at most "
@@ -270,7 +283,7 @@ def read_picture(data: bytes) -> NDArray[np.uint8]:
     except (Image.DecompressionBombError, Image.DecompressionBombWarning, MemoryError):
         raise bad("large", "The picture would take more room than there is. Make it smaller.") from None
     except UnidentifiedImageError:
-        raise bad("damaged", "The picture can't be read: it is damaged, or no JPEG or PNG.") from None
+        raise bad("damaged", "The picture can't be read: it is damaged, or no JPEG, PNG or HEIC.") from None
     except Exception as error:  # whatever the decoder stumbles over, the file is at fault
         raise bad(
             "damaged", f"The picture can't be read ({type(error).__name__}): it is cut short or damaged."

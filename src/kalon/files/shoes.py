@@ -1,22 +1,26 @@
-"""A picture of a shoe measured: an insole on a sheet of paper, with what the fitter says of it."""
+"""A picture of a shoe measured: an insole on paper, a sole or a side over a hung sheet, with what the fitter says."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
 from ..core.contract import Contract
 from ..core.errors import BadInput
+from ..core.paper.counter import Hung, Wall, behind_it, hung, lab_of, seen_squarely, standing_out
 from ..core.paper.polygon import even
 from ..core.paper.sheet import (
     Paper,
+    Sheet,
     blob,
     camera_at,
+    find_hung_paper,
     find_paper,
     flattened,
     largest,
@@ -27,10 +31,14 @@ from ..core.paper.sheet import (
     to_paper,
 )
 from ..core.shoes.insole import THICK_SIGMA_MM, USUAL_THICK_MM, measure_insole
-from ..core.shoes.pictured import Pictured
+from ..core.shoes.pictured import Pictured, Way
+from ..core.shoes.profile import MARKS, Marks, columns, marks_of, measure_side
+from ..core.shoes.sole import measure_sole
+from ..core.shoes.underneath import USUAL_HIGH_MM, Spot, face, spots
 from .reading import jpeg, read_picture
 
 Report = Callable[[float, str], None]
+Floats = NDArray[np.float64]
 Points = list[tuple[float, float]]
 FAR_TILT_DEG = 25.0
 """From further aside than this a shoe's picture is asked for again. House default."""
@@ -39,14 +47,39 @@ SAID_SIGMA_MM = 0.4
 PICTURE_BYTES = 25_000_000
 
 
+class SpotSaid(Contract):
+    """One stud's tip where a fitter put it: place on the wall, sides and angle as seen."""
+
+    at: tuple[float, float]
+    long: float = Field(gt=0, le=80)
+    wide: float = Field(gt=0, le=40)
+    angle_deg: float = Field(0, ge=-360, le=360)
+    blade: bool = False
+    height_mm: float | None = Field(None, ge=0, le=40)
+
+
 class ShoeSaid(Contract):
-    """What the fitter says of a picture: the paper, its corners in pixels and the outline on it in mm where they were
-    dragged, and how thick the insole is."""
+    """What the fitter says of a picture: the paper, its corners in pixels and what was found on it in mm where it was
+    dragged, and what a rule or a calliper tells."""
 
     paper: Paper = "a4"
     corners: Points | None = Field(None, min_length=4, max_length=4)
     outline: Points | None = Field(None, min_length=12, max_length=4000)
     thick_mm: float | None = Field(None, gt=0, le=25)
+    """How thick an insole is."""
+    stud_mm: float | None = Field(None, gt=0, le=30)
+    """How tall the studs stand."""
+    sole_mm: float | None = Field(None, gt=80, le=420)
+    """How long the sole is, by rule."""
+    upper_heel_mm: float | None = Field(None, gt=25, le=120)
+    """How wide the upper is at the heel, by calliper."""
+    wide_mm: float | None = Field(None, gt=30, le=180)
+    """How wide the sole is at the ball, for a picture from the side."""
+    inner: Literal["up", "down"] | None = None
+    """Whether the inner side lies up or down in a sole's picture."""
+    spots: list[SpotSaid] | None = Field(None, max_length=200)
+    marks: dict[str, tuple[float, float]] = Field({}, max_length=len(MARKS))
+    """Marks on a side that were dragged, by name."""
 
 
 @dataclass(frozen=True)
@@ -64,20 +97,28 @@ def _nothing(_: float, __: str) -> None:
     pass
 
 
-def _edge(flat: NDArray[np.uint8], said: ShoeSaid) -> NDArray[np.float64]:
-    if said.outline is not None:
-        return np.array(said.outline, dtype=float)
-    mask = blob(flat)
-    if mask is None:
-        raise BadInput(
-            "No insole stands out from the paper. Lay it face down on a white sheet, in even light.",
-            code="outline-none",
-        )
-    return sharp_edge(flat, largest(mask))
+@dataclass(frozen=True)
+class _Open:
+    """A picture with its sheet found or said."""
+
+    pixels: NDArray[np.uint8]
+    corners: Floats
+    sheet: Sheet | None
+    questions: list[str]
+
+    @property
+    def size(self) -> tuple[int, int]:
+        return self.pixels.shape[1], self.pixels.shape[0]
 
 
-def measure_shoe(data: bytes, said: ShoeSaid, report: Report = _nothing) -> ShoePicture:
-    """Measure the picture of an insole. Raises `BadInput` saying what is wrong and what to do."""
+NO_PAPER: dict[Way, str] = {
+    "insole": "No sheet of paper can be made out. Lay white paper on a darker floor, all four corners in view.",
+    "sole": "No sheet of paper can be made out. Hang white paper on the counter's front, all four corners in view.",
+    "side": "No sheet of paper can be made out. Hang white paper on the counter's front, all four corners in view.",
+}
+
+
+def _opened(data: bytes, way: Way, said: ShoeSaid, report: Report) -> _Open:
     if len(data) > PICTURE_BYTES:
         raise BadInput(
             f"The picture has {len(data) / 1e6:.0f} MB; at most {PICTURE_BYTES / 1e6:.0f} MB are read.",
@@ -86,26 +127,67 @@ def measure_shoe(data: bytes, said: ShoeSaid, report: Report = _nothing) -> Shoe
     report(0.1, "reading the picture")
     pixels = read_picture(data)
     report(0.3, "looking for the paper")
-    sheet = find_paper(pixels) if said.corners is None else None
-    corners = np.array(said.corners, dtype=float) if said.corners is not None else sheet.corners  # type: ignore[union-attr]
-    to_paper(corners, said.paper)
-    flat = flattened(pixels, corners, said.paper)
-    camera = camera_at(corners, said.paper, (pixels.shape[1], pixels.shape[0]))
-    tilt = tilt_deg(camera, said.paper)
-    questions: list[str] = []
-    if sheet is not None and not sheet.found:
+    if said.corners is not None:
+        corners = np.array(said.corners, dtype=float)
+        to_paper(corners, said.paper)
+        return _Open(pixels, corners, None, [])
+    sheet = find_paper(pixels) if way == "insole" else find_hung_paper(pixels)
+    questions = []
+    if not sheet.found:
         if not sheet.likely:
-            raise BadInput(
-                "No sheet of paper can be made out. Lay white paper on a darker floor, all four corners in view.",
-                code="paper-none",
-            )
+            raise BadInput(NO_PAPER[way], code="paper-none")
         questions.append("The paper's four corners were not all found: drag each to its corner.")
+    to_paper(sheet.corners, said.paper)
+    return _Open(pixels, sheet.corners, sheet, questions)
+
+
+def _aside(tilt: float, questions: list[str], where: str) -> None:
     if tilt > FAR_TILT_DEG:
-        questions.append(f"Taken from {tilt:.0f}° aside: straighter from above is surer.")
+        questions.append(f"Taken from {tilt:.0f}° aside: {where} is surer.")
+
+
+def _done(
+    open_: _Open, said: ShoeSaid, reading: Pictured, tilt: float, shape: dict[str, Any], view: bytes, note: str
+) -> ShoePicture:
+    return ShoePicture(
+        said=said.model_dump(exclude_defaults=True, mode="json"),
+        reading=reading.model_copy(
+            update={"notes": [note, *reading.notes], "questions": open_.questions + reading.questions}
+        ),
+        shape={
+            "paper": said.paper,
+            "corners": np.round(open_.corners, 1).tolist(),
+            "corners_found": bool(open_.sheet.found) if open_.sheet else True,
+            "tilt_deg": round(tilt, 1),
+            "size": list(open_.size),
+        }
+        | shape,
+        copy=jpeg(open_.pixels, 92),
+        view=view,
+    )  # fmt: skip
+
+
+def _points(points: Floats, step: float) -> list[list[float]]:
+    rounded: list[list[float]] = np.round(even(points, step), 2).tolist()
+    return rounded
+
+
+def _insole(open_: _Open, said: ShoeSaid, report: Report) -> ShoePicture:
+    flat = flattened(open_.pixels, open_.corners, said.paper)
+    camera = camera_at(open_.corners, said.paper, open_.size)
+    tilt = tilt_deg(camera, said.paper)
+    _aside(tilt, open_.questions, "straighter from above")
     report(0.6, "looking for the insole")
-    thick = USUAL_THICK_MM if said.thick_mm is None else said.thick_mm
-    edge = _edge(flat, said)
+    if said.outline is not None:
+        edge = np.array(said.outline, dtype=float)
+    else:
+        mask = blob(flat)
+        if mask is None:
+            text = "No insole stands out from the paper. Lay it face down on a white sheet, in even light."
+            raise BadInput(text, code="outline-none")
+        edge = sharp_edge(flat, largest(mask))
     report(0.8, "measuring")
+    thick = USUAL_THICK_MM if said.thick_mm is None else said.thick_mm
     outline, reading = measure_insole(
         seen_from_above(slab_on_paper(edge, camera, thick)),
         scale_sigma=0.0004 + 0.00002 * tilt,
@@ -114,18 +196,99 @@ def measure_shoe(data: bytes, said: ShoeSaid, report: Report = _nothing) -> Shoe
     )
     how = "house default" if said.thick_mm is None else "as said"
     note = f"From {camera[2] / 10:.0f} cm above and {tilt:.0f}° aside; the insole taken {thick:g} mm thick ({how})."
-    return ShoePicture(
-        said=said.model_dump(exclude_defaults=True, mode="json"),
-        reading=reading.model_copy(update={"notes": [note], "questions": questions}),
-        shape={
-            "paper": said.paper,
-            "corners": np.round(corners, 1).tolist(),
-            "corners_found": bool(sheet.found) if sheet else True,
-            "tilt_deg": round(tilt, 1),
-            "size": [pixels.shape[1], pixels.shape[0]],
-            "on_paper": np.round(even(edge, 5.0), 2).tolist(),
-            "outline": np.round(even(outline, 2.0), 2).tolist(),
-        },
-        copy=jpeg(pixels, 92),
-        view=jpeg(flat[::2, ::2], 82),
-    )
+    shape = {"on_paper": _points(edge, 5.0), "outline": _points(outline, 2.0)}
+    return _done(open_, said, reading, tilt, shape, jpeg(flat[::2, ::2], 82), note)
+
+
+def _over_sheet(open_: _Open, said: ShoeSaid) -> tuple[Hung, Wall, NDArray[np.float32], float]:
+    sheet = hung(open_.corners, said.paper, open_.size)
+    wall = seen_squarely(open_.pixels, sheet)
+    _aside(sheet.aside_deg, open_.questions, "square before it")
+    return sheet, wall, lab_of(wall.picture), sheet.aside_deg
+
+
+STANDS = (
+    "Nothing of a shoe's size stands out over the sheet. Put it on the counter's edge above the paper, before a plain "
+    "wall."
+)
+
+
+def _on_wall(wall: Wall, mask: NDArray[np.uint8]) -> Floats:
+    contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    edge = max(contours, key=cv2.contourArea)[:, 0].astype(float) + 0.5
+    return largest(mask) * np.array([1.0, -1.0]) + np.array([wall.u0, wall.v1]) if len(edge) > 40 else wall.at(edge)
+
+
+def _window(wall: Wall) -> dict[str, Any]:
+    h, w = wall.picture.shape[:2]
+    return {"wall": [round(wall.u0, 2), round(wall.v1, 2), round(w / 4, 2), round(h / 4, 2)]}
+
+
+def _sole(open_: _Open, said: ShoeSaid, report: Report) -> ShoePicture:
+    sheet, wall, lab, tilt = _over_sheet(open_, said)
+    report(0.5, "looking for the sole")
+    found: NDArray[np.uint8] | None = None
+    if said.outline is None or said.spots is None:
+        shoe = standing_out(wall, lab, behind_it(lab))
+        found = face(lab, shoe) if shoe is not None else None
+        if found is None:
+            raise BadInput(STANDS, code="outline-none")
+    edge = np.array(said.outline, dtype=float) if said.outline is not None else _on_wall(wall, found)  # type: ignore[arg-type]
+    report(0.7, "looking for studs")
+    if said.spots is not None:
+        tips = [Spot(s.at, s.long, s.wide, s.angle_deg, s.blade) for s in said.spots]
+        own = [s.height_mm or said.stud_mm or 10.0 for s in said.spots]
+    else:
+        tips, own = spots(wall, lab, found, sheet.camera, said.stud_mm or USUAL_HIGH_MM), []  # type: ignore[arg-type]
+    report(0.85, "measuring")
+    outline, reading = measure_sole(
+        edge, tips, sheet.camera, stud_mm=said.stud_mm, sole_mm=said.sole_mm, upper_heel_mm=said.upper_heel_mm,
+        inner=said.inner, heights=own or None,
+    )  # fmt: skip
+    how = f"the sole {said.sole_mm:g} mm long by rule" if said.sole_mm else "scale from the sheet"
+    note = f"From {sheet.camera[2] / 10:.0f} cm before it and {tilt:.0f}° aside; {how}."
+    if tips and said.stud_mm is None:
+        reading.questions.append("Say how tall the studs stand: their places and the grip rest on it.")
+    shape = _window(wall) | {
+        "on_paper": _points(edge, 5.0),
+        "outline": _points(outline, 2.0),
+        "spots": [
+            {"at": [round(s.at[0], 2), round(s.at[1], 2)], "long": round(s.long, 2), "wide": round(s.wide, 2),
+             "angle_deg": round(s.angle_deg, 1), "blade": s.blade, "height_mm": own[i] if own else said.stud_mm}
+            for i, s in enumerate(tips)
+        ],
+    }  # fmt: skip
+    return _done(open_, said, reading, tilt, shape, jpeg(wall.picture[::2, ::2], 82), note)
+
+
+def _side(open_: _Open, said: ShoeSaid, report: Report) -> ShoePicture:
+    sheet, wall, lab, tilt = _over_sheet(open_, said)
+    report(0.5, "looking for the shoe")
+    behind = behind_it(lab)
+    shoe = standing_out(wall, lab, behind)
+    if shoe is None:
+        raise BadInput(STANDS, code="outline-none")
+    report(0.7, "looking for its seam")
+    marks: Marks = marks_of(columns(wall, lab, behind, shoe), sheet.camera, said.wide_mm) | {
+        n: p for n, p in said.marks.items() if n in MARKS
+    }
+    report(0.85, "measuring")
+    reading = measure_side(marks, sheet.camera, wide_mm=said.wide_mm)
+    if "heel_seam" not in marks:
+        reading.questions.append("Sole and upper are of one colour: the seam over the sole can't be made out.")
+    edge = _on_wall(wall, shoe)
+    ground, forward = marks["heel"], np.sign(marks["toe"][0] - marks["heel"][0])
+    grown = reading.numbers["sole_length_mm"].value / abs(marks["toe"][0] - marks["heel"][0])
+    own = np.column_stack([(edge[:, 0] - ground[0]) * forward, edge[:, 1] - marks["heel_ground"][1]]) * grown
+    _, over, away = sheet.camera / 10
+    note = f"From {away:.0f} cm before it, {over:+.0f} cm over the sheet's edge and {tilt:.0f}° aside."
+    shape = _window(wall) | {"on_paper": _points(edge, 5.0), "outline": _points(own, 2.0), "marks": marks}
+    return _done(open_, said, reading, tilt, shape, jpeg(wall.picture[::2, ::2], 82), note)
+
+
+WAYS: dict[Way, Callable[[_Open, ShoeSaid, Report], ShoePicture]] = {"insole": _insole, "sole": _sole, "side": _side}
+
+
+def measure_shoe(data: bytes, said: ShoeSaid, report: Report = _nothing, way: Way = "insole") -> ShoePicture:
+    """Measure the picture of an insole, a sole or a side. Raises `BadInput` saying what is wrong and what to do."""
+    return WAYS[way](_opened(data, way, said, report), said, report)

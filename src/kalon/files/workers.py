@@ -21,8 +21,10 @@ from pebble import ProcessExpired, ProcessPool
 
 from ..core.errors import BadInput, FieldProblem, KalonError
 from ..core.feet.said import Said
+from ..core.shoes.pictured import Way
 from .captures import Measured, measure, measure_again
 from .reading import Kind
+from .shoes import ShoePicture, ShoeSaid, measure_shoe
 
 Progress = Callable[[float, str], None]
 """Hears how far something is, 0…1, and what it is at."""
@@ -212,6 +214,22 @@ async def measured(
 ) -> list[Measured]:
     """Measure the file (or, with `kind`, a kept copy) at `path` in a worker."""
     return list(await done(_measure, path, name, kind, said, progress=progress))
+
+
+def _measure_shoe(path: Path, report: Progress, way: Way, said: ShoeSaid) -> ShoePicture:
+    try:
+        return measure_shoe(path.read_bytes(), said, report, way)
+    except (ValueError, IndexError, ZeroDivisionError, FloatingPointError, ArithmeticError) as error:
+        text = f"No shoe can be made out in this ({type(error).__name__}). Is the whole of it in the picture?"
+        raise BadInput(text, code="measure-none") from None
+
+
+async def measured_shoe(
+    path: Path, way: Way, said: ShoeSaid, progress: Callable[[float, str], Awaitable[None]] | None = None
+) -> ShoePicture:
+    """Measure the picture of a shoe at `path` in a worker."""
+    found: ShoePicture = await done(_measure_shoe, path, way, said, progress=progress)
+    return found
 
 
 def wait_for(job: Job, path: Path, *args: Any, progress: Progress) -> Any:

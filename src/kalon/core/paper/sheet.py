@@ -88,9 +88,7 @@ def _sharpened(contour: Floats, quad: Floats) -> Floats:
 def find_paper(picture: Picture) -> Sheet:
     """The bright four-cornered sheet in a picture; when none is sure, a guess to be dragged right."""
     h, w = picture.shape[:2]
-    shrink = min(1.0, LOOK_AT / max(h, w))
-    small = cv2.resize(picture, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
-    grey = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), (5, 5), 0)
+    shrink, grey = _small(picture)
     threshold, mask = cv2.threshold(grey, 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
     mask = cv2.morphologyEx(mask, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))
     contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
@@ -103,14 +101,63 @@ def find_paper(picture: Picture) -> Sheet:
             break
         likely = likely or cv2.contourArea(hull) < 0.97 * mask.size
         quad = _four_corners(hull)
-        if quad is None:
-            continue
-        full = _edge_points(picture, quad / shrink, threshold)
-        corners = _ordered(_sharpened(full, _ordered(quad / shrink)))
-        border = np.minimum(corners, np.array([w, h]) - 1 - corners).min()
-        return Sheet(corners, bool(border > 2))
-    guess = np.array([[0.1, 0.1], [0.9, 0.1], [0.9, 0.9], [0.1, 0.9]]) * np.array([w, h])
-    return Sheet(_ordered(guess), False, likely)
+        if quad is not None:
+            return _sheet(picture, quad / shrink, threshold)
+    return Sheet(_ordered(_guess(w, h)), False, likely)
+
+
+LEVELS = 8
+"""At so many levels of brightness a hung sheet is looked for."""
+MOST_OFF = 0.06
+"""A hung sheet is no further from filling its four corners than this share. House default."""
+
+
+def find_hung_paper(picture: Picture) -> Sheet:
+    """The sheet in a picture in which other things may be bright too, a wall or a sole: of what is brighter than one
+    level or another, the largest that fills four corners. When none is sure, a guess to be dragged right."""
+    h, w = picture.shape[:2]
+    shrink, grey = _small(picture)
+    otsu, _ = cv2.threshold(grey, 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
+    best: tuple[float, Floats, float] | None = None
+    likely = False
+    for level in np.linspace(otsu, 250, LEVELS, endpoint=False):
+        mask = cv2.morphologyEx((grey > level).astype(np.uint8), cv2.MORPH_OPEN, np.ones((7, 7), np.uint8))
+        contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+        for contour in sorted(contours, key=cv2.contourArea, reverse=True)[:3]:
+            area = cv2.contourArea(contour)
+            if not 0.06 * mask.size < area < 0.7 * mask.size:
+                continue
+            likely = True
+            quad = _four_corners(cv2.convexHull(contour))
+            if quad is None:
+                continue
+            off = abs(area / max(cv2.contourArea(quad.astype(np.float32)), 1.0) - 1)
+            rim = np.minimum(quad, np.array(grey.shape[::-1]) - 1 - quad).min() < 2  # cut off by the picture's rim
+            size = area / mask.size - rim
+            if off < MOST_OFF and (best is None or size > best[0]):
+                best = size, quad, float(level)
+    if best is None:
+        return Sheet(_ordered(_guess(w, h)), False, likely)
+    return _sheet(picture, best[1] / shrink, best[2])
+
+
+def _small(picture: Picture) -> tuple[float, NDArray[np.uint8]]:
+    shrink = min(1.0, LOOK_AT / max(picture.shape[:2]))
+    small = cv2.resize(picture, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
+    grey = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), (5, 5), 0)
+    return shrink, np.asarray(grey, dtype=np.uint8)
+
+
+def _guess(w: int, h: int) -> Floats:
+    return np.array([[0.1 * w, 0.1 * h], [0.9 * w, 0.1 * h], [0.9 * w, 0.9 * h], [0.1 * w, 0.9 * h]])
+
+
+def _sheet(picture: Picture, quad: Floats, threshold: float) -> Sheet:
+    full = _edge_points(picture, quad, threshold)
+    corners = _ordered(_sharpened(full, _ordered(quad)))
+    h, w = picture.shape[:2]
+    border = np.minimum(corners, np.array([w, h]) - 1 - corners).min()
+    return Sheet(corners, bool(border > 2))
 
 
 def _four_corners(hull: cv2.typing.MatLike) -> Floats | None:

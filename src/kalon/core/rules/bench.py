@@ -5,10 +5,10 @@ from __future__ import annotations
 from ..contract import Contract
 from ..mechanics.edge import EdgeIn, EdgeOut, edge, smear_limit
 from ..mechanics.pedal import PedalIn, PedalOut, pedal
-from ..mechanics.plates import plate
+from ..mechanics.plates import load_point, plate
 from ..mechanics.sideways import SidewaysIn, SidewaysOut, sideways
 from ..mechanics.squat import SquatIn, SquatOut, squat
-from ..mechanics.studs import Stud, Surface
+from ..mechanics.studs import Plate, Stud, Surface, grip_of
 from . import climbing, court, cycling, football, lifting
 from .engine import Case, Spec
 
@@ -200,3 +200,43 @@ def mechanics(case: Case, spec: Spec) -> Mechanics:
             return Mechanics(from_behind=_from_behind(case, spec))
         case _:
             return Mechanics()
+
+
+HEEL_WALL_MM, TOE_ROOM_MM = 3.0, 10.0
+"""How far behind the foot's heel a sole begins, and how much longer than the foot a shoe is inside. House defaults."""
+OWN = "own"
+"""What a plate that was measured is called among the usual ones."""
+
+
+def own_plate(studs: list[Stud], for_mm: float, foot_mm: float) -> list[Stud]:
+    """A measured plate (places from the sole's heel, of a size of inner length `for_mm`) under a foot of another
+    length:
+    places scale with the size, studs don't; in the foot's frame, heel at 0."""
+    grown = (foot_mm + TOE_ROOM_MM) / for_mm
+    return [
+        s.model_copy(
+            update={
+                "x_mm": _within((s.x_mm - HEEL_WALL_MM) * grown, -50, 420),
+                "y_mm": _within(s.y_mm * grown, -150, 150),
+            }
+        )
+        for s in studs
+    ]
+
+
+def own_mechanics(case: Case, spec: Spec, studs: list[Stud], for_mm: float, drop_mm: float | None) -> Mechanics:
+    """The mechanics of one shoe by what was measured of it: its own studs on this ground, its own drop in the squat."""
+    found = Mechanics()
+    if case.brief.sport == "football" and studs and case.brief.surface:
+        usual = _on_ground(case, spec)
+        placed, foot = own_plate(studs, for_mm, usual.foot_mm), usual.foot_mm
+        at = (Plate.of(placed), usual.surface, usual.wet)
+        running = grip_of(*at, usual.load_n, load_point(foot))
+        turning = grip_of(*at, usual.turning_load_n, load_point(foot))
+        own = PlateHere(plate=OWN, studs=placed, grip=running.forward, torque_n_m=turning.torque_n_m,
+                        worst_pressure_kpa=running.worst_kpa)  # fmt: skip
+        found = Mechanics(on_ground=usual.model_copy(update={"plates": [own, *usual.plates]}))
+    if drop_mm is not None and (lifter := _lifter(case, spec) if case.brief.sport == "lifting" else None):
+        given = lifter.given.model_copy(update={"drop_mm": _within(drop_mm, 0, 40)})
+        found = Mechanics(lifter=lifter.model_copy(update={"given": given, "found": squat(given)}))
+    return found

@@ -13,7 +13,7 @@ from ..errors import BadInput
 from ..feet.measures import Number
 from ..feet.usual import OF_BALL_WIDTH
 from ..paper.polygon import across, area, longest
-from .pictured import LIMITS, NAMES, Pictured
+from .pictured import Pictured, check_possible
 
 Floats = NDArray[np.float64]
 BALL, HEEL = (0.55, 0.85), (0.06, 0.32)
@@ -41,25 +41,22 @@ def measure_insole(
 
     `height_mm` is how high the camera stood: what isn't known of the insole's thickness changes its scale by that much.
     Raises `BadInput` for what is no insole."""
-    _check(outline)
+    check_outline(outline, "insole")
     start, end = longest(outline)
     places, low, high = across(outline, start, end)
     length = float(np.linalg.norm(end - start))
-    if _widest(places, high - low, length, BALL) < _widest(places, high - low, length, (1 - BALL[1], 1 - BALL[0])):
+    if widest(places, high - low, length, BALL) < widest(places, high - low, length, (1 - BALL[1], 1 - BALL[0])):
         start, end = end, start
         places, low, high = across(outline, start, end)
     values = {
         "inner_length_mm": length,
-        "ball_width_mm": _widest(places, high - low, length, BALL),
-        "heel_width_mm": _widest(places, high - low, length, HEEL),
+        "ball_width_mm": widest(places, high - low, length, BALL),
+        "heel_width_mm": widest(places, high - low, length, HEEL),
         "last_curve_deg": abs(
-            _axis(places, low, high, length, FORE_AXIS) - _axis(places, low, high, length, HEEL_AXIS)
+            axis_deg(places, low, high, length, FORE_AXIS) - axis_deg(places, low, high, length, HEEL_AXIS)
         ),
     }
-    for name, value in values.items():
-        if name in LIMITS and not LIMITS[name][0] <= value <= LIMITS[name][1]:
-            text = f"The {NAMES[name]} comes out as {value:.0f} mm, which no shoe has. Check the paper and its corners."
-            raise BadInput(text, code="measure-impossible")
+    check_possible(values)
     numbers = {
         name: Number(value=value, sigma=_sigma(name, value, scale_sigma, height_mm, thick_sigma_mm))
         for name, value in values.items()
@@ -81,25 +78,28 @@ def _sigma(name: str, value: float, scale_sigma: float, height_mm: float, thick_
     return float(np.sqrt(CLEAN[name] ** 2 + (scale_sigma * value) ** 2 + (value * thick_sigma_mm / height_mm) ** 2))
 
 
-def _widest(places: Floats, width: Floats, length: float, part: tuple[float, float]) -> float:
+def widest(places: Floats, width: Floats, length: float, part: tuple[float, float]) -> float:
+    """The widest of a part of the length, its ends as shares of it."""
     inside = (places > part[0] * length) & (places < part[1] * length)
     return float(width[inside].max())
 
 
-def _axis(places: Floats, low: Floats, high: Floats, length: float, part: tuple[float, float]) -> float:
+def axis_deg(places: Floats, low: Floats, high: Floats, length: float, part: tuple[float, float]) -> float:
+    """How the middles of a part of the length run against the whole, degrees."""
     inside = (places > part[0] * length) & (places < part[1] * length)
     slope = np.polyfit(places[inside], (low + high)[inside] / 2, 1)[0]
     return float(np.degrees(np.arctan(slope)))
 
 
-def _check(outline: Floats) -> None:
+def check_outline(outline: Floats, what: str) -> None:
+    """Raise `BadInput` where an outline (k, 2) in millimetres can't be that of an insole or sole."""
     if len(outline) < 12 or not np.isfinite(outline).all():
         raise BadInput("An outline needs at least twelve points, all of them numbers.", code="outline-short")
     span = float(np.hypot(*np.ptp(outline, axis=0)))
     if not 90 <= span <= 480:
         raise BadInput(
-            f"The outline is {span / 10:.0f} cm across: that is no insole. Check the paper's corners and its size.",
+            f"The outline is {span / 10:.0f} cm across: no shoe's {what}. Check the paper's corners and its size.",
             code="outline-size",
         )
     if abs(area(outline)) < 0.12 * span * span:
-        raise BadInput("The outline is too thin for an insole, or crosses itself.", code="outline-shape")
+        raise BadInput(f"The outline is too thin for a shoe's {what}, or crosses itself.", code="outline-shape")
