@@ -26,6 +26,7 @@ const ROOMS = {
   squads: () => import("./rooms/squads/Squad"),
   stockroom: () => import("./rooms/stockroom/Stockroom"),
   sheets: () => import("./rooms/stockroom/Sheets"),
+  shoebench: () => import("./rooms/shoebench/ShoeBench"),
   orders: () => import("./rooms/stockroom/Orders"),
   ledger: () => import("./rooms/Ledger"),
   house: () => import("./rooms/house/House"),
@@ -38,6 +39,7 @@ const Plan = lazy(ROOMS.plan);
 const PairPage = lazy(ROOMS.pair);
 const Squad = lazy(ROOMS.squads);
 const Stockroom = lazy(ROOMS.stockroom);
+const ShoeBench = lazy(ROOMS.shoebench);
 const Sheets = lazy(ROOMS.sheets);
 const Orders = lazy(ROOMS.orders);
 const Ledger = lazy(ROOMS.ledger);
@@ -114,6 +116,7 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
             <Route path="/squads" element={<Squad />} />
             <Route path="/stockroom" element={<Stockroom me={me} />} />
             <Route path="/stockroom/orders" element={<Orders />} />
+            <Route path="/stockroom/bench/:line" element={<ShoeBench />} />
             <Route path="/stockroom/lists/:id?" element={<Sheets me={me} />} />
             <Route path="/ledger" element={<Ledger me={me} />} />
             <Route path="/house" element={<House me={me} />} />

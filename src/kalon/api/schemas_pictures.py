@@ -13,8 +13,19 @@ from ..core.mechanics.studs import Stud
 from ..core.rules.bench import Lifter, OnGround
 from ..core.shoes.lost import Lost
 from ..core.shoes.pictured import Pictured, Way
-from ..files.shoes import ShoeSaid, SpotSaid
+from ..files.shoes import ShoeSaid
 from .schemas import MOST_VERSIONS, Wire
+
+
+class SpotOut(Wire):
+    """One stud's tip as seen: its place on the wall, its sides and angle, and how tall it is taken to be."""
+
+    at: list[float]
+    long: float
+    wide: float
+    angle_deg: float
+    blade: bool
+    height_mm: float | None = None
 
 
 class PictureShape(Wire):
@@ -29,8 +40,8 @@ class PictureShape(Wire):
     on_paper: list[list[float]]
     outline: list[list[float]]
     wall: list[float] = []
-    spots: list[SpotSaid] = []
-    marks: dict[str, tuple[float, float]] = {}
+    spots: list[SpotOut] = []
+    marks: dict[str, list[float]] = {}
 
 
 class PictureOut(Wire):

@@ -2023,10 +2023,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Good Elsewhere
+         * Serves Elsewhere
          * @description Disciplines of other sports the model suits or serves.
          */
-        get: operations["good_elsewhere_api_models__model_id__elsewhere_get"];
+        get: operations["serves_elsewhere_api_models__model_id__elsewhere_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4236,6 +4236,13 @@ export interface components {
             on: {
                 [key: string]: string;
             };
+            /**
+             * Each
+             * @default {}
+             */
+            each: {
+                [key: string]: "suits" | "serves" | "poor" | "never" | "unknown";
+            };
             /** Met */
             met: number | null;
             /** Known */
@@ -6156,16 +6163,13 @@ export interface components {
              * Spots
              * @default []
              */
-            spots: components["schemas"]["SpotSaid"][];
+            spots: components["schemas"]["SpotOut"][];
             /**
              * Marks
              * @default {}
              */
             marks: {
-                [key: string]: [
-                    number,
-                    number
-                ];
+                [key: string]: number[];
             };
         };
         /**
@@ -8036,6 +8040,24 @@ export interface components {
             schools: components["schemas"]["SchoolOut"][];
             /** Tests */
             tests: components["schemas"]["TestOut"][];
+        };
+        /**
+         * SpotOut
+         * @description One stud's tip as seen: its place on the wall, its sides and angle, and how tall it is taken to be.
+         */
+        SpotOut: {
+            /** At */
+            at: number[];
+            /** Long */
+            long: number;
+            /** Wide */
+            wide: number;
+            /** Angle Deg */
+            angle_deg: number;
+            /** Blade */
+            blade: boolean;
+            /** Height Mm */
+            height_mm?: number | null;
         };
         /**
          * SpotSaid
@@ -23894,7 +23916,7 @@ export interface operations {
             };
         };
     };
-    good_elsewhere_api_models__model_id__elsewhere_get: {
+    serves_elsewhere_api_models__model_id__elsewhere_get: {
         parameters: {
             query?: never;
             header?: never;

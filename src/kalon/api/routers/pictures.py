@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from starlette.concurrency import run_in_threadpool
 
 from ...core.errors import BadInput, bad_field, from_validation
-from ...core.match.good_for import GoodFor, good_for
+from ...core.match.good_for import GoodFor, good_elsewhere, good_for
 from ...core.mechanics.studs import Stud
 from ...core.rules.bench import own_mechanics
 from ...core.rules.scales import scale
@@ -246,10 +246,10 @@ def on_the_bench(desk: Anyone, model_id: UUID) -> ShoeBench:
 
 
 @router.get("/models/{model_id}/elsewhere")
-def good_elsewhere(desk: Anyone, model_id: UUID) -> list[GoodFor]:
+def serves_elsewhere(desk: Anyone, model_id: UUID) -> list[GoodFor]:
     """Disciplines of other sports the model suits or serves."""
     with desk.open() as cx:
-        return good_for(catalogue.model(cx, model_id), house.current(cx), elsewhere=True)
+        return good_elsewhere(catalogue.model(cx, model_id), house.current(cx))
 
 
 def _bench(cx: Cx, model_id: UUID) -> ShoeBench:

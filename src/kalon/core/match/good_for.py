@@ -9,7 +9,7 @@ best of them stands. Bounds are house defaults.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any, Literal
+from typing import Any, Literal, cast
 
 from ..contract import Contract
 from ..house import House
@@ -17,7 +17,7 @@ from ..rules.brief import Brief
 from ..rules.spec import plain_answers, spec_for
 from ..rules.words import SPORTS, Sport
 from .rank import Shoe, judge, veto_of
-from .substitutes import as_for
+from .substitutes import ENOUGH_KNOWN, LEAST_SOLE, as_for
 
 Verdict = Literal["suits", "serves", "poor", "never", "unknown"]
 SUITS, SERVES, ENOUGH = 0.82, 0.64, 0.35
@@ -35,13 +35,15 @@ class GoodFor(Contract):
     verdict: Verdict
     why: str
     on: dict[str, str] = {}
+    each: dict[str, Verdict] = {}
+    """The verdict on every ground or pedal that was asked for, by its value."""
     met: float | None
     known: float
     ask: list[str] = []
 
 
-def _briefs(sport: Sport, discipline: str, every: bool) -> Iterator[dict[str, Any]]:
-    for answers in plain_answers(sport) if every else plain_answers(sport)[:1]:
+def _briefs(sport: Sport, discipline: str) -> Iterator[dict[str, Any]]:
+    for answers in plain_answers(sport):
         yield {"sport": sport, "discipline": discipline, "body_kg": 70, "level": "competitive", **answers}
 
 
@@ -60,16 +62,38 @@ def _one(shoe: Shoe, brief: dict[str, Any], name: str, house: House) -> GoodFor:
     return GoodFor(verdict=verdict, why="; ".join(p.text for p in said[:2]) or "As wanted.", **found)
 
 
-def good_for(shoe: Shoe, house: House, elsewhere: bool = False) -> list[GoodFor]:
-    """Every discipline of the shoe's sport, best first; `elsewhere` of the other sports instead, those it may serve."""
+def good_for(shoe: Shoe, house: House) -> list[GoodFor]:
+    """Every discipline of the shoe's sport, best first."""
+    found = []
+    for option in SPORTS[cast(Sport, shoe.sport)].disciplines:
+        each = [_one(shoe, b, option.text, house) for b in _briefs(cast(Sport, shoe.sport), option.value)]
+        on = {next(iter(g.on.values())): g.verdict for g in each if len(g.on) == 1}
+        found.append(min(each, key=_rank).model_copy(update={"each": on}))
+    return sorted(found, key=_rank)
+
+
+def good_elsewhere(shoe: Shoe, house: House) -> list[GoodFor]:
+    """Disciplines of other sports the shoe may serve, best first: its sole has to be one for that ground, and enough of
+    it known, as for a substitute."""
     found = []
     for sport, words in SPORTS.items():
-        if (sport == shoe.sport) is elsewhere:
+        asked = as_for(shoe, sport)
+        kind = "plate" if sport == "football" else "sole"
+        if sport == shoe.sport or kind not in asked.choices:
             continue
-        asked = as_for(shoe, sport) if elsewhere else shoe
         for option in words.disciplines:
-            each = [_one(asked, b, option.text, house) for b in _briefs(sport, option.value, not elsewhere)]
-            found.append(min(each, key=lambda g: (ORDER[g.verdict], -(g.met or 0))))
-    if elsewhere:
-        found = [g for g in found if g.verdict in ("suits", "serves")]
-    return sorted(found, key=lambda g: (ORDER[g.verdict], -(g.met or 0)))
+            each = [
+                _one(asked, b, option.text, house)
+                for b in _briefs(sport, option.value)
+                if any(
+                    c.value == asked.choices[kind] and c.score >= LEAST_SOLE
+                    for c in spec_for(Brief.model_validate(b), house=house).choices.get(kind, [])
+                )
+            ]
+            if each and (best := min(each, key=_rank)).verdict in ("suits", "serves") and best.known >= ENOUGH_KNOWN:
+                found.append(best)
+    return sorted(found, key=_rank)
+
+
+def _rank(found: GoodFor) -> tuple[int, float]:
+    return ORDER[found.verdict], -(found.met or 0)

@@ -30,6 +30,8 @@ USUAL_HIGH_MM = 10.0
 """How tall studs usually stand. House default."""
 SHADE = 9.0
 """Colours no further apart than this are one in another light. House default."""
+LONGEST_MM = 50.0
+"""No blade is longer. House default."""
 LONG = 1.45
 """Longer than wide by this, a stud is a blade. House default."""
 
@@ -237,6 +239,8 @@ def _spot(wall: Wall, shape: NDArray[np.uint8], corner: tuple[int, int]) -> Spot
         return Spot((float(at[0]), float(at[1])), across, across, 0.0, False)
     long = np.sqrt(12 * values[1]) / PER_MM
     wide = area / PER_MM**2 / long
+    if long > LONGEST_MM:
+        return None
     angle = float(np.degrees(np.arctan2(vectors[1, 1], vectors[0, 1])))
     return Spot((float(at[0]), float(at[1])), float(long), float(wide), angle, True)
 

@@ -1,6 +1,7 @@
 /** One size: its inside zone by zone and how sure, what was read of it, a reading more; what came and went. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
+import { Link } from "react-router";
 import { ask, http, type Schemas, type Trouble } from "../../api/client";
 import { count } from "../../api/moves";
 import { useWant } from "../../api/orders";
@@ -164,6 +165,12 @@ export function SizeDialog({ me, line, onClose }: { me: Schemas["Me"]; line: str
               ))}
             </ul>
           )}
+          <Link
+            to={`/stockroom/bench/${line}`}
+            className="mt-3 inline-flex min-h-11 items-center rounded-sm border border-madder bg-madder px-3.5 font-medium text-on-madder hover:brightness-110"
+          >
+            On the shoe bench
+          </Link>
           <Heading>Read it yourself</Heading>
           <OneOf
             label="How it was read"

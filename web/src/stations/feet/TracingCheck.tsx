@@ -1,8 +1,8 @@
 /** A tracing's corners and outline, dragged over its picture. */
 import { useState } from "react";
+import { Dragged } from "../../drawing/Dragged";
 import { OneOf } from "../../ui/choice";
 import type { CheckProps } from "./check";
-import { Dragged } from "./Dragged";
 
 export function TracingCheck({ capture, shape, busy, say }: CheckProps) {
   const [step, setStep] = useState<"corners" | "outline">(shape.corners_found ? "outline" : "corners");

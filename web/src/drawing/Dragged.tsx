@@ -39,7 +39,7 @@ export function Dragged({ label, src, width, height, points, curve, names, disab
     const box = e.currentTarget.getBoundingClientRect();
     return [(e.clientX - box.left) / scale, (e.clientY - box.top) / scale] as const;
   };
-  const ring = now.length === 4 ? now : (curve ?? now);
+  const ring = curve ?? now;
   return (
     <fieldset
       className="relative mx-auto touch-none select-none"
@@ -78,7 +78,7 @@ export function Dragged({ label, src, width, height, points, curve, names, disab
           }}
           onBlur={letGo}
           onKeyDown={(e) => {
-            const by = (e.shiftKey ? 10 : 1) * (now.length === 4 ? Math.max(1, 1 / scale) : 1);
+            const by = (e.shiftKey ? 10 : 1) * (curve ? 1 : Math.max(1, 1 / scale));
             const way = { ArrowLeft: [-by, 0], ArrowRight: [by, 0], ArrowUp: [0, -by], ArrowDown: [0, by] }[
               e.key
             ];
