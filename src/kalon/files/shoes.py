@@ -16,6 +16,7 @@ from ..core.errors import BadInput
 from ..core.paper.counter import Hung, Wall, behind_it, hung, lab_of, seen_squarely, standing_out
 from ..core.paper.polygon import even
 from ..core.paper.sheet import (
+    PER_MM,
     Paper,
     Sheet,
     blob,
@@ -32,7 +33,7 @@ from ..core.paper.sheet import (
 )
 from ..core.shoes.insole import THICK_SIGMA_MM, USUAL_THICK_MM, measure_insole
 from ..core.shoes.pictured import Pictured, Way
-from ..core.shoes.profile import MARKS, Marks, columns, marks_of, measure_side
+from ..core.shoes.profile import MARKS, Marks, columns, marks_of, measure_side, silhouette
 from ..core.shoes.sole import measure_sole
 from ..core.shoes.underneath import USUAL_HIGH_MM, Spot, face, spots
 from .reading import jpeg, read_picture
@@ -219,9 +220,17 @@ def _on_wall(wall: Wall, mask: NDArray[np.uint8]) -> Floats:
     return largest(mask) * np.array([1.0, -1.0]) + np.array([wall.u0, wall.v1]) if len(edge) > 40 else wall.at(edge)
 
 
-def _window(wall: Wall) -> dict[str, Any]:
-    h, w = wall.picture.shape[:2]
-    return {"wall": [round(wall.u0, 2), round(wall.v1, 2), round(w / 4, 2), round(h / 4, 2)]}
+ABOVE_MM = 20.0
+"""How much of the wall is shown over a shoe."""
+
+
+def _window(wall: Wall, edge: Floats) -> tuple[dict[str, Any], bytes]:
+    """What is shown of the wall, where it lies, and it as a JPEG of 2 pixels a millimetre."""
+    first = max(round((wall.v1 - float(edge[:, 1].max()) - ABOVE_MM) * PER_MM), 0) // 4 * 4
+    shown = wall.picture[first:]
+    h, w = shown.shape[:2]
+    place = [round(wall.u0, 2), round(wall.v1 - first / PER_MM, 2), round(w / PER_MM, 2), round(h / PER_MM, 2)]
+    return {"wall": place}, jpeg(shown[::2, ::2], 82)
 
 
 def _sole(open_: _Open, said: ShoeSaid, report: Report) -> ShoePicture:
@@ -249,7 +258,8 @@ def _sole(open_: _Open, said: ShoeSaid, report: Report) -> ShoePicture:
     note = f"From {sheet.camera[2] / 10:.0f} cm before it and {tilt:.0f}° aside; {how}."
     if tips and said.stud_mm is None:
         reading.questions.append("Say how tall the studs stand: their places and the grip rest on it.")
-    shape = _window(wall) | {
+    window, view = _window(wall, edge)
+    shape = window | {
         "on_paper": _points(edge, 5.0),
         "outline": _points(outline, 2.0),
         "spots": [
@@ -258,7 +268,7 @@ def _sole(open_: _Open, said: ShoeSaid, report: Report) -> ShoePicture:
             for i, s in enumerate(tips)
         ],
     }  # fmt: skip
-    return _done(open_, said, reading, tilt, shape, jpeg(wall.picture[::2, ::2], 82), note)
+    return _done(open_, said, reading, tilt, shape, view, note)
 
 
 def _side(open_: _Open, said: ShoeSaid, report: Report) -> ShoePicture:
@@ -269,21 +279,21 @@ def _side(open_: _Open, said: ShoeSaid, report: Report) -> ShoePicture:
     if shoe is None:
         raise BadInput(STANDS, code="outline-none")
     report(0.7, "looking for its seam")
-    marks: Marks = marks_of(columns(wall, lab, behind, shoe), sheet.camera, said.wide_mm) | {
-        n: p for n, p in said.marks.items() if n in MARKS
-    }
+    seen = columns(wall, lab, behind, shoe)
+    marks: Marks = marks_of(seen, sheet.camera, said.wide_mm) | {n: p for n, p in said.marks.items() if n in MARKS}
     report(0.85, "measuring")
     reading = measure_side(marks, sheet.camera, wide_mm=said.wide_mm)
     if "heel_seam" not in marks:
         reading.questions.append("Sole and upper are of one colour: the seam over the sole can't be made out.")
-    edge = _on_wall(wall, shoe)
+    edge = silhouette(seen)
     ground, forward = marks["heel"], np.sign(marks["toe"][0] - marks["heel"][0])
     grown = reading.numbers["sole_length_mm"].value / abs(marks["toe"][0] - marks["heel"][0])
     own = np.column_stack([(edge[:, 0] - ground[0]) * forward, edge[:, 1] - marks["heel_ground"][1]]) * grown
     _, over, away = sheet.camera / 10
     note = f"From {away:.0f} cm before it, {over:+.0f} cm over the sheet's edge and {tilt:.0f}° aside."
-    shape = _window(wall) | {"on_paper": _points(edge, 5.0), "outline": _points(own, 2.0), "marks": marks}
-    return _done(open_, said, reading, tilt, shape, jpeg(wall.picture[::2, ::2], 82), note)
+    window, view = _window(wall, edge)
+    shape = window | {"on_paper": _points(edge, 2.0), "outline": _points(own, 2.0), "marks": marks}
+    return _done(open_, said, reading, tilt, shape, view, note)
 
 
 WAYS: dict[Way, Callable[[_Open, ShoeSaid, Report], ShoePicture]] = {"insole": _insole, "sole": _sole, "side": _side}

@@ -163,7 +163,11 @@ def keep(cx: Cx, who: Who, picture_id: UUID, version: int) -> Row:
 
 def _to_model(cx: Cx, who: Who, variant: Row, row: Row, reading: Pictured) -> None:
     """A model's numbers and plate from a picture; what a picture can't be true of its sport is left out."""
-    told = {p: round(n.value, 2) for name, p in AS_PROPERTY.items() if (n := reading.numbers.get(name))}
+    told = {
+        p: round(n.value, 2 if name == "heel_flare" else 1)
+        for name, p in AS_PROPERTY.items()
+        if (n := reading.numbers.get(name))
+    }
     if reading.way == "side" and "drop_mm" in told:
         told.pop("downturn_deg", None)
     model = catalogue.made(cx, variant["model_id"], lock=True)

@@ -30,6 +30,7 @@ const SHORT: Record<string, string> = {
   artificial_grass: "Short round",
   turf: "Nubs",
   indoor: "Flat gum",
+  own: "Its own",
 };
 
 interface Props {

@@ -160,6 +160,17 @@ SEAM_OVER_MM = 24
 """A seam runs smoothly over so much; a stud below it is narrower. House default."""
 ONE_COLOUR = 9.0
 """Colours no further apart, in whatever light, are one. House default."""
+
+
+def silhouette(seen: Columns) -> Floats:
+    """The shoe's outline (k, 2) in wall millimetres, its shadow left out."""
+    bottom = np.where(seen.stands, seen.foot, seen.under)
+    bottom = ndimage.median_filter(np.minimum(bottom, seen.high), size=2 * PER_MM + 1, mode="nearest")
+    pick = slice(None, None, PER_MM // 2)
+    top = np.column_stack([seen.u, seen.high])[pick]
+    return np.vstack([top, np.column_stack([seen.u, bottom])[pick][::-1]])
+
+
 MARKS: dict[str, str] = {
     "heel": "rearmost of the heel", "toe": "foremost of the toe", "heel_seam": "seam over the sole at the heel",
     "fore_seam": "seam over the sole at the ball", "heel_ground": "ground at the heel",
@@ -206,8 +217,8 @@ def marks_of(seen: Columns, camera: Floats, wide_mm: float | None = None) -> Mar
     def put(name: str, column: int, v: float) -> None:
         found[name] = (round(float(seen.u[column]), 2), round(float(v), 2))
 
-    put("heel", 0, seen.under[: at(0.03) + 1].max())
-    put("toe", n - 1, seen.under[at(0.97) :].max())
+    put("heel", 0, np.median((seen.low + seen.high)[: at(0.02) + 2]) / 2)
+    put("toe", n - 1, np.median((seen.low + seen.high)[at(0.98) - 1 :]) / 2)
     root = _stud_root(seen, at)
     line = seen.under if root is None else _tips(seen)
     for name, a, b in (("heel_ground", 0.06, 0.27), ("fore_ground", 0.5, 0.82)):

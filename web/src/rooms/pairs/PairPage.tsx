@@ -1,5 +1,5 @@
 /** One pair somebody owns: how it wears, what was logged and seen, what to do about it, the same again. */
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { Link, useParams } from "react-router";
 import { pairName, useEnd, usePair, useTakeBack } from "../../api/pairs";
 import { Button } from "../../ui/Button";
@@ -12,6 +12,8 @@ import { Inspect } from "./Inspect";
 import { LifeDrawing } from "./LifeDrawing";
 import { LogWorn } from "./LogWorn";
 import { PairDialog } from "./PairDialog";
+
+const PairPictures = lazy(() => import("./PairPictures").then((m) => ({ default: m.PairPictures })));
 
 const ENDS = [
   ["worn_out", "Worn out"],
@@ -109,6 +111,9 @@ export default function PairPage() {
               `, ${pair.reckoned_h.toFixed(0)} h reckoned at ${pair.hours_per_week} h a week`}
             .
           </p>
+          <Suspense fallback={null}>
+            <PairPictures pair={id} />
+          </Suspense>
           <Heading>Looked at</Heading>
           {!page.seen.length && <p className="text-faint">Not yet.</p>}
           <ul>

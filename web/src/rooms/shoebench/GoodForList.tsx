@@ -1,6 +1,5 @@
 /** What a shoe is good for by the rulebook: each discipline's verdict with its reason, and the grounds it differs on. */
 import type { Schemas } from "../../api/client";
-import { useVocabulary } from "../../api/vocabulary";
 
 type Found = Schemas["GoodFor"];
 export const VERDICTS: Record<Found["verdict"], string> = {
@@ -12,7 +11,6 @@ export const VERDICTS: Record<Found["verdict"], string> = {
 };
 
 export function GoodForList({ found, label }: { found: Found[]; label: string }) {
-  const words = useVocabulary().data;
   return (
     <ul aria-label={label}>
       {found.map((g) => (
@@ -31,7 +29,7 @@ export function GoodForList({ found, label }: { found: Found[]; label: string })
           {Object.keys(g.each ?? {}).length > 1 && (
             <span className="block text-faint text-sm">
               {Object.entries(g.each ?? {})
-                .map(([on, v]) => `${words?.values[on] ?? on.replaceAll("_", " ")}: ${VERDICTS[v]}`)
+                .map(([on, v]) => `${on.replaceAll("_", " ")}: ${VERDICTS[v]}`)
                 .join("; ")}
             </span>
           )}

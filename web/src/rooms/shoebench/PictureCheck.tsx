@@ -123,8 +123,11 @@ export function PictureCheck({ picture, canKeep, onNow, onClose }: Props) {
       </div>
       <table className="mt-2 w-full text-sm">
         <tbody>
-          {Object.entries(picture.reading.numbers)
-            .filter(([name]) => NUMBER_NAMES[name])
+          {Object.keys(NUMBER_NAMES)
+            .flatMap((name) => {
+              const n = picture.reading.numbers[name];
+              return n ? [[name, n] as const] : [];
+            })
             .map(([name, n]) => (
               <tr key={name} className="border-line border-b">
                 <th className="py-0.5 text-left font-normal">{NUMBER_NAMES[name]}</th>

@@ -141,7 +141,7 @@ export default function ShoeBench() {
                       fill="var(--ink)"
                     />
                   </svg>
-                  {p.value} {p.unit}
+                  {String(p.value).replace("-", "−")} {p.unit}
                 </span>
               </li>
             ))}

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { ask, http, type Pair, type Schemas } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { useVocabulary } from "../../api/vocabulary";
+import { OwnMechanics } from "../../benches/OwnMechanics";
 import { choicesOf } from "../../ui/pair";
 import { Loading } from "../../ui/words";
 import { footOf } from "../spec/foot";
@@ -28,23 +29,28 @@ export function Against({ pair, label, name, version }: Props) {
   if (spec.error) return <p role="alert">{spec.error.message}</p>;
   if (!spec.data || !words.data) return <Loading what="the wanted shoe" />;
   const sport = words.data.sports.find((s) => s.slug === spec.data.spec.sport);
+  const word = (value: string) => words.data?.values[value] ?? value.replaceAll("_", " ");
   return (
-    <Parts
-      view={spec.data}
-      was={undefined}
-      scales={sport?.scales ?? {}}
-      choices={words.data.choices}
-      features={words.data.features}
-      word={(value) => words.data?.values[value] ?? value.replaceAll("_", " ")}
-      footMm={footOf(fitting)}
-      others={[
-        {
-          name: `${name} ${label}`,
-          values: pair.properties,
-          features: pair.features ?? {},
-          choices: choicesOf(pair),
-        },
-      ]}
-    />
+    <>
+      {/* What was measured of this very shoe comes before what is usual of its kind. */}
+      <OwnMechanics fitting={fitting.id} model={pair.model_id} word={word} version={version} />
+      <Parts
+        view={spec.data}
+        was={undefined}
+        scales={sport?.scales ?? {}}
+        choices={words.data.choices}
+        features={words.data.features}
+        word={word}
+        footMm={footOf(fitting)}
+        others={[
+          {
+            name: `${name} ${label}`,
+            values: pair.properties,
+            features: pair.features ?? {},
+            choices: choicesOf(pair),
+          },
+        ]}
+      />
+    </>
   );
 }

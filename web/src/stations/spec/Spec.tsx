@@ -26,6 +26,9 @@ type View = Schemas["SpecView"];
 const Parts = lazy(() => import("./Parts").then((m) => ({ default: m.Parts })));
 const Lifter = lazy(() => import("../../benches/Lifter").then((m) => ({ default: m.Lifter })));
 const ToeOnEdge = lazy(() => import("../../benches/ToeOnEdge").then((m) => ({ default: m.ToeOnEdge })));
+const OwnMechanics = lazy(() =>
+  import("../../benches/OwnMechanics").then((m) => ({ default: m.OwnMechanics })),
+);
 const StudPlate = lazy(() => import("../../benches/StudPlate").then((m) => ({ default: m.StudPlate })));
 const PedalStroke = lazy(() => import("../../benches/PedalStroke").then((m) => ({ default: m.PedalStroke })));
 const HeelBehind = lazy(() => import("../../benches/HeelBehind").then((m) => ({ default: m.HeelBehind })));
@@ -228,6 +231,16 @@ export default function Spec() {
         <div>
           <Suspense fallback={<Loading what="the mechanics" />}>
             <Mechanics view={view} word={word} />
+            {[...new Set(fitting.tray.map((p) => p.model_id))].map((model) => (
+              <OwnMechanics
+                key={model}
+                fitting={fitting.id}
+                model={model}
+                word={word}
+                version={fitting.parts.brief.version}
+                studsOnly
+              />
+            ))}
           </Suspense>
           <Choices spec={shown} names={words.data.choices} word={word} onWeigh={setWeighing} />
         </div>
