@@ -139,6 +139,7 @@ MIGRATIONS = [
     "0010_learning",
     "0011_links",
     "0012_pairs",
+    "0013_pictures",
 ]  # fmt: skip
 
 

@@ -121,6 +121,19 @@ ROUTES: dict[tuple[str, str], str] = {
     ("post", "/api/pairs/{pair_id}/end"): ALL,
     ("get", "/api/pairs/{pair_id}/again"): ALL,
     ("get", "/api/lives"): ALL,
+    ("post", "/api/stock/{line_id}/pictures"): ALL,
+    ("get", "/api/stock/{line_id}/pictures"): ALL,
+    ("post", "/api/stock/{line_id}/practice-shoe"): ALL,
+    ("post", "/api/pairs/{pair_id}/pictures"): ALL,
+    ("get", "/api/pairs/{pair_id}/pictures"): ALL,
+    ("get", "/api/shoe-pictures/{picture_id}/image"): ALL,
+    ("patch", "/api/shoe-pictures/{picture_id}"): ALL,
+    ("post", "/api/shoe-pictures/{picture_id}/keep"): ALL,
+    ("delete", "/api/shoe-pictures/{picture_id}"): ALL,
+    ("get", "/api/models/{model_id}/bench"): ALL,
+    ("get", "/api/models/{model_id}/elsewhere"): ALL,
+    ("post", "/api/models/{model_id}/tests/{slug}"): ALL,
+    ("get", "/api/fittings/{fitting_id}/own/{model_id}"): ALL,
     ("get", "/api/plan"): ALL,
     ("put", "/api/plan"): ALL,
     ("post", "/api/plan/try"): ALL,
@@ -176,6 +189,8 @@ IDS = {
     "mark_id": str(uuid.UUID(int=28)),
     "feed_id": str(uuid.UUID(int=29)),
     "what": "worn",
+    "picture_id": str(uuid.UUID(int=32)),
+    "slug": "fold",
 }
 BODIES: dict[str, Any] = {
     "/api/athletes": {"change_id": str(uuid.UUID(int=9)), "name": "Perm Ission"},
@@ -221,6 +236,10 @@ BODIES: dict[str, Any] = {
     "/api/pairs/{pair_id}/seen": {"id": str(uuid.UUID(int=27)), "on": "2026-01-02", "seen": {"sole": "bald"}},
     "/api/pairs/{pair_id}/seen/try": {"seen": {"sole": "bald"}},
     "/api/pairs/{pair_id}/end": {"change_id": str(uuid.UUID(int=31)), "why": "lost"},
+    "/api/stock/{line_id}/practice-shoe": {"id": str(uuid.UUID(int=32)), "way": "sole", "seed": 1},
+    "/api/shoe-pictures/{picture_id}": {"version": 1, "said": {}},
+    "/api/shoe-pictures/{picture_id}/keep": {"version": 1},
+    "/api/models/{model_id}/tests/{slug}": {"id": str(uuid.UUID(int=33)), "finding": "soft"},
     "/api/plan": {"version": 0, "body": {}},
     "/api/plan/try": {"body": {}},
     "/api/people": {"login": "x", "name": "x", "role": "fitter", "password": "short"},
@@ -234,6 +253,7 @@ def call(client: httpx.Client, method: str, path: str, ids: dict[str, str] | Non
     query = {"id": str(uuid.UUID(int=5))} if path.endswith(("/captures", "/sheets")) else None
     query = {"athlete": str(uuid.UUID(int=1))} if path.startswith("/api/plan") else query
     query = {"name": "Nobody's", "id": str(uuid.UUID(int=5))} if path.startswith("/api/squad") else query
+    query = {"id": str(uuid.UUID(int=32)), "way": "sole"} if path.endswith("/pictures") else query
     query = {"maker": "Orvane"} if path == "/api/ledger/evidence" else query
     return client.request(method, path.format(**(IDS | (ids or {}))), json=BODIES.get(path), params=query)
 

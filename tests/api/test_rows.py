@@ -17,7 +17,8 @@ SHOP_TABLES = ("staff", "session", "athlete", "stock_line", "fitting", "fitting_
                "tray_pair", "sale", "follow_up", "foot_capture", "capture_progress", "house_version", "shop_change",
                "shop_norm", "movement", "sheet_import", "sheet_row", "sheet_model", "sheet_size",
                "sheet_habit", "athlete_consent", "evidence", "evidence_aside", "athlete_link",
-               "link_answer", "pair", "pair_worn", "pair_seen", "pair_plan", "day_mark", "day_feed")  # fmt: skip
+               "link_answer", "pair", "pair_worn", "pair_seen", "pair_plan", "day_mark", "day_feed",
+               "shoe_picture")  # fmt: skip
 CHAIN_TABLES = ("shoe_model", "variant", "shoe_reading", "learned_version", "learned", "learned_give", "life_learned")
 Cx = psycopg.Connection[Any]
 

@@ -19,6 +19,7 @@ from kalon.core.house import House, TaxOn
 from kalon.core.parts import PARTS
 from kalon.core.rules.brief import Brief
 from kalon.core.rules.engine import Spec
+from kalon.core.shoes.pictured import Pictured
 from kalon.store.plans import PlanBody
 
 EXAMPLES = sorted((Path(__file__).parent / "formats").glob("*.json"))
@@ -44,6 +45,7 @@ READERS: dict[str, Any] = {name: model.model_validate for name, model in PARTS.i
     "seen": lambda body: WearSeenIn(sport="football", seen=body),
     "lives": LivesOut.model_validate,
     "plan": PlanBody.model_validate,
+    "pictured": Pictured.model_validate,
 }
 
 

@@ -13,7 +13,7 @@ from pydantic import Field
 
 from ..core.contract import Contract
 from ..core.errors import BadInput
-from ..core.paper.counter import Hung, Wall, behind_it, hung, lab_of, seen_squarely, standing_out
+from ..core.paper.counter import Hung, Wall, behind_it, hung, lab_of, round_it, seen_squarely, standing_out
 from ..core.paper.polygon import even
 from ..core.paper.sheet import (
     PER_MM,
@@ -237,18 +237,25 @@ def _sole(open_: _Open, said: ShoeSaid, report: Report) -> ShoePicture:
     sheet, wall, lab, tilt = _over_sheet(open_, said)
     report(0.5, "looking for the sole")
     found: NDArray[np.uint8] | None = None
+    near = wall
     if said.outline is None or said.spots is None:
         shoe = standing_out(wall, lab, behind_it(lab))
-        found = face(lab, shoe) if shoe is not None else None
+        if shoe is not None:
+            near, part = round_it(wall, shoe)
+            lab = lab[part]
+            found = face(lab, shoe[part])
         if found is None:
             raise BadInput(STANDS, code="outline-none")
-    edge = np.array(said.outline, dtype=float) if said.outline is not None else _on_wall(wall, found)  # type: ignore[arg-type]
+    edge = np.array(said.outline, dtype=float) if said.outline is not None else _on_wall(near, found)  # type: ignore[arg-type]
     report(0.7, "looking for studs")
     if said.spots is not None:
         tips = [Spot(s.at, s.long, s.wide, s.angle_deg, s.blade) for s in said.spots]
         own = [s.height_mm or said.stud_mm or 10.0 for s in said.spots]
     else:
-        tips, own = spots(wall, lab, found, sheet.camera, said.stud_mm or USUAL_HIGH_MM), []  # type: ignore[arg-type]
+        high = said.stud_mm or USUAL_HIGH_MM
+        (tips, merged), own = spots(near, lab, found, sheet.camera, high), []  # type: ignore[arg-type]
+        if merged:
+            open_.questions.append("Some studs run into each other as seen: photograph it more squarely, or add them.")
     report(0.85, "measuring")
     outline, reading = measure_sole(
         edge, tips, sheet.camera, stud_mm=said.stud_mm, sole_mm=said.sole_mm, upper_heel_mm=said.upper_heel_mm,
@@ -279,7 +286,8 @@ def _side(open_: _Open, said: ShoeSaid, report: Report) -> ShoePicture:
     if shoe is None:
         raise BadInput(STANDS, code="outline-none")
     report(0.7, "looking for its seam")
-    seen = columns(wall, lab, behind, shoe)
+    near, part = round_it(wall, shoe)
+    seen = columns(near, lab[part], behind[part], shoe[part])
     marks: Marks = marks_of(seen, sheet.camera, said.wide_mm) | {n: p for n, p in said.marks.items() if n in MARKS}
     report(0.85, "measuring")
     reading = measure_side(marks, sheet.camera, wide_mm=said.wide_mm)

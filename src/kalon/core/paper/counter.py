@@ -91,6 +91,15 @@ def seen_squarely(picture: Picture, sheet: Hung, longest_mm: float = 330.0) -> W
     return Wall(np.asarray(seen, dtype=np.uint8), u0, HIGH_MM)
 
 
+def round_it(wall: Wall, mask: Mask, beside_mm: float = 12.0) -> tuple[Wall, tuple[slice, slice]]:
+    """The part of the wall round what stands out, and which rows and columns that is."""
+    rows, columns = np.flatnonzero(mask.any(axis=1)), np.flatnonzero(mask.any(axis=0))
+    more = round(beside_mm * PER_MM)
+    y, x = max(int(rows[0]) - more, 0), max(int(columns[0]) - more, 0)
+    part = (slice(y, int(rows[-1]) + more), slice(x, int(columns[-1]) + more))
+    return Wall(wall.picture[part], wall.u0 + x / PER_MM, wall.v1 - y / PER_MM), part
+
+
 def lab_of(picture: Picture) -> NDArray[np.float32]:
     """Lightness and colour of each pixel, lightness counted less: shade changes it."""
     lab = cv2.cvtColor(picture, cv2.COLOR_RGB2LAB).astype(np.float32)

@@ -7,7 +7,6 @@ sole's usual plan tells. Heel, forefoot and collar are read at set shares of the
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import cv2
@@ -212,36 +211,40 @@ def marks_of(seen: Columns, camera: Floats, wide_mm: float | None = None) -> Mar
         near = camera[0] + (true - camera[0]) * camera[2] / (camera[2] + _behind(share, wide))
         return min(max(round(float((near - heel) / (toe - heel)) * (n - 1)), 0), n - 1)
 
+    def span(a: float, b: float, more: int = 0) -> slice:
+        first, last = sorted((at(a), at(b)))
+        return slice(max(first - more, 0), max(last + more, first + 1))
+
     found: Marks = {}
 
     def put(name: str, column: int, v: float) -> None:
         found[name] = (round(float(seen.u[column]), 2), round(float(v), 2))
 
-    put("heel", 0, np.median((seen.low + seen.high)[: at(0.02) + 2]) / 2)
-    put("toe", n - 1, np.median((seen.low + seen.high)[at(0.98) - 1 :]) / 2)
-    root = _stud_root(seen, at)
+    put("heel", 0, np.median((seen.low + seen.high)[span(0, 0.02)]) / 2)
+    put("toe", n - 1, np.median((seen.low + seen.high)[span(0.98, 1)]) / 2)
+    root = _stud_root(seen, span(0.05, 0.85))
     line = seen.under if root is None else _tips(seen)
     for name, a, b in (("heel_ground", 0.06, 0.27), ("fore_ground", 0.5, 0.82)):
-        part = line[at(a) : at(b)]
+        part = line[span(a, b)]
         if not np.isfinite(part).any():
-            part = seen.under[at(a) : at(b)]
+            part = seen.under[span(a, b)]
         v = float(np.nanquantile(part, 0.06 if root is None else 0.1))
         here = at(HEEL_AT if a < 0.3 else FORE_AT)
-        flat = float(np.median(line[here - 2 * PER_MM : here + 2 * PER_MM]))
+        flat = float(np.median(line[max(here - 2 * PER_MM, 0) : here + 2 * PER_MM]))
         if root is None and flat < v + FLAT_MM:  # it lies on the ground right there
             put(name, here, flat)
         else:
             put(name, at(a) + int(np.nanargmin(np.abs(part - v))), v)
     if seen.seam is not None:
-        put("heel_seam", at(HEEL_AT), np.median(seen.seam[at(HEEL_AT - 0.01) : at(HEEL_AT + 0.01) + 1]))
-        put("fore_seam", at(FORE_AT), np.median(seen.seam[at(FORE_AT - 0.01) : at(FORE_AT + 0.01) + 1]))
-    put("collar", at(COLLAR_AT), np.median(seen.high[at(COLLAR_AT - 0.015) : at(COLLAR_AT + 0.015)]))
+        put("heel_seam", at(HEEL_AT), np.median(seen.seam[span(HEEL_AT - 0.01, HEEL_AT + 0.01)]))
+        put("fore_seam", at(FORE_AT), np.median(seen.seam[span(FORE_AT - 0.01, FORE_AT + 0.01)]))
+    put("collar", at(COLLAR_AT), np.median(seen.high[span(COLLAR_AT - 0.015, COLLAR_AT + 0.015)]))
     if root is not None:
         put("stud_root", at(FORE_AT), root)
         return found
     for name, share in UNDER.items():
-        put(name, at(share), np.median(seen.under[at(share - 0.012) : at(share + 0.012) + 1]))
-    raised = seen.under[: at(0.3)] < found["heel_ground"][1] + 1.0
+        put(name, at(share), np.median(seen.under[span(share - 0.012, share + 0.012)]))
+    raised = seen.under[span(0, 0.3)] < found["heel_ground"][1] + 1.0
     column = int(np.argmax(raised))
     put("rounding", column, seen.under[column])
     return found
@@ -253,9 +256,8 @@ def _tips(seen: Columns) -> Floats:
     return np.where(sure, seen.foot, np.nan)
 
 
-def _stud_root(seen: Columns, at: Callable[[float], int]) -> float | None:
+def _stud_root(seen: Columns, part: slice) -> float | None:
     """How high the underside is seen over what stands under it; none where it lies on the ground itself."""
-    part = slice(at(0.05), at(0.85))
     stands = ndimage.median_filter(seen.stands[part].astype(np.uint8), size=3 * PER_MM, mode="nearest")
     if int(np.abs(np.diff(stands.astype(int))).sum()) < 3 or not 0.08 < stands.mean() < 0.85:
         return None
@@ -319,6 +321,10 @@ def measure_side(marks: Marks, camera: Floats, *, wide_mm: float | None = None) 
         values["stud_mm"] = max(height("stud_root") - height("fore_ground"), 0.0)
         spread["stud_mm"] = abs(high) * 5 / away
         words["stud_mm"] = "studs under it"
+    if not np.isfinite([*values.values(), *spread.values()]).all():
+        raise BadInput(
+            "The side can't be made out in this picture. Take it again, or drag its marks.", code="side-none"
+        )
     check_possible(values)
     if values["collar_mm"] < 5:
         raise BadInput(

@@ -28,8 +28,10 @@ LEAST_APART = 9.0
 MOST_STUDS = 150
 USUAL_HIGH_MM = 10.0
 """How tall studs usually stand. House default."""
-SHADE = 9.0
-"""Colours no further apart than this are one in another light. House default."""
+SHADE, LIGHT = 9.0, (0.87, 1.15)
+"""Colours no further apart than this are one in another light, or where one is so much of the other. House defaults."""
+GREY = np.array([0, 128, 128], dtype=np.float32)
+"""Black, in lightness and colour as `lab_of` has them."""
 LONGEST_MM = 50.0
 """No blade is longer. House default."""
 LONG = 1.45
@@ -69,7 +71,7 @@ def face(lab: Lab, shoe: Mask) -> Mask | None:
     close = np.zeros(len(centres), dtype=bool)
     close[int(np.argmax(counts))] = True
     for _ in centres:  # one face in uneven light is one face, shade by shade
-        close = np.linalg.norm(centres[:, None] - centres[None, close], axis=2).min(axis=1) < SHADE
+        close |= np.array([any(_one_in_light(c, other) for other in centres[close]) for c in centres])
     others = centres[~close]
     own = np.min([np.linalg.norm(lab - c, axis=2) for c in centres[close]], axis=0)
     theirs = np.min([np.linalg.norm(lab - c, axis=2) for c in others], axis=0) if len(others) else np.full_like(own, 99)
@@ -82,6 +84,15 @@ def face(lab: Lab, shoe: Mask) -> Mask | None:
     mask = np.asarray(parts == best, dtype=np.uint8) * 255
     whole = np.asarray(ndimage.binary_fill_holes(_bridged(mask)), dtype=np.uint8) * 255
     return np.asarray(cv2.morphologyEx(whole, cv2.MORPH_OPEN, _kernel(6)), dtype=np.uint8)
+
+
+def _one_in_light(one: Lab, other: Lab) -> bool:
+    """Whether two colours are one in more and less light; a wall of the shoe is shaded more than that."""
+    a, b = one - GREY, other - GREY
+    share = float(a @ b / max(float(b @ b), 1e-6))
+    return float(np.linalg.norm(one - other)) < SHADE or (
+        LIGHT[0] < share < LIGHT[1] and float(np.linalg.norm(a - share * b)) < SHADE / 2
+    )
 
 
 NOTCH_MM = 32.0
@@ -101,10 +112,11 @@ def _bridged(mask: Mask) -> Mask:
     return np.asarray(np.bitwise_or(mask, np.asarray(notches, dtype=np.uint8)), dtype=np.uint8)
 
 
-def spots(wall: Wall, lab: Lab, sole: Mask, camera: Floats, high_mm: float = USUAL_HIGH_MM) -> list[Spot]:
+def spots(wall: Wall, lab: Lab, sole: Mask, camera: Floats, high_mm: float = USUAL_HIGH_MM) -> tuple[list[Spot], int]:
     """Studs on the sole's face; none on a plain one. `camera` (u, v, away) is where it stood and `high_mm` how tall
     studs
-    stand, which tells tip from side where their colours don't."""
+    stand, which tells tip from side where their colours don't. And how many patches are several that run into each
+    other as seen."""
     soft = np.asarray(cv2.GaussianBlur(lab, (0, 0), PER_MM * 0.25), dtype=np.float32)
     weight = (sole > 0).astype(np.float32)
     plain = np.median(lab[cv2.erode(sole, _kernel(4)) > 0], axis=0)
@@ -119,35 +131,41 @@ def spots(wall: Wall, lab: Lab, sole: Mask, camera: Floats, high_mm: float = USU
     apart = np.linalg.norm(soft - local, axis=2)
     inside = cv2.erode(sole, _kernel(2)) > 0
     if not inside.any():
-        return []
+        return [], 0
     scaled = np.clip(apart * 3, 0, 255).astype(np.uint8)
     level, _ = cv2.threshold(scaled[inside][None], 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
     level = max(level * 0.7, LEAST_APART * 3)
     unlike = scaled > level
-    found = _tips(wall, soft, local, unlike & (cv2.erode(sole, _kernel(2.5)) > 0), camera, high_mm)
+    found, merged = _tips(wall, soft, local, unlike & (cv2.erode(sole, _kernel(2.5)) > 0), camera, high_mm)
     if not found:
-        return []
+        return [], merged
     # A tip at the rim is seen beyond it: what is of the tips' own colour there belongs to it.
     pixels = wall.pixels(np.array([s.at for s in found])).astype(int)
     tip = np.median(soft[pixels[:, 1], pixels[:, 0]], axis=0)
     beyond = (cv2.dilate(sole, _kernel(24)) > 0) & (np.linalg.norm(soft - tip, axis=2) < LEAST_APART)
     beyond[round((wall.v1 - 1) * PER_MM) :] = False  # the sheet
-    found = _tips(wall, soft, local, unlike & ((cv2.erode(sole, _kernel(1)) > 0) | beyond), camera, high_mm)
-    return _alike(found)[:MOST_STUDS]
+    found, merged = _tips(wall, soft, local, unlike & ((cv2.erode(sole, _kernel(1)) > 0) | beyond), camera, high_mm)
+    alike = _alike(found)
+    merged += sum(1 for s in found if s not in alike and s.blade)
+    return alike[:MOST_STUDS], merged
 
 
-def _tips(wall: Wall, soft: Lab, local: Lab, where: NDArray[np.bool_], camera: Floats, high_mm: float) -> list[Spot]:
+def _tips(
+    wall: Wall, soft: Lab, local: Lab, where: NDArray[np.bool_], camera: Floats, high_mm: float
+) -> tuple[list[Spot], int]:
     mask = cv2.morphologyEx(where.astype(np.uint8) * 255, cv2.MORPH_OPEN, _kernel(0.8))
     mask = np.asarray(ndimage.binary_fill_holes(mask), dtype=np.uint8) * 255
     count, parts, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=8)
-    found = []
+    found: list[Spot] = []
+    merged = 0
     for i in range(1, count):
         x, y, w, h, area = (int(v) for v in stats[i])
+        merged += MOST_STUD_MM2 < area / PER_MM**2 < 4 * MOST_STUD_MM2
         if not LEAST_STUD_MM2 <= area / PER_MM**2 <= MOST_STUD_MM2:
             continue
         box = (slice(y, y + h), slice(x, x + w))
         found += _of_blob(wall, soft[box] - local[box], np.asarray(parts[box] == i), (x, y), camera, high_mm)
-    return found
+    return found, merged
 
 
 def _of_blob(
@@ -183,7 +201,13 @@ def _of_blob(
     most = int(stats[1:, cv2.CC_STAT_AREA].max()) if count > 1 else 0
     whole = [i for i in range(1, count) if stats[i, cv2.CC_STAT_AREA] > 0.35 * most]
     found = [_spot(wall, np.asarray(ndimage.binary_fill_holes(labels == i), dtype=np.uint8), corner) for i in whole]
-    return [replace(s, told=told) for s in found if s]
+    return [s if told else _slimmer(s) for s in found if s]
+
+
+def _slimmer(spot: Spot) -> Spot:
+    """A stud of one colour shows its foot's edge: its tip is less wide."""
+    long, wide = (max(v - FLARE_MM, 0.6 * v) for v in (spot.long, spot.wide))
+    return replace(spot, long=long, wide=wide, told=False)
 
 
 LEAST_TIP = 0.18
@@ -201,11 +225,15 @@ def _far_end(
     swept along a way, laid over itself moved to the way's end, leaves the shape there."""
     ys, xs = np.nonzero(shape)
     at = wall.at(np.array([[xs.mean() + corner[0], ys.mean() + corner[1]]]))[0]
-    u, v = (at - camera[:2]) * high_mm / (camera[2] - high_mm) * PER_MM
+    way = (at - camera[:2]) * high_mm / (camera[2] - high_mm)
+    far = float(np.linalg.norm(way))
+    u, v = way * (1 + FLARE_MM / 2 / max(far, FLARE_MM)) * PER_MM
     moved = cv2.warpAffine(shape, np.array([[1, 0, u], [0, 1, -v]], dtype=float), shape.shape[::-1])
     return np.asarray(np.bitwise_and(shape, np.asarray(moved, dtype=np.uint8)), dtype=np.uint8)
 
 
+FLARE_MM = 1.5
+"""How much further out a stud is at its foot than at its tip. House default."""
 TOLD_APART = 12.0
 """How far tip and side of a stud are apart in colour before they are told by it. House default."""
 SPLIT = 0.55
@@ -251,4 +279,6 @@ def _alike(found: list[Spot]) -> list[Spot]:
         return found
     sizes = np.array([s.long * s.wide for s in found])
     usual = float(np.median(sizes))
-    return [s for s, size in zip(found, sizes, strict=True) if 0.25 * usual <= size <= 5 * usual]
+    long = float(np.median([s.long for s in found if s.blade] or [LONGEST_MM]))
+    kept = zip(found, sizes, strict=True)
+    return [s for s, size in kept if 0.25 * usual <= size <= 5 * usual and (not s.blade or s.long < 1.35 * long)]

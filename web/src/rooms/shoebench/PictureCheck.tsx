@@ -249,14 +249,47 @@ function Handles({ picture, step, busy, say }: HandlesProps) {
   if (step === "studs") {
     const spots = shape.spots ?? [];
     return (
-      <Dragged
-        {...common}
-        key={key}
-        label="The sole seen squarely, with its studs"
-        points={spots.map((s) => seen(s.at))}
-        names={spots.map((_, i) => `Stud ${i + 1}`)}
-        onPut={(points) => say({ spots: spots.map((s, i) => ({ ...s, at: back(points[i] ?? [0, 0]) })) })}
-      />
+      <>
+        <Dragged
+          {...common}
+          key={key}
+          label="The sole seen squarely, with its studs"
+          points={spots.map((s) => seen(s.at))}
+          names={spots.map((_, i) => `Stud ${i + 1}`)}
+          onPut={(points) =>
+            say({
+              spots: spots.flatMap((s, i) => {
+                const [x = 0, y = 0] = points[i] ?? [];
+                const off = x < 0 || y < 0 || x > w || y > h;
+                return off ? [] : [{ ...spotSaid(s), at: back([x, y]) }];
+              }),
+            })
+          }
+        />
+        <div className="mt-1 flex flex-wrap items-center gap-2 text-sm">
+          <Button
+            disabled={busy}
+            onClick={() =>
+              say({
+                spots: [
+                  ...spots.map(spotSaid),
+                  {
+                    at: back([w / 2, h / 2]),
+                    long: spots[0]?.long ?? 10,
+                    wide: spots[0]?.wide ?? 10,
+                    angle_deg: 0,
+                    blade: spots[0]?.blade ?? false,
+                    height_mm: spots[0]?.height_mm ?? null,
+                  },
+                ],
+              })
+            }
+          >
+            Add a stud
+          </Button>
+          Drag one off the picture to take it out.
+        </div>
+      </>
     );
   }
   const count = shape.on_paper.length;
