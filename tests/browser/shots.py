@@ -133,6 +133,19 @@ def _looking(page: Page, url: str) -> None:
     page.locator("[data-says]").get_by_text("worn").wait_for()
 
 
+def _shoebench(page: Page, url: str) -> None:
+    """A boot on the shoe bench, its three pictures taken by the practice camera."""
+    model = page.request.get(f"{url}/api/rack?sport=football&limit=5").json()["models"][3]
+    page.goto(f"{url}/stockroom/bench/{model['sizes'][2]['id']}")
+    page.get_by_role("list", name="Good for").wait_for()
+    for way in ("Insole", "Sole", "Side"):
+        page.get_by_role("button", name=way, exact=True).click()
+        page.get_by_role("button", name="Practice shoe").click()
+        page.get_by_role("dialog").wait_for(timeout=60_000)
+        page.keyboard.press("Escape")
+        page.get_by_role("dialog").wait_for(state="hidden")
+
+
 SHOTS: dict[str, Callable[[Page, str], None]] = {
     "today": _room("/", "To see again"),
     "athletes": _room("/athletes", "Anneke Dovrel"),
@@ -142,6 +155,7 @@ SHOTS: dict[str, Callable[[Page, str], None]] = {
     "squad": _room("/squads?name=Football juniors", "fitted"),
     "squads": _room("/squads", "Football juniors"),
     "stockroom": _room("/stockroom", "pairs on hand"),
+    "shoebench": _shoebench,
     "feet": _at("Wren Halloway", "feet", "[data-drawing=feet]"),
     "feet-print": _feet_view("Wren Halloway", "print", "[data-under=mat]"),
     "feet-turned": _feet_view("Wren Halloway", "3-D", "[data-drawn=yes]"),
@@ -226,7 +240,7 @@ BY_MANAGER: dict[str, Callable[[Page, str], None]] = {
     "order-sheet": _order_sheet,
 }
 NOT_KEPT = (
-    "feet-print", "feet-junior", "feet-tracing", "spec-what-if", "pull-dark", "order-sheet", "stock-list", "plan-choose",
+    "feet-turned", "feet-print", "feet-junior", "feet-tracing", "spec-what-if", "pull-dark", "order-sheet", "stock-list", "plan-choose",
     "squads",
 )  # fmt: skip
 """Views that are looked at and have no picture of their own in the folder."""

@@ -59,7 +59,7 @@ def _one(shoe: Shoe, brief: dict[str, Any], name: str, house: House) -> GoodFor:
         return GoodFor(verdict="unknown", why="Too little is known of it.", **found)
     verdict: Verdict = "suits" if met.share >= SUITS else "serves" if met.share >= SERVES else "poor"
     said = met.helps if verdict == "suits" else met.costs or met.helps
-    return GoodFor(verdict=verdict, why="; ".join(p.text for p in said[:2]) or "As wanted.", **found)
+    return GoodFor(verdict=verdict, why=" ".join(p.text for p in said[:2]) or "As wanted.", **found)
 
 
 def good_for(shoe: Shoe, house: House) -> list[GoodFor]:

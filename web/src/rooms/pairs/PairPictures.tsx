@@ -30,7 +30,7 @@ export function PairPictures({ pair }: { pair: string }) {
     file.current?.click();
   };
   return (
-    <section aria-label="Photographed">
+    <section aria-label="Photographed" className="mt-4">
       <Heading>Photographed</Heading>
       <input
         ref={file}

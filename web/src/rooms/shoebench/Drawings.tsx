@@ -35,7 +35,8 @@ interface Props {
 /** One way of seeing the shoe; an empty frame asks for its picture. */
 export function ShoeDrawing({ way, picture, then = null, onOpen }: Props) {
   const side = way === "side";
-  const height = side ? 170 : 132;
+  const tall = Math.max(100, ...(picture?.shape.outline ?? []).map(([, y = 0]) => y)) * SCALE;
+  const height = side ? tall + 44 : 132;
   const at = ([x = 0, y = 0]: readonly number[]): [number, number] => [
     PAD + x * SCALE,
     side ? height - 26 - y * SCALE : height / 2 - 8 - y * SCALE,

@@ -13,7 +13,7 @@ export const VERDICTS: Record<Found["verdict"], string> = {
 export function GoodForList({ found, label }: { found: Found[]; label: string }) {
   return (
     <ul aria-label={label}>
-      {found.map((g) => (
+      {found.map((g, i) => (
         <li key={`${g.sport}/${g.discipline}`} className="border-line border-b py-1 leading-tight">
           <span className="flex items-baseline justify-between gap-2">
             <b>{g.name}</b>
@@ -26,13 +26,14 @@ export function GoodForList({ found, label }: { found: Found[]; label: string })
             </span>
           </span>
           <span className="block text-sm">{g.why}</span>
-          {Object.keys(g.each ?? {}).length > 1 && (
-            <span className="block text-faint text-sm">
-              {Object.entries(g.each ?? {})
-                .map(([on, v]) => `${on.replaceAll("_", " ")}: ${VERDICTS[v]}`)
-                .join("; ")}
-            </span>
-          )}
+          {Object.keys(g.each ?? {}).length > 1 &&
+            JSON.stringify(g.each) !== JSON.stringify(found[i - 1]?.each) && (
+              <span className="block text-faint text-sm">
+                {Object.entries(g.each ?? {})
+                  .map(([on, v]) => `${on.replaceAll("_", " ")}: ${VERDICTS[v]}`)
+                  .join("; ")}
+              </span>
+            )}
           {g.verdict === "unknown" && (g.ask ?? []).length > 0 && (
             <span className="block text-faint text-sm">To read first: {(g.ask ?? []).join(", ")}</span>
           )}

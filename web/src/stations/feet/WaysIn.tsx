@@ -6,7 +6,7 @@ import { Button } from "../../ui/Button";
 import { Practice } from "./Practice";
 import type { Captures } from "./useCaptures";
 
-const FILES = ".stl,.ply,.obj,.jpg,.jpeg,.png,.csv,.json,.svg";
+const FILES = ".stl,.ply,.obj,.jpg,.jpeg,.png,.heic,.csv,.json,.svg";
 
 export function WaysIn({ captures, onBrought }: { captures: Captures; onBrought: () => void }) {
   const { fitting, locked } = useDesk();
@@ -35,7 +35,7 @@ export function WaysIn({ captures, onBrought }: { captures: Captures; onBrought:
         onClick={choose}
         disabled={locked}
         aria-keyshortcuts="b"
-        title="STL, PLY, OBJ · JPEG, PNG · CSV · JSON, SVG"
+        title="STL, PLY, OBJ · JPEG, PNG, HEIC · CSV · JSON, SVG"
       >
         Bring a file
       </Button>
