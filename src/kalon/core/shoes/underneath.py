@@ -21,6 +21,8 @@ Lab = NDArray[np.float32]
 COLOURS = 4
 LEAST_STUD_MM2, MOST_STUD_MM2 = 9.0, 900.0
 """Areas of a stud as seen, with its side. House defaults."""
+LEAST_MERGED_MM2 = 150.0
+"""A patch this large that no stud can be made out in is several. House default."""
 LEAST_FULL = 0.62
 """How much of its own smallest rectangle a stud fills; less is a seam, a line or a letter. House default."""
 LEAST_APART = 9.0
@@ -164,7 +166,9 @@ def _tips(
         if not LEAST_STUD_MM2 <= area / PER_MM**2 <= MOST_STUD_MM2:
             continue
         box = (slice(y, y + h), slice(x, x + w))
-        found += _of_blob(wall, soft[box] - local[box], np.asarray(parts[box] == i), (x, y), camera, high_mm)
+        here = _of_blob(wall, soft[box] - local[box], np.asarray(parts[box] == i), (x, y), camera, high_mm)
+        merged += not here and area > LEAST_MERGED_MM2 * PER_MM**2
+        found += here
     return found, merged
 
 

@@ -1,5 +1,6 @@
 /** Return: what was found after wearing in, against what was predicted. */
 import { useMutation, useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
 import { Link } from "react-router";
 import { ask, http, type Schemas } from "../../api/client";
 import { useDesk } from "../../api/desk";
@@ -18,6 +19,10 @@ import { printed } from "../../ui/pair";
 import { TextField } from "../../ui/TextField";
 import { Heading } from "../../ui/words";
 import { Station, Waiting } from "../Station";
+
+const PairPictures = lazy(() =>
+  import("../../rooms/pairs/PairPictures").then((m) => ({ default: m.PairPictures })),
+);
 
 const GAPS = [
   ["length_mm", "Room at the toe"],
@@ -144,6 +149,11 @@ export default function Return() {
           {!done && <span className="ml-2 font-mono font-normal text-xs opacity-80">Ctrl Enter</span>}
         </Button>
         {close.error && <p role="alert">{close.error.message}</p>}
+      </div>
+      <div className="mt-6 max-w-[24rem]">
+        <Suspense fallback={null}>
+          <PairPictures pair={fitting.sale.id} />
+        </Suspense>
       </div>
     </Station>
   );
