@@ -180,6 +180,7 @@ def test_what_wore_off_is_told_and_what_didnt_isnt() -> None:
     assert by_name["stud_mm"].sure
     assert by_name["stud_mm"].lost.value == pytest.approx(6, abs=by_name["stud_mm"].lost.within)
     assert "worn" in by_name["stud_mm"].text
+    assert not by_name["heel_stack_mm"].sure, "it stands lower by its studs alone"
     again = {x.name: x for x in lost(new, new)}
     assert not any(x.sure for x in again.values())
     hooked, soft = side(12).reading, side(12, hook=8).reading

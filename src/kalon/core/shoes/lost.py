@@ -29,6 +29,12 @@ class Lost(Contract):
     text: str
 
 
+def by_studs(then: Pictured, now: Pictured) -> Number | None:
+    """How much lower a shoe stands by its studs alone, which its stacks count in."""
+    a, b = then.numbers.get("stud_mm"), now.numbers.get("stud_mm")
+    return Number(value=a.value - b.value, sigma=(a.sigma**2 + b.sigma**2) ** 0.5) if a and b else None
+
+
 def lost(then: Pictured, now: Pictured) -> list[Lost]:
     """What is gone between two pictures of one way, in the order of `WEARS`; studs' heights by the mean said too."""
     found = []
@@ -37,8 +43,10 @@ def lost(then: Pictured, now: Pictured) -> list[Lost]:
         if a is None or b is None:
             continue
         gone = Number(value=a.value - b.value, sigma=(a.sigma**2 + b.sigma**2) ** 0.5)
+        if name.endswith("_stack_mm") and (studs := by_studs(then, now)):
+            gone = Number(value=gone.value - studs.value, sigma=(gone.sigma**2 + studs.sigma**2) ** 0.5)
         sure = gone.value > SURE * gone.sigma
-        share = f", {gone.value / a.value:.0%} of it" if sure and a.value > 1 else ""
+        share = f", {100 * gone.value / a.value:.0f} %" if sure and a.value > 1 else ""
         text = (
             f"{means}: {gone.value:.1f} ± {gone.within:.1f} {unit} {what} gone{share}."
             if sure
