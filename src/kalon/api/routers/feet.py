@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
 from functools import partial
 from pathlib import Path
 from typing import Annotated, Literal
@@ -23,7 +22,7 @@ from ...files import records, workers
 from ...files.captures import Measured
 from ...files.reading import MESH_BYTES
 from ...store import bench, captures, fittings
-from ...store.database import Row, StoreAway
+from ...store.database import Row
 from ..bodies import check_json
 from ..desk import Anyone, Desk
 from ..schemas import (
@@ -37,6 +36,7 @@ from ..schemas import (
     VisitOut,
 )
 from ..spool import lay_down
+from ..telling import telling
 from ..view import fitting_out
 from .fittings import FROZEN
 
@@ -52,22 +52,8 @@ def _unsettled(state: str) -> None:
 
 async def _measure(desk: Desk, path: Path, name: str, said: Said, capture_id: UUID) -> list[Measured]:
     """Measure in a worker, saying in the store how far it is."""
-
-    def told(share: float, step: str) -> None:
-        with contextlib.suppress(StoreAway), desk.open() as cx:
-            captures.progress(cx, desk.who, capture_id, share, step)
-
-    def forgotten() -> None:
-        with contextlib.suppress(StoreAway), desk.open() as cx:
-            captures.done(cx, capture_id)
-
-    async def tell(share: float, step: str) -> None:
-        await run_in_threadpool(told, share, step)
-
-    try:
+    async with telling(desk, capture_id) as tell:
         return await workers.measured(path, name, said, tell)
-    finally:
-        await run_in_threadpool(forgotten)
 
 
 def _keep(

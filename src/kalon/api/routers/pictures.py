@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
 from pathlib import Path
 from typing import Annotated
 from uuid import UUID
@@ -23,8 +22,8 @@ from ...core.shoes.pictured import Way
 from ...devices.shoe_solid import practice_picture
 from ...files import workers
 from ...files.shoes import PICTURE_BYTES, ShoePicture, ShoeSaid
-from ...store import bench, captures, catalogue, house, pairs, pictures, stock
-from ...store.database import Cx, Row, StoreAway
+from ...store import bench, catalogue, house, pairs, pictures, stock
+from ...store.database import Cx, Row
 from ..bodies import check_json
 from ..desk import Anyone, Desk
 from ..schemas_pictures import (
@@ -44,6 +43,7 @@ from ..schemas_pictures import (
     ShoeBench,
 )
 from ..spool import lay_down
+from ..telling import telling
 
 router = APIRouter(prefix="/api", tags=["shoe bench"])
 FILE = {
@@ -75,22 +75,8 @@ def _said(text: str) -> ShoeSaid:
 
 async def _measure(desk: Desk, path: Path, way: Way, said: ShoeSaid, picture_id: UUID) -> ShoePicture:
     """Measure in a worker, saying in the store how far it is."""
-
-    def told(share: float, step: str) -> None:
-        with contextlib.suppress(StoreAway), desk.open() as cx:
-            captures.progress(cx, desk.who, picture_id, share, step)
-
-    def forgotten() -> None:
-        with contextlib.suppress(StoreAway), desk.open() as cx:
-            captures.done(cx, picture_id)
-
-    async def tell(share: float, step: str) -> None:
-        await run_in_threadpool(told, share, step)
-
-    try:
+    async with telling(desk, picture_id) as tell:
         return await workers.measured_shoe(path, way, said, tell)
-    finally:
-        await run_in_threadpool(forgotten)
 
 
 def _about(cx: Cx, line_id: UUID | None, pair_id: UUID | None) -> tuple[UUID | None, UUID | None]:
