@@ -57,6 +57,11 @@ def test_an_insole_kept_makes_its_size_surer(ilse: httpx.Client) -> None:
     inside = ilse.get(f"/api/stock/{line}/inside").json()
     assert inside["zones"]["length"]["sigma_mm"] < 0.6 * before["sigma_mm"]
     assert [r["source"] for r in inside["readings"]].count("insole") == 3, "length, ball and heel, once each"
+    corrected = ilse.patch(f"/api/shoe-pictures/{picture['id']}", json={"version": 1, "said": {"thick_mm": 5}}).json()
+    assert not corrected["kept"]
+    ilse.post(f"/api/shoe-pictures/{picture['id']}/keep", json={"version": 2})
+    after = ilse.get(f"/api/stock/{line}/inside").json()
+    assert [r["source"] for r in after["readings"]].count("insole") == 3, "one picture is one reading of a zone"
     known = {p["slug"]: p["value"] for p in ilse.get(f"/api/models/{model}/bench").json()["properties"]}
     assert known["last_curve_deg"] == pytest.approx(truth["last_curve_deg"], abs=1)
 

@@ -123,7 +123,7 @@ def _studs(made: Solid, rng: np.random.Generator) -> tuple[Stud, ...]:
 
 
 def worn(made: Solid, by_mm: float) -> Solid:
-    """The same shoe with its studs worn down by so much, and what it had of a hook half gone if it had one."""
+    """The same shoe with its studs worn down by so much."""
     studs = tuple(s.model_copy(update={"height_mm": max(s.height_mm - by_mm, 0.5)}) for s in made.studs)
     return replace(made, studs=studs)
 

@@ -149,7 +149,13 @@ def keep(cx: Cx, who: Who, picture_id: UUID, version: int) -> Row:
     if row["kept_at"]:
         return row
     reading = reading_of(row)
-    variant = catalogue.variant(cx, row["variant_id"])
+    variant = catalogue.variant(cx, row["variant_id"], lock=True)
+    # What was kept of it before it was corrected no longer counts: one picture is one reading of a zone.
+    before = [uuid5(picture_id, f"{zone}/{v}") for zone in AS_ZONE.values() for v in range(1, version)]
+    cx.execute(
+        "UPDATE shoe_reading SET set_aside_at = coalesce(set_aside_at, now()) WHERE id = ANY(%s) AND variant_id = %s",
+        [before, variant["id"]],
+    )
     for name, zone in AS_ZONE.items():
         if number := reading.numbers.get(name):
             inside = ShoeReading(

@@ -26,6 +26,10 @@ LEAST_APART = 7.0
 """How far a colour is from what is behind it before it counts as the shoe's, in lightness and colour. House default."""
 
 
+BLACK = np.array([0, 128, 128], dtype=np.float32)
+"""Black, in lightness and colour as `lab_of` has them: colours in more and less light lie on lines from it."""
+
+
 @dataclass(frozen=True)
 class Hung:
     """A hung sheet: the map (3, 3) from picture pixels to wall millimetres, how long its upper edge is, and where the

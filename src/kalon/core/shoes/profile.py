@@ -16,7 +16,7 @@ from scipy import ndimage
 
 from ..errors import BadInput
 from ..feet.measures import Number
-from ..paper.counter import Wall
+from ..paper.counter import BLACK, Wall
 from ..paper.sheet import PER_MM, Mask
 from .pictured import Pictured, check_possible
 
@@ -93,8 +93,6 @@ def columns(wall: Wall, lab: Lab, behind: Lab, shoe: Mask) -> Columns:
     )
 
 
-GREY = np.array([0, 128, 128], dtype=np.float32)
-"""Black, in lightness and colour as `lab_of` has them."""
 SHADED, LIT = 0.62, 1.08
 """A colour in shade and in light, shares of it. House defaults."""
 
@@ -105,10 +103,10 @@ defaults."""
 
 def _off(soft: Lab, colour: Lab, shaded: float = SHADED) -> Lab:
     """How far colours (h, w, 3) are from one colour (3,) or (h, w, 3), in whatever light."""
-    away = colour - GREY
-    share = ((soft - GREY) * away).sum(axis=-1) / np.maximum((away * away).sum(axis=-1), 1e-6)
+    away = colour - BLACK
+    share = ((soft - BLACK) * away).sum(axis=-1) / np.maximum((away * away).sum(axis=-1), 1e-6)
     there = np.clip(share, shaded, LIT)[..., None] * away
-    return np.asarray(np.linalg.norm(soft - GREY - there, axis=-1), dtype=np.float32)
+    return np.asarray(np.linalg.norm(soft - BLACK - there, axis=-1), dtype=np.float32)
 
 
 def _sole_rows(

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
-from ..paper.counter import Wall
+from ..paper.counter import BLACK, Wall
 from ..paper.sheet import PER_MM, Mask
 
 Floats = NDArray[np.float64]
@@ -32,8 +32,6 @@ USUAL_HIGH_MM = 10.0
 """How tall studs usually stand. House default."""
 SHADE, LIGHT = 9.0, (0.87, 1.15)
 """Colours no further apart than this are one in another light, or where one is so much of the other. House defaults."""
-GREY = np.array([0, 128, 128], dtype=np.float32)
-"""Black, in lightness and colour as `lab_of` has them."""
 LONGEST_MM = 50.0
 """No blade is longer. House default."""
 LONG = 1.45
@@ -90,7 +88,7 @@ def face(lab: Lab, shoe: Mask) -> Mask | None:
 
 def _one_in_light(one: Lab, other: Lab) -> bool:
     """Whether two colours are one in more and less light; a wall of the shoe is shaded more than that."""
-    a, b = one - GREY, other - GREY
+    a, b = one - BLACK, other - BLACK
     share = float(a @ b / max(float(b @ b), 1e-6))
     return float(np.linalg.norm(one - other)) < SHADE or (
         LIGHT[0] < share < LIGHT[1] and float(np.linalg.norm(a - share * b)) < SHADE / 2

@@ -6,7 +6,7 @@ import { Button } from "../../ui/Button";
 import { day } from "../../ui/clock";
 import { Heading } from "../../ui/words";
 import { ShoeDrawing } from "../shoebench/Drawings";
-import { HOW, WAY_NAMES } from "../shoebench/names";
+import { HOW, PICTURES, WAY_NAMES } from "../shoebench/names";
 import { SendingList } from "../shoebench/SendingList";
 import { type Picture, usePictures, type Way } from "../shoebench/usePictures";
 
@@ -35,7 +35,7 @@ export function PairPictures({ pair }: { pair: string }) {
       <input
         ref={file}
         type="file"
-        accept="image/jpeg,image/png,image/heic,image/heif,.heic"
+        accept={PICTURES}
         capture="environment"
         className="sr-only"
         tabIndex={-1}

@@ -10,13 +10,12 @@ import { RoomPage } from "../RoomPage";
 import { ShoeDrawing } from "./Drawings";
 import { GoodForList } from "./GoodForList";
 import { HandTests } from "./HandTests";
-import { HOW, WAY_NAMES } from "./names";
+import { HOW, PICTURES, WAY_NAMES } from "./names";
 import { SendingList } from "./SendingList";
 import { type Picture, usePictures, type Way } from "./usePictures";
 
 const PictureCheck = lazy(() => import("./PictureCheck").then((m) => ({ default: m.PictureCheck })));
 const WAYS: Way[] = ["insole", "sole", "side"];
-export const PICTURES = "image/jpeg,image/png,image/heic,image/heif,.heic";
 
 export default function ShoeBench() {
   const { line = "" } = useParams();

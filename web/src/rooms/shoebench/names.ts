@@ -2,6 +2,8 @@
 import type { Picture } from "./usePictures";
 
 export const WAY_NAMES: Record<Picture["way"], string> = { insole: "Insole", sole: "Sole", side: "Side" };
+/** Files a telephone takes. */
+export const PICTURES = "image/jpeg,image/png,image/heic,image/heif,.heic";
 export const HOW: Record<Picture["way"], string> = {
   insole: "Insole face down on a white sheet on a dark floor; straight from above, all four corners in view.",
   sole: "Sheet on the counter's front, a finger's breadth below the top; the shoe on its outer side, sole flush with the front.",
