@@ -22,7 +22,8 @@ from kalon.core.errors import BadInput
 from kalon.core.shoes.pictured import Way
 from kalon.devices.camera import Shot
 from kalon.devices.shoe import a_shoe, insole_picture, outline, true_insole
-from kalon.devices.shoe_solid import a_solid, in_own_frame, side_picture, sole_picture, true_side, worn
+from kalon.devices.shoe_pictures import side_picture, sole_picture
+from kalon.devices.shoe_solid import a_solid, in_own_frame, true_side, worn
 from kalon.files.shoes import ShoePicture, ShoeSaid, measure_shoe
 
 COUNT, UNSAID, FURTHEST_DEG = 200, 60, 25
@@ -51,6 +52,10 @@ class Tally:
         """One number of one picture."""
         self.off.setdefault(name, []).append(error)
         self.held.setdefault(name, []).append(held)
+
+    def count(self, what: str, by: int) -> None:
+        """So many more of something."""
+        self.notes[what] = self.notes.get(what, 0) + by
 
     def lines(self) -> list[str]:
         """A table in Markdown."""
@@ -88,7 +93,7 @@ def numbers(tally: Tally, found: ShoePicture, truth: dict[str, float]) -> None:
         if number := found.reading.numbers.get(name):
             tally.add(name, number.value - true, abs(number.value - true) <= number.within)
         else:
-            tally.notes[f"{name} not told"] = tally.notes.get(f"{name} not told", 0) + 1
+            tally.count(f"{name} not told", 1)
 
 
 def insoles(count: int, *, said: bool) -> Tally:
@@ -122,10 +127,13 @@ def soles(count: int) -> Tally:
             continue
         numbers(tally, found, {"sole_length_mm": length})
         got = found.reading.studs
+        asks = any("run into each other" in q for q in found.reading.questions)
         missed = max(len(studs) - len(got), 0)
-        tally.notes["studs"] = tally.notes.get("studs", 0) + len(studs)
-        tally.notes["studs missed"] = tally.notes.get("studs missed", 0) + missed
-        tally.notes["studs too many"] = tally.notes.get("studs too many", 0) + max(len(got) - len(studs), 0)
+        tally.count("studs", len(studs))
+        tally.count("studs missed", missed)
+        tally.count("of them in soles that don't ask for a squarer picture", 0 if asks else missed)
+        tally.count("studs too many", max(len(got) - len(studs), 0))
+        tally.count("studded soles that ask", int(asks and bool(studs)))
         for stud in studs if got else ():
             near = min(got, key=lambda g: float(np.hypot(g.x_mm - stud.x_mm, g.y_mm - stud.y_mm)))
             off = float(np.hypot(near.x_mm - stud.x_mm, near.y_mm - stud.y_mm))

@@ -271,11 +271,14 @@ def measure_shoe(args: argparse.Namespace) -> None:
 
 def simulate_shoe(args: argparse.Namespace) -> None:
     """Write a practice picture of a made-up shoe, and what is true of it."""
-    from .devices.shoe_solid import practice_picture
+    from .devices.shoe_pictures import practice_picture
 
     args.into.mkdir(parents=True, exist_ok=True)
     file = args.into / f"shoe-{args.seed}-{args.form}.png"
-    data, truth = practice_picture(args.form, args.seed)
+    data, truth = practice_picture(
+        args.form, args.seed, kind=args.kind, tilt_deg=args.tilt,
+        studs_worn_mm=args.studs_worn, hook_lost_deg=args.hook_lost,
+    )  # fmt: skip
     file.write_bytes(data)
     file.with_suffix(".truth.json").write_text(json.dumps(truth, indent=1) + "\n", encoding="utf-8")
     print(file)
@@ -486,6 +489,12 @@ def parser() -> argparse.ArgumentParser:
     p = made.add_parser("shoe", help="write a practice picture of a made-up shoe")
     p.add_argument("--seed", type=int, default=1)
     p.add_argument("--as", dest="form", choices=["insole", "sole", "side"], default="insole")
+    p.add_argument(
+        "--kind", choices=["flat", "studded", "hooked"], help="of a sole or a side; the seed's own if not said"
+    )
+    p.add_argument("--tilt", type=float, metavar="DEG", help="how far from square the picture is taken, to 25°")
+    p.add_argument("--studs-worn", type=float, default=0.0, metavar="MM", help="how far its studs are worn down")
+    p.add_argument("--hook-lost", type=float, default=0.0, metavar="DEG", help="how much of its downturn is gone")
     p.add_argument("--into", type=Path, default=Path())
     p.set_defaults(run=simulate_shoe)
     p = made.add_parser("foot", help="write practice files of a made-up pair of feet")

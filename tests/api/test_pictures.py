@@ -12,7 +12,8 @@ import httpx
 import pytest
 
 from kalon.core.shoes.pictured import Way
-from kalon.devices.shoe_solid import Kind, practice_picture
+from kalon.devices.shoe_pictures import practice_picture
+from kalon.devices.shoe_solid import Kind
 from tests.api.calls import new_fitting, patch, signed_in
 from tests.api.test_day import sold
 from tests.running import Web

@@ -27,16 +27,8 @@ from kalon.core.shoes.profile import measure_side
 from kalon.core.shoes.sole import measure_sole
 from kalon.core.shoes.underneath import Spot
 from kalon.devices.camera import Shot
-from kalon.devices.shoe_solid import (
-    a_solid,
-    in_own_frame,
-    practice_picture,
-    side_picture,
-    softened,
-    sole_picture,
-    true_side,
-    worn,
-)
+from kalon.devices.shoe_pictures import practice_picture, side_picture, sole_picture
+from kalon.devices.shoe_solid import a_solid, in_own_frame, softened, true_side, worn
 from kalon.files.reading import kind_of, read_picture
 from kalon.files.shoes import ShoePicture, ShoeSaid, measure_shoe
 

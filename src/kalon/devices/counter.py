@@ -58,14 +58,8 @@ def backdrop(view: View, rng: np.random.Generator, unlike: Colour) -> Floats:
     height, width = view.size[1], view.size[0]
     wall, front = (np.full(3, rng.uniform(*span)) for span in ((105, 172), (60, 100)))
     top = max((np.array(t) for t in TOPS), key=lambda t: _hue_apart(t, np.array(unlike))) * rng.uniform(0.8, 1.1)
-    picture = np.broadcast_to(wall, (height, width, 3))
-    far = 3000.0
-    top_edge = view.project(np.array([[-far, 0, WALL_MM], [far, 0, WALL_MM], [far, 0, 0], [-far, 0, 0]]))
-    front_edge = view.project(np.array([[-far, 0, 0], [far, 0, 0], [far, -900, 0], [-far, -900, 0]]))
-    for polygon, colour in ((top_edge, top), (front_edge, front)):
-        part = np.zeros((height, width), np.uint8)
-        cv2.fillPoly(part, [np.round(np.clip(polygon, -2e4, 2e4) * 16).astype(np.int32)], 255, shift=4)
-        picture = np.where(part[..., None] > 0, colour, picture)
+    picture = np.where(on_top(view)[..., None], top, np.broadcast_to(wall, (height, width, 3)))
+    picture = np.where(front_of(view)[..., None], front, picture)
     return np.asarray(picture + 2.5 * smooth_noise(rng, (height, width), 40)[..., None])
 
 
@@ -98,12 +92,24 @@ class Canvas:
         picture += cover * colour
 
 
+def _rays(view: View) -> tuple[Floats, Floats]:
+    """Where the camera stands (3,) and which way each pixel looks (h, w, 3)."""
+    across, down = np.meshgrid(np.arange(view.size[0]), np.arange(view.size[1]))
+    seen = np.stack([across, down, np.ones_like(across)], axis=-1) @ np.linalg.inv(view.lens).T
+    return -view.rotation.T @ view.shift, seen @ view.rotation
+
+
 def front_of(view: View) -> NDArray[np.bool_]:
     """Where the counter's front and the sheet on it hide what lies behind them (h, w)."""
-    mask = np.zeros((view.size[1], view.size[0]), np.uint8)
-    edge = view.project(np.array([[-3000.0, 0, 0], [3000, 0, 0], [3000, -900, 0], [-3000, -900, 0]]))
-    cv2.fillPoly(mask, [np.round(np.clip(edge, -2e4, 2e4) * 16).astype(np.int32)], 255, shift=4)
-    return np.asarray(mask > 0)
+    at, way = _rays(view)
+    return np.asarray((way[..., 2] > 1e-9) & (at[1] * way[..., 2] - at[2] * way[..., 1] < 0))
+
+
+def on_top(view: View) -> NDArray[np.bool_]:
+    """Where the counter's top is seen as far as the wall (h, w); from below its edge, nowhere."""
+    at, way = _rays(view)
+    far = at[2] * way[..., 1] - at[1] * way[..., 2]  # how deep the top is met, times how far down the way goes
+    return np.asarray((at[1] > 0) & (way[..., 1] < -1e-9) & (far < 0) & (far > WALL_MM * way[..., 1]))
 
 
 def shadow(picture: Floats, view: View, points: Floats, share: float, soft: float) -> None:

@@ -31,11 +31,12 @@ from ..core.paper.sheet import (
     tilt_deg,
     to_paper,
 )
+from ..core.shoes.face import MOST_FAINT, face, faint, under_studs
 from ..core.shoes.insole import THICK_SIGMA_MM, USUAL_THICK_MM, measure_insole
 from ..core.shoes.pictured import Pictured, Way
 from ..core.shoes.profile import MARKS, Marks, columns, marks_of, measure_side, silhouette
 from ..core.shoes.sole import measure_sole
-from ..core.shoes.underneath import USUAL_HIGH_MM, Spot, face, spots
+from ..core.shoes.underneath import USUAL_HIGH_MM, Spot, spots
 from .reading import jpeg, read_picture
 
 Report = Callable[[float, str], None]
@@ -233,33 +234,51 @@ def _window(wall: Wall, edge: Floats) -> tuple[dict[str, Any], bytes]:
     return {"wall": place}, jpeg(shown[::2, ::2], 82)
 
 
+def _rim_and_studs(
+    open_: _Open, said: ShoeSaid, report: Report, sheet: Hung, wall: Wall, lab: NDArray[np.float32]
+) -> tuple[Floats, list[Spot], float]:
+    """A sole's rim (k, 2) and its studs' tips on the wall, found or as said, and how much of the rim is hardly told."""
+    shoe = standing_out(wall, lab, behind_it(lab))
+    found: NDArray[np.uint8] | None = None
+    if shoe is not None:
+        wall, part = round_it(wall, shoe)
+        lab = lab[part]
+        found = face(lab, shoe[part], wall.pixels(sheet.camera[None, :2])[0])
+    if found is None:
+        raise BadInput(STANDS, code="outline-none")
+    report(0.7, "looking for studs")
+    seen = spots(wall, lab, found, sheet.camera, said.stud_mm or USUAL_HIGH_MM)
+    if said.spots is None:
+        if seen.merged:
+            open_.questions.append("Some studs run into each other as seen: photograph it more squarely, or add them.")
+        elif seen.parted:
+            open_.questions.append("Some studs run into each other as seen and were parted: check where they stand.")
+    if said.outline is not None:
+        return np.array(said.outline, dtype=float), seen.tips, 0.0
+    edge = _on_wall(wall, found)
+    hardly = faint(wall, lab, edge)
+    if hardly > MOST_FAINT:
+        open_.questions.append(
+            "The sole's edge can hardly be told from what is behind it: hang something lighter there, or drag the edge."
+        )
+    return under_studs(wall, edge, seen.where), seen.tips, hardly
+
+
 def _sole(open_: _Open, said: ShoeSaid, report: Report) -> ShoePicture:
     sheet, wall, lab, tilt = _over_sheet(open_, said)
     report(0.5, "looking for the sole")
-    found: NDArray[np.uint8] | None = None
-    near = wall
+    own: list[float] = []
     if said.outline is None or said.spots is None:
-        shoe = standing_out(wall, lab, behind_it(lab))
-        if shoe is not None:
-            near, part = round_it(wall, shoe)
-            lab = lab[part]
-            found = face(lab, shoe[part])
-        if found is None:
-            raise BadInput(STANDS, code="outline-none")
-    edge = np.array(said.outline, dtype=float) if said.outline is not None else _on_wall(near, found)  # type: ignore[arg-type]
-    report(0.7, "looking for studs")
+        edge, tips, hardly = _rim_and_studs(open_, said, report, sheet, wall, lab)
+    else:
+        edge, tips, hardly = np.array(said.outline, dtype=float), [], 0.0
     if said.spots is not None:
         tips = [Spot(s.at, s.long, s.wide, s.angle_deg, s.blade) for s in said.spots]
-        own = [s.height_mm or said.stud_mm or 10.0 for s in said.spots]
-    else:
-        high = said.stud_mm or USUAL_HIGH_MM
-        (tips, merged), own = spots(near, lab, found, sheet.camera, high), []  # type: ignore[arg-type]
-        if merged:
-            open_.questions.append("Some studs run into each other as seen: photograph it more squarely, or add them.")
+        own = [s.height_mm or said.stud_mm or USUAL_HIGH_MM for s in said.spots]
     report(0.85, "measuring")
     outline, reading = measure_sole(
         edge, tips, sheet.camera, stud_mm=said.stud_mm, sole_mm=said.sole_mm, upper_heel_mm=said.upper_heel_mm,
-        inner=said.inner, heights=own or None,
+        inner=said.inner, heights=own or None, faint=hardly,
     )  # fmt: skip
     how = f"the sole {said.sole_mm:g} mm long by rule" if said.sole_mm else "scale from the sheet"
     note = f"From {sheet.camera[2] / 10:.0f} cm before it and {tilt:.0f}° aside; {how}."

@@ -19,7 +19,7 @@ from ...core.shoes.hand_tests import HandTest, tests_for
 from ...core.shoes.lost import lost
 from ...core.shoes.made import Made
 from ...core.shoes.pictured import Way
-from ...devices.shoe_solid import practice_picture
+from ...devices.shoe_pictures import practice_picture
 from ...files import workers
 from ...files.shoes import PICTURE_BYTES, ShoePicture, ShoeSaid
 from ...store import bench, catalogue, house, pairs, pictures, stock

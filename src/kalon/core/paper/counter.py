@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
-from .sheet import PER_MM, SIZES_MM, Mask, Paper, Picture, camera_at, to_paper
+from .sheet import PER_MM, SIZES_MM, Mask, Paper, Picture, camera_at, disc, to_paper
 
 Floats = NDArray[np.float64]
 ROOM_MM = 45.0
@@ -130,8 +130,7 @@ def standing_out(wall: Wall, lab: NDArray[np.float32], behind: NDArray[np.float3
     level, _ = cv2.threshold(scaled[:ground], 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
     level = min(max(level * 0.6, LEAST_APART * 3), 75)
     mask = (scaled > level).astype(np.uint8) * 255
-    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (PER_MM | 1, PER_MM | 1))
-    mask = cv2.morphologyEx(cv2.morphologyEx(mask, cv2.MORPH_OPEN, kernel), cv2.MORPH_CLOSE, kernel)
+    mask = cv2.morphologyEx(cv2.morphologyEx(mask, cv2.MORPH_OPEN, disc(1)), cv2.MORPH_CLOSE, disc(1))
     count, labels, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=8)
     if count < 2:
         return None
@@ -143,7 +142,7 @@ def standing_out(wall: Wall, lab: NDArray[np.float32], behind: NDArray[np.float3
     for other in range(1, count):  # what a seam or a light stripe cut off
         near = stats[other, cv2.CC_STAT_AREA] > 60 * PER_MM**2 and _touches(stats[other], stats[best])
         keep |= (labels == other) & near
-    filled = ndimage.binary_fill_holes(cv2.morphologyEx(keep.astype(np.uint8), cv2.MORPH_CLOSE, kernel))
+    filled = ndimage.binary_fill_holes(cv2.morphologyEx(keep.astype(np.uint8), cv2.MORPH_CLOSE, disc(1)))
     return np.asarray(filled, dtype=np.uint8) * 255
 
 

@@ -37,6 +37,12 @@ EDGE_MM = 1.5
 """What lies this close to the paper's edge is not looked at."""
 
 
+def disc(mm: float) -> Mask:
+    """A disc so many millimetres across, for opening and closing masks."""
+    size = max(round(mm * PER_MM), 1) | 1
+    return np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size)), dtype=np.uint8)
+
+
 @dataclass(frozen=True)
 class Sheet:
     """Where the paper lies in the picture: corners (4, 2) in pixels, from top left with the clock."""
@@ -60,29 +66,50 @@ def _ordered(quad: Floats) -> Floats:
     return quad
 
 
-def _sharpened(contour: Floats, quad: Floats) -> Floats:
-    """Corners as crossings of lines fitted through the middle of each side's edge points."""
-    lines = []
-    for i in range(4):
-        a, b = quad[i], quad[(i + 1) % 4]
-        length = float(np.linalg.norm(b - a))
-        along = (contour - a) @ (b - a) / length
-        off = np.abs((contour - a) @ np.array([-(b - a)[1], (b - a)[0]]) / length)
-        near = contour[(along > 0.08 * length) & (along < 0.92 * length) & (off < 0.02 * length + 3)]
-        if len(near) < 12:
-            return quad
-        vx, vy, x, y = cv2.fitLine(near.astype(np.float32), cv2.DIST_HUBER, 0, 0.01, 0.01).ravel()
-        lines.append((np.array([x, y], dtype=float), np.array([vx, vy], dtype=float)))
+ON_LINE_PX = 1.2
+"""A point of a side this close to a line lies on it. House default."""
+LEAST_SEEN = 0.2
+"""Of every side at least so much must be seen to lie on a line. House default."""
+TRIES = 240
+
+
+def _line(points: Floats) -> tuple[Floats, Floats, int] | None:
+    """The line most of a side's edge points (n, 2) lie on, as a point and a way, and how many do: what lies over the
+    rest of the side doesn't draw it aside. None for too few."""
+    if len(points) < 12:
+        return None
+    rng = np.random.default_rng(1)
+    one, other = points[rng.integers(len(points), size=(2, TRIES))]
+    way = other - one
+    long = np.linalg.norm(way, axis=1)
+    one, way = one[long > 0.25 * long.max()], (way / np.maximum(long, 1e-9)[:, None])[long > 0.25 * long.max()]
+    away = np.abs(
+        (points[None, :, 0] - one[:, None, 0]) * way[:, 1:] - (points[None, :, 1] - one[:, None, 1]) * way[:, :1]
+    )
+    on = away < ON_LINE_PX
+    best = points[on[int(np.argmax(on.sum(axis=1)))]]
+    vx, vy, px, py = cv2.fitLine(best.astype(np.float32), cv2.DIST_HUBER, 0, 0.01, 0.01).ravel()
+    return np.array([px, py], dtype=float), np.array([vx, vy], dtype=float), len(best)
+
+
+def _sharpened(sides: list[Floats], quad: Floats) -> tuple[Floats, bool]:
+    """Corners as crossings of the lines of each side's edge points, and whether every side is seen well enough."""
+    found = [_line(points) for points in sides]
+    lines = [line for line in found if line]
+    if len(lines) < 4:
+        return quad, False
     corners = []
     for i in range(4):
-        (p, u), (q, v) = lines[i - 1], lines[i]
+        (p, u, _), (q, v, _) = lines[i - 1], lines[i]
         cross = u[0] * v[1] - u[1] * v[0]
         if abs(cross) < 0.1:
-            return quad
+            return quad, False
         t = ((q - p)[0] * v[1] - (q - p)[1] * v[0]) / cross
         corners.append(p + t * u)
     sharp = np.array(corners)
-    return sharp if np.linalg.norm(sharp - quad, axis=1).max() < 0.12 * np.linalg.norm(quad[0] - quad[2]) else quad
+    if np.linalg.norm(sharp - quad, axis=1).max() >= 0.12 * np.linalg.norm(quad[0] - quad[2]):
+        return quad, False
+    return sharp, min(n for _, _, n in lines) >= LEAST_SEEN * LOOKED_AT
 
 
 def find_paper(picture: Picture) -> Sheet:
@@ -110,6 +137,8 @@ LEVELS = 8
 """At so many levels of brightness a hung sheet is looked for."""
 MOST_OFF = 0.06
 """A hung sheet is no further from filling its four corners than this share. House default."""
+WORTH_OFF = 5.0
+"""A sheet that fills its four corners is looked for before a larger one that doesn't, by so much. House default."""
 
 
 def find_hung_paper(picture: Picture) -> Sheet:
@@ -133,7 +162,7 @@ def find_hung_paper(picture: Picture) -> Sheet:
                 continue
             off = abs(area / max(cv2.contourArea(quad.astype(np.float32)), 1.0) - 1)
             rim = np.minimum(quad, np.array(grey.shape[::-1]) - 1 - quad).min() < 2  # cut off by the picture's rim
-            size = area / mask.size - rim
+            size = area / mask.size * (1 - WORTH_OFF * off) - rim
             if off < MOST_OFF and (best is None or size > best[0]):
                 best = size, quad, float(level)
     if best is None:
@@ -153,11 +182,15 @@ def _guess(w: int, h: int) -> Floats:
 
 
 def _sheet(picture: Picture, quad: Floats, threshold: float) -> Sheet:
-    full = _edge_points(picture, quad, threshold)
-    corners = _ordered(_sharpened(full, _ordered(quad)))
+    quad = _ordered(quad)
+    corners, seen = _sharpened(_edge_points(picture, quad, threshold), quad)
     h, w = picture.shape[:2]
     border = np.minimum(corners, np.array([w, h]) - 1 - corners).min()
-    return Sheet(corners, bool(border > 2))
+    return Sheet(_ordered(corners), bool(seen and border > 2))
+
+
+LOOKED_AT = 160
+"""At so many places along each side its edge is looked for."""
 
 
 def _four_corners(hull: cv2.typing.MatLike) -> Floats | None:
@@ -171,10 +204,9 @@ def _four_corners(hull: cv2.typing.MatLike) -> Floats | None:
     return None
 
 
-def _edge_points(picture: Picture, quad: Floats, threshold: float) -> Floats:
-    """Points of the paper's edge at full size (n, 2): along each side, where the brightness crosses half-way."""
+def _edge_points(picture: Picture, quad: Floats, threshold: float) -> list[Floats]:
+    """Points of the paper's edge at full size (n, 2), side by side: where the brightness crosses half-way."""
     grey = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY).astype(np.float32)
-    quad = _ordered(quad)
     centre = quad.mean(axis=0)
     found = []
     for i in range(4):
@@ -184,7 +216,7 @@ def _edge_points(picture: Picture, quad: Floats, threshold: float) -> Floats:
             out = -out
         reach = max(6.0, 0.012 * float(np.linalg.norm(b - a)))
         steps = np.linspace(-reach, reach, int(4 * reach) + 1)
-        spots = a + np.linspace(0.06, 0.94, 160)[:, None] * (b - a)
+        spots = a + np.linspace(0.06, 0.94, LOOKED_AT)[:, None] * (b - a)
         where = spots[:, None, :] + steps[None, :, None] * out
         value = ndimage.map_coordinates(grey, [where[..., 1], where[..., 0]], order=1, mode="nearest")
         inside, outside = value[:, :6].mean(axis=1), value[:, -6:].mean(axis=1)
@@ -197,7 +229,7 @@ def _edge_points(picture: Picture, quad: Floats, threshold: float) -> Floats:
         part = (upper - level) / np.maximum(upper - lower, 1e-6)
         at = steps[first] + part * (steps[1] - steps[0])
         found.append((spots + at[:, None] * out)[clear])
-    return np.vstack(found)
+    return found
 
 
 def flattened(picture: Picture, corners: Floats, paper: Paper) -> Picture:
@@ -280,8 +312,7 @@ def seen_from_above(outline: Floats) -> Floats:
 def find_outline(flat: Picture, drawn: Drawn | None = None) -> Found:
     """The outline drawn on a flattened sheet, or that of a foot standing on it. Raises `BadInput`."""
     light = cv2.cvtColor(flat, cv2.COLOR_RGB2LAB)[..., 0].astype(np.float32)
-    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (9, 9))
-    small = cv2.resize(cv2.morphologyEx(light, cv2.MORPH_CLOSE, kernel), None, fx=0.125, fy=0.125,
+    small = cv2.resize(cv2.morphologyEx(light, cv2.MORPH_CLOSE, disc(2)), None, fx=0.125, fy=0.125,
                        interpolation=cv2.INTER_AREA)  # fmt: skip
     if drawn != "line":
         foot = blob(flat)
@@ -318,9 +349,8 @@ def _without_specks(ink: Mask) -> Mask:
 
 def _inside(ink: Mask, gap_mm: float) -> Mask | None:
     """The field closed off by the ink, when gaps up to `gap_mm` count as closed; None when there is none."""
-    size = round(gap_mm * PER_MM) | 1
-    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
-    wall = cv2.copyMakeBorder(cv2.morphologyEx(ink, cv2.MORPH_CLOSE, kernel), 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
+    closed = cv2.morphologyEx(ink, cv2.MORPH_CLOSE, disc(gap_mm))
+    wall = cv2.copyMakeBorder(closed, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
     free = (1 - wall).astype(np.uint8)
     _, labels, stats, _ = cv2.connectedComponentsWithStats(free, connectivity=4)
     areas = stats[:, cv2.CC_STAT_AREA].copy()
@@ -359,8 +389,7 @@ def blob(flat: Picture) -> Mask | None:
     level, mask = cv2.threshold(scaled, 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
     if level < 20:
         return None
-    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (PER_MM * 3 | 1, PER_MM * 3 | 1))
-    mask = cv2.morphologyEx(cv2.morphologyEx(mask, cv2.MORPH_OPEN, kernel), cv2.MORPH_CLOSE, kernel)
+    mask = cv2.morphologyEx(cv2.morphologyEx(mask, cv2.MORPH_OPEN, disc(3)), cv2.MORPH_CLOSE, disc(3))
     count, labels, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=8)
     if count < 2:
         return None

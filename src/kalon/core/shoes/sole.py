@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from ..feet.measures import Number
 from ..mechanics.studs import Stud
 from ..paper.polygon import across, principal
+from .face import MOST_FAINT
 from .insole import BALL, HEEL, axis_deg, check_outline, widest
 from .pictured import Pictured, check_possible
 from .underneath import Spot
@@ -25,6 +26,8 @@ SAID_LENGTH_SIGMA_MM = 0.6
 CLEAN_MM, PLACE_MM, ACROSS_MM, UNTOLD_MM = 0.35, 0.45, 0.3, 1.6
 """One standard deviation of an edge, a stud's place, its size, and its size where its side has its tip's colour, in a
 good picture. House defaults."""
+FAINT_MM = 2.0
+"""One standard deviation of a rim that can hardly be told from what is behind it. House default."""
 USUAL_STUD_MM, STUD_SIGMA_MM, SAID_STUD_SIGMA_MM = 10.0, 3.0, 0.4
 """How tall studs usually are where nobody says, and how sure a height said is. House defaults."""
 NUB_MM = 7.0
@@ -42,12 +45,14 @@ def measure_sole(
     upper_heel_mm: float | None = None,
     inner: str | None = None,
     heights: list[float] | None = None,
+    faint: float = 0.0,
 ) -> tuple[Floats, Pictured]:
     """Everything a sole's outline (k, 2) and its studs, in wall millimetres, tell; and the outline in the shoe's frame.
 
     `camera` (u, v, away) is where it stood, mm. `sole_mm` is the sole's length by rule, which sets the scale;
     `stud_mm` how tall the studs stand, `heights` each of them; `upper_heel_mm` how wide the upper is at the heel;
-    `inner` says whether the inner side is `up` or `down`. Raises `BadInput` for what is no sole."""
+    `inner` says whether the inner side is `up` or `down`; `faint` is the share of the rim that is hardly
+    told. Raises `BadInput` for what is no sole."""
     check_outline(outline, "sole")
     middle, way = principal(outline)
     along = (outline - middle) @ way
@@ -76,7 +81,8 @@ def measure_sole(
         "sole_heel_mm": widest(places, high - low, length, HEEL) * grown,
     }
     check_possible(values)
-    numbers = {n: Number(value=v, sigma=float(np.hypot(CLEAN_MM, v * relative))) for n, v in values.items()}
+    rim = float(np.hypot(CLEAN_MM, FAINT_MM * min(1.0, faint / MOST_FAINT)))
+    numbers = {n: Number(value=v, sigma=float(np.hypot(rim, v * relative))) for n, v in values.items()}
     if upper_heel_mm:
         heel = numbers["sole_heel_mm"]
         spread = heel.value / upper_heel_mm * float(np.hypot(heel.sigma / heel.value, 1.0 / upper_heel_mm))
@@ -97,7 +103,10 @@ def measure_sole(
         sigma = STUD_SIGMA_MM if stud_mm is None else SAID_STUD_SIGMA_MM
         off = float(np.hypot(*(camera[:2] - outline.mean(axis=0)))) / height * sigma
         numbers["stud_place_mm"] = Number(
-            value=0.0, sigma=float(np.sqrt(PLACE_MM**2 + off**2 + (0.5 * values["sole_length_mm"] * relative) ** 2))
+            value=0.0,
+            sigma=float(
+                np.sqrt(PLACE_MM**2 + rim**2 - CLEAN_MM**2 + off**2 + (0.5 * values["sole_length_mm"] * relative) ** 2)
+            ),
         )
         numbers["stud_across_mm"] = Number(value=0.0, sigma=ACROSS_MM if all(s.told for s in found) else UNTOLD_MM)
     return (outline - start) @ turn.T, Pictured(way="sole", numbers=numbers, studs=studs)

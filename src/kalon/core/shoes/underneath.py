@@ -1,7 +1,7 @@
-"""A sole seen squarely: which part of the picture is its face, and the studs on it, found by colour.
+"""The studs on a sole seen squarely, found by colour.
 
-The face is what most of the shoe seen is of; a wall of the shoe beside it is shaded. A stud stands towards the camera:
-what is seen of it is its tip, and the side of it that faces the camera, which lies nearer the point before the camera.
+A stud stands towards the camera: what is seen of it is its tip, and the side of it that faces the camera, which lies
+nearer the point before the camera.
 """
 
 from __future__ import annotations
@@ -13,12 +13,11 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
-from ..paper.counter import BLACK, Wall
-from ..paper.sheet import PER_MM, Mask
+from ..paper.counter import Wall
+from ..paper.sheet import PER_MM, Mask, disc
 
 Floats = NDArray[np.float64]
 Lab = NDArray[np.float32]
-COLOURS = 4
 LEAST_STUD_MM2, MOST_STUD_MM2 = 9.0, 900.0
 """Areas of a stud as seen, with its side. House defaults."""
 LEAST_MERGED_MM2 = 150.0
@@ -30,8 +29,6 @@ LEAST_APART = 9.0
 MOST_STUDS = 150
 USUAL_HIGH_MM = 10.0
 """How tall studs usually stand. House default."""
-SHADE, LIGHT = 9.0, (0.87, 1.15)
-"""Colours no further apart than this are one in another light, or where one is so much of the other. House defaults."""
 LONGEST_MM = 50.0
 """No blade is longer. House default."""
 LONG = 1.45
@@ -52,131 +49,122 @@ class Spot:
     """Whether tip and side were told by their colours, or by how tall studs stand."""
 
 
-def _kernel(mm: float) -> NDArray[np.uint8]:
-    size = max(round(mm * PER_MM), 1) | 1
-    return np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size)), dtype=np.uint8)
+@dataclass(frozen=True)
+class Seen:
+    """What of studs is seen on a sole: their tips, where anything of them is (h, w), and how many patches are several
+    that run into each other: parted by their shapes, or not to be made out."""
+
+    tips: list[Spot]
+    where: Mask
+    parted: int = 0
+    merged: int = 0
 
 
-def face(lab: Lab, shoe: Mask) -> Mask | None:
-    """The sole's face within what stands out; None where no colour is most of it."""
-    core = cv2.erode(shoe, _kernel(3))
-    pixels = lab[core > 0]
-    if len(pixels) < 2000:
-        return None
-    some = pixels[:: max(len(pixels) // 6000, 1)]
-    cv2.setRNGSeed(1)
-    stop = (cv2.TERM_CRITERIA_EPS + cv2.TERM_CRITERIA_MAX_ITER, 30, 0.4)
-    _, labels, centres = cv2.kmeans(some, COLOURS, None, stop, 3, cv2.KMEANS_PP_CENTERS)  # type: ignore[call-overload]
-    counts = np.bincount(labels.ravel(), minlength=COLOURS)
-    close = np.zeros(len(centres), dtype=bool)
-    close[int(np.argmax(counts))] = True
-    for _ in centres:  # one face in uneven light is one face, shade by shade
-        close |= np.array([any(_one_in_light(c, other) for other in centres[close]) for c in centres])
-    others = centres[~close]
-    own = np.min([np.linalg.norm(lab - c, axis=2) for c in centres[close]], axis=0)
-    theirs = np.min([np.linalg.norm(lab - c, axis=2) for c in others], axis=0) if len(others) else np.full_like(own, 99)
-    mask = ((own < theirs) & (own < 22) & (shoe > 0)).astype(np.uint8) * 255
-    mask = cv2.morphologyEx(mask, cv2.MORPH_OPEN, _kernel(1.2))
-    count, parts, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=8)
-    if count < 2:
-        return None
-    best = 1 + int(np.argmax(stats[1:, cv2.CC_STAT_AREA]))
-    mask = np.asarray(parts == best, dtype=np.uint8) * 255
-    whole = np.asarray(ndimage.binary_fill_holes(_bridged(mask)), dtype=np.uint8) * 255
-    return np.asarray(cv2.morphologyEx(whole, cv2.MORPH_OPEN, _kernel(6)), dtype=np.uint8)
-
-
-def _one_in_light(one: Lab, other: Lab) -> bool:
-    """Whether two colours are one in more and less light; a wall of the shoe is shaded more than that."""
-    a, b = one - BLACK, other - BLACK
-    share = float(a @ b / max(float(b @ b), 1e-6))
-    return float(np.linalg.norm(one - other)) < SHADE or (
-        LIGHT[0] < share < LIGHT[1] and float(np.linalg.norm(a - share * b)) < SHADE / 2
-    )
-
-
-NOTCH_MM = 32.0
-"""A stud at the rim hides the sole's edge no wider than this. House default."""
-
-
-def _bridged(mask: Mask) -> Mask:
-    """The mask with notches in its rim closed, found at a quarter of the size."""
-    rim = round(NOTCH_MM * PER_MM)
-    wide = cv2.copyMakeBorder(mask, rim, rim, rim, rim, cv2.BORDER_CONSTANT, value=0)
-    small = cv2.resize(wide, None, fx=0.25, fy=0.25, interpolation=cv2.INTER_AREA)
-    closed = cv2.morphologyEx((small > 127).astype(np.uint8) * 255, cv2.MORPH_CLOSE, _kernel(NOTCH_MM / 4))
-    added = cv2.resize(closed, (wide.shape[1], wide.shape[0]), interpolation=cv2.INTER_LINEAR)
-    added = added[rim:-rim, rim:-rim]
-    notches = ((added > 127) & (mask == 0)).astype(np.uint8) * 255
-    notches = cv2.morphologyEx(notches, cv2.MORPH_OPEN, _kernel(3))
-    return np.asarray(np.bitwise_or(mask, np.asarray(notches, dtype=np.uint8)), dtype=np.uint8)
-
-
-def spots(wall: Wall, lab: Lab, sole: Mask, camera: Floats, high_mm: float = USUAL_HIGH_MM) -> tuple[list[Spot], int]:
+def spots(wall: Wall, lab: Lab, sole: Mask, camera: Floats, high_mm: float = USUAL_HIGH_MM) -> Seen:
     """Studs on the sole's face; none on a plain one. `camera` (u, v, away) is where it stood and `high_mm` how tall
-    studs
-    stand, which tells tip from side where their colours don't. And how many patches are several that run into each
-    other as seen."""
+    studs stand, which tells tip from side where their colours don't."""
     soft = np.asarray(cv2.GaussianBlur(lab, (0, 0), PER_MM * 0.25), dtype=np.float32)
-    weight = (sole > 0).astype(np.float32)
-    plain = np.median(lab[cv2.erode(sole, _kernel(4)) > 0], axis=0)
-    far = np.linalg.norm(soft - plain, axis=2)
-    # The face's own colour round each place: what is close to it, averaged widely, so that shade doesn't count.
-    like = weight * (far < 14)
-    size = (soft.shape[1], soft.shape[0])
+    inside = cv2.erode(sole, disc(2)) > 0
+    if not inside.any():
+        return Seen([], np.zeros_like(sole))
+    local = _local(soft, lab, sole)
+    scaled = np.clip(np.linalg.norm(soft - local, axis=2) * 3, 0, 255).astype(np.uint8)
+    level, _ = cv2.threshold(scaled[inside][None], 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
+    unlike = scaled > max(level * 0.7, LEAST_APART * 3)
+    seen = _tips(wall, soft - local, unlike & (cv2.erode(sole, disc(2.5)) > 0), camera, high_mm)
+    if not seen.tips:
+        return seen
+    # A tip at the rim is seen beyond it: what is of the tips' own colour there belongs to it.
+    pixels = wall.pixels(np.array([s.at for s in seen.tips])).astype(int)
+    tip = np.median(soft[pixels[:, 1], pixels[:, 0]], axis=0)
+    beyond = (cv2.dilate(sole, disc(24)) > 0) & (np.linalg.norm(soft - tip, axis=2) < LEAST_APART)
+    beyond[round((wall.v1 - 1) * PER_MM) :] = False  # the sheet
+    beyond &= (sole > 0) | _of_studs(beyond & (sole == 0), sole)  # not a wall of their colour
+    seen = _tips(wall, soft - local, unlike & ((cv2.erode(sole, disc(1)) > 0) | beyond), camera, high_mm)
+    return replace(seen, tips=[s for s in seen.tips if _on_sole(wall, s, sole, camera, high_mm)][:MOST_STUDS])
+
+
+def _on_sole(wall: Wall, spot: Spot, sole: Mask, camera: Floats, high_mm: float) -> bool:
+    """Whether a tip's foot, that much nearer the point before the camera, stands on the sole."""
+    foot = camera[:2] + (np.array(spot.at) - camera[:2]) * (1 - high_mm / camera[2])
+    x, y = wall.pixels(foot[None])[0].astype(int)
+    near = round(FOOT_MM * PER_MM)
+    return bool(sole[max(y - near, 0) : max(y + near, 0) + 1, max(x - near, 0) : max(x + near, 0) + 1].any())
+
+
+FOOT_MM = 3.0
+"""No stud's foot stands further beyond the rim as seen. House default."""
+
+
+def _local(soft: Lab, lab: Lab, sole: Mask) -> Lab:
+    """The face's own colour round each place (h, w, 3): what is close to it, averaged widely, so that shade doesn't
+    count."""
+    plain = np.median(lab[cv2.erode(sole, disc(4)) > 0], axis=0)
+    like = (sole > 0).astype(np.float32) * (np.linalg.norm(soft - plain, axis=2) < 14)
     few = cv2.resize(np.dstack([soft * like[..., None], like]), None, fx=1 / 8, fy=1 / 8, interpolation=cv2.INTER_AREA)
     few = cv2.GaussianBlur(few, (0, 0), 18 * PER_MM / 8)
+    size = (soft.shape[1], soft.shape[0])
     wide = cv2.resize(few[..., :3] / np.maximum(few[..., 3:], 1e-3), size, interpolation=cv2.INTER_LINEAR)
-    local = np.asarray(wide, dtype=np.float32)
-    apart = np.linalg.norm(soft - local, axis=2)
-    inside = cv2.erode(sole, _kernel(2)) > 0
-    if not inside.any():
-        return [], 0
-    scaled = np.clip(apart * 3, 0, 255).astype(np.uint8)
-    level, _ = cv2.threshold(scaled[inside][None], 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
-    level = max(level * 0.7, LEAST_APART * 3)
-    unlike = scaled > level
-    found, merged = _tips(wall, soft, local, unlike & (cv2.erode(sole, _kernel(2.5)) > 0), camera, high_mm)
-    if not found:
-        return [], merged
-    # A tip at the rim is seen beyond it: what is of the tips' own colour there belongs to it.
-    pixels = wall.pixels(np.array([s.at for s in found])).astype(int)
-    tip = np.median(soft[pixels[:, 1], pixels[:, 0]], axis=0)
-    beyond = (cv2.dilate(sole, _kernel(24)) > 0) & (np.linalg.norm(soft - tip, axis=2) < LEAST_APART)
-    beyond[round((wall.v1 - 1) * PER_MM) :] = False  # the sheet
-    found, merged = _tips(wall, soft, local, unlike & ((cv2.erode(sole, _kernel(1)) > 0) | beyond), camera, high_mm)
-    alike = _alike(found)
-    merged += sum(1 for s in found if s not in alike and s.blade)
-    return alike[:MOST_STUDS], merged
+    return np.asarray(wide, dtype=np.float32)
 
 
-def _tips(
-    wall: Wall, soft: Lab, local: Lab, where: NDArray[np.bool_], camera: Floats, high_mm: float
-) -> tuple[list[Spot], int]:
-    mask = cv2.morphologyEx(where.astype(np.uint8) * 255, cv2.MORPH_OPEN, _kernel(0.8))
+def _of_studs(mask: NDArray[np.bool_], sole: Mask) -> NDArray[np.bool_]:
+    """What of the mask beyond the sole's rim is no larger than a stud and lies at the rim."""
+    count, parts, stats, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8), connectivity=8)
+    rim = np.unique(parts[(cv2.dilate(sole, disc(2)) > 0) & mask])
+    keep = np.isin(np.arange(count), rim) & (stats[:, cv2.CC_STAT_AREA] < MOST_STUD_MM2 * PER_MM**2)
+    keep[0] = False
+    return np.asarray(keep[parts])
+
+
+def _tips(wall: Wall, colour: Lab, where: NDArray[np.bool_], camera: Floats, high_mm: float) -> Seen:
+    """Tips in blobs of colours against the face's."""
+    mask = cv2.morphologyEx(where.astype(np.uint8) * 255, cv2.MORPH_OPEN, disc(0.8))
     mask = np.asarray(ndimage.binary_fill_holes(mask), dtype=np.uint8) * 255
     count, parts, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=8)
-    found: list[Spot] = []
+    patches: list[_Patch] = []
     merged = 0
     for i in range(1, count):
         x, y, w, h, area = (int(v) for v in stats[i])
-        merged += MOST_STUD_MM2 < area / PER_MM**2 < 4 * MOST_STUD_MM2
-        if not LEAST_STUD_MM2 <= area / PER_MM**2 <= MOST_STUD_MM2:
+        if not LEAST_STUD_MM2 <= area / PER_MM**2 <= 4 * MOST_STUD_MM2:
+            mask[parts == i] = 0
             continue
         box = (slice(y, y + h), slice(x, x + w))
-        here = _of_blob(wall, soft[box] - local[box], np.asarray(parts[box] == i), (x, y), camera, high_mm)
+        here = _of_blob(wall, colour[box], np.asarray(parts[box] == i), (x, y), camera, high_mm)
         merged += not here and area > LEAST_MERGED_MM2 * PER_MM**2
-        found += here
-    return found, merged
+        patches += here
+    return _sorted_out(wall, patches, mask, merged)
+
+
+def _sorted_out(wall: Wall, patches: list[_Patch], where: Mask, merged: int) -> Seen:
+    """One stud a patch, or several where a patch is two to four studs of the others' size run together."""
+    seen = [(p, p.spot(wall)) for p in patches]
+    tips = _alike([s for _, s in seen if s])
+    usual = {
+        b: float(np.median(sizes)) for b in (True, False) if (sizes := [s.long * s.wide for s in tips if s.blade is b])
+    }
+    parted = 0
+    for patch, spot in seen:
+        if spot in tips:
+            continue
+        parts = patch.parted(wall) if spot is None or spot.blade else []
+        if parts and all(_of_size(s.long * s.wide, usual.get(s.blade)) for s in parts):
+            tips, parted = tips + parts, parted + 1
+        else:
+            merged += bool(spot and spot.blade) or patch.area_mm2 > LEAST_MERGED_MM2
+    return Seen(tips, where, parted, merged)
+
+
+def _of_size(size: float, usual: float | None) -> bool:
+    return usual is None or usual / ALIKE < size < usual * ALIKE
 
 
 def _of_blob(
     wall: Wall, colour: Lab, part: NDArray[np.bool_], corner: tuple[int, int], camera: Floats, high_mm: float
-) -> list[Spot]:
+) -> list[_Patch]:
     """The tips within one blob of colours against the face's, of studs that touch as seen: of two kinds the one that
-    lies further from the point
-    before the camera; its edge is half-way to the other kind and to the face."""
-    core = next((c for mm in (2.4, 1.3) if (c := cv2.erode(part.astype(np.uint8), _kernel(mm)) > 0).sum() > 60), part)
+    lies further from the point before the camera; its edge is half-way to the other kind and to the face."""
+    core = next((c for mm in (2.4, 1.3) if (c := cv2.erode(part.astype(np.uint8), disc(mm)) > 0).sum() > 60), part)
     ys, xs = np.nonzero(core)
     values = colour[ys, xs]
     axis = _axis(values)
@@ -195,15 +183,65 @@ def _of_blob(
             away = [float(np.hypot(xs[c].mean() - before[0], ys[c].mean() - before[1])) for c in (upper, ~upper)]
             tip, wall_side = (one, other) if away[0] > away[1] else (other, one)
             kinds = np.stack([np.linalg.norm(colour - c, axis=2) for c in (tip, wall_side, np.zeros(3))])
-            tips = _opened((kinds.argmin(axis=0) == 0).astype(np.uint8) * cv2.dilate(shape, _kernel(0.8)))
+            tips = _opened((kinds.argmin(axis=0) == 0).astype(np.uint8) * cv2.dilate(shape, disc(0.8)))
             told = tips.sum() > LEAST_TIP * part.sum()
     if not told:
         tips = _opened(_far_end(wall, shape, corner, camera, high_mm))
     count, labels, stats, _ = cv2.connectedComponentsWithStats(tips, connectivity=8)
     most = int(stats[1:, cv2.CC_STAT_AREA].max()) if count > 1 else 0
     whole = [i for i in range(1, count) if stats[i, cv2.CC_STAT_AREA] > 0.35 * most]
-    found = [_spot(wall, np.asarray(ndimage.binary_fill_holes(labels == i), dtype=np.uint8), corner) for i in whole]
-    return [s if told else _slimmer(s) for s in found if s]
+    return [_Patch(np.asarray(ndimage.binary_fill_holes(labels == i), dtype=np.uint8), corner, told) for i in whole]
+
+
+@dataclass(frozen=True)
+class _Patch:
+    """One tip as seen, or several that run into each other: a shape (h, w) and where its corner lies."""
+
+    shape: NDArray[np.uint8]
+    corner: tuple[int, int]
+    told: bool
+
+    @property
+    def area_mm2(self) -> float:
+        """How large it is as seen."""
+        return float(self.shape.sum()) / PER_MM**2
+
+    def spot(self, wall: Wall) -> Spot | None:
+        """The one tip it is, if it is one."""
+        found = _spot(wall, self.shape, self.corner)
+        return found if self.told or found is None else _slimmer(found)
+
+    def parted(self, wall: Wall) -> list[Spot]:
+        """The tips it is when it is two to four of one size; none when it can't be parted so."""
+        ys, xs = np.nonzero(self.shape)
+        points = np.column_stack([xs, ys]).astype(np.float32)
+        stop = (cv2.TERM_CRITERIA_EPS + cv2.TERM_CRITERIA_MAX_ITER, 60, 0.05)
+        for count in range(2, MOST_RUN + 1):
+            if len(points) < count * LEAST_STUD_MM2 * PER_MM**2:
+                break
+            cv2.setRNGSeed(1)
+            _, of, _ = cv2.kmeans(points, count, None, stop, 4, cv2.KMEANS_PP_CENTERS)  # type: ignore[call-overload]
+            spots = []
+            for i in range(count):
+                part = np.zeros_like(self.shape)
+                part[ys[of[:, 0] == i], xs[of[:, 0] == i]] = 1
+                spots.append(_Patch(part, self.corner, self.told).spot(wall))
+            told = [s for s in spots if s]
+            sizes = [s.long * s.wide for s in told]
+            alike = len(told) == count and max(sizes) < ALIKE * min(sizes) and len({s.blade for s in told}) == 1
+            if alike and all(_full(np.column_stack([xs, ys])[of[:, 0] == i], spots[0]) for i in range(count)):
+                return told
+        return []
+
+
+def _full(points: NDArray[np.int64], kind: Spot | None) -> bool:
+    """Whether pixels (n, 2) fill the rectangle, or the circle, of a stud of that kind."""
+    around = points.astype(np.float32)
+    if kind and kind.blade:
+        (_, (a, b), _) = cv2.minAreaRect(around)
+        return len(points) > FULL * (a + 1) * (b + 1)
+    _, radius = cv2.minEnclosingCircle(around)
+    return len(points) > FULL * np.pi * (radius + 0.5) ** 2
 
 
 def _slimmer(spot: Spot) -> Spot:
@@ -212,12 +250,15 @@ def _slimmer(spot: Spot) -> Spot:
     return replace(spot, long=long, wide=wide, told=False)
 
 
+MOST_RUN, ALIKE, FULL = 4, 1.5, 0.75
+"""So many studs at most run into each other as seen, of sizes no further apart, each filling so much of its rectangle
+or circle. House defaults."""
 LEAST_TIP = 0.18
 """How much of a blob a tip is at least. House default."""
 
 
 def _opened(mask: NDArray[np.uint8]) -> NDArray[np.uint8]:
-    return np.asarray(cv2.morphologyEx(mask, cv2.MORPH_OPEN, _kernel(1.5)), dtype=np.uint8)
+    return np.asarray(cv2.morphologyEx(mask, cv2.MORPH_OPEN, disc(1.5)), dtype=np.uint8)
 
 
 def _far_end(
