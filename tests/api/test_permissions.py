@@ -127,6 +127,7 @@ ROUTES: dict[tuple[str, str], str] = {
     ("post", "/api/pairs/{pair_id}/pictures"): ALL,
     ("get", "/api/pairs/{pair_id}/pictures"): ALL,
     ("get", "/api/shoe-pictures/{picture_id}/image"): ALL,
+    ("get", "/api/shoe-pictures/{picture_id}"): ALL,
     ("patch", "/api/shoe-pictures/{picture_id}"): ALL,
     ("post", "/api/shoe-pictures/{picture_id}/keep"): ALL,
     ("delete", "/api/shoe-pictures/{picture_id}"): ALL,

@@ -87,6 +87,25 @@ def test_a_soles_plate_goes_into_the_stud_computation(ilse: httpx.Client) -> Non
     assert {p["plate"] for p in own["plates"][1:]} >= {"firm_ground_round"}
 
 
+def test_one_stud_by_calliper_and_one_that_stands_lower(ilse: httpx.Client) -> None:
+    line, _ = a_line(ilse, nth=1)
+    picture = bring(ilse, f"/api/stock/{line}", "sole", photo("sole")[0], stud_mm=9).json()
+    spots = picture["shape"]["spots"]
+    round_one = next(i for i, s in enumerate(spots) if not s["blade"])
+    assert picture["shape"]["sides_mm"][round_one] == [pytest.approx(spots[round_one]["wide"], rel=0.08)]
+    spots[round_one] |= {"long": 14.2, "wide": 14.2, "calliper": True, "height_mm": 4.5}
+    said = {"version": 1, "said": picture["said"] | {"spots": spots}}
+    now = ilse.patch(f"/api/shoe-pictures/{picture['id']}", json=said).json()
+    by_hand = [s for s in now["reading"]["studs"] if s["diameter_mm"] == 14.2]
+    assert [s["height_mm"] for s in by_hand] == [4.5]
+    assert {s["height_mm"] for s in now["reading"]["studs"]} == {9, 4.5}
+    taller = {"version": 2, "said": now["said"] | {"stud_mm": 12}}
+    now = ilse.patch(f"/api/shoe-pictures/{picture['id']}", json=taller).json()
+    assert {s["height_mm"] for s in now["reading"]["studs"]} == {12, 4.5}, "the others follow what is said of all"
+    assert ilse.get(f"/api/shoe-pictures/{picture['id']}").json() == now
+    assert ilse.get(f"/api/shoe-pictures/{uuid.uuid4()}").status_code == 404
+
+
 def test_a_side_gives_the_drop_the_squat_is_drawn_with(ilse: httpx.Client) -> None:
     line, model = a_line(ilse, "lifting")
     data, truth = photo("side", 6, "flat")

@@ -104,6 +104,62 @@ def test_studs_are_dragged_by_mouse_and_moved_by_keys(
     assert not found, "\n".join(found)
 
 
+def test_what_is_typed_on_while_it_measures_all_counts(
+    open_page: Callable[..., Page], running: Web, files: dict[str, Path]
+) -> None:
+    """A rule's numbers one key after the other, one stud by calliper, and a line that was gone in between."""
+    page = open_page("ilse")
+    line, _ = a_line(signed_in(running), nth=1)
+    at_bench(page, running, 1)
+    bring(page, "Sole", files["sole"])
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Studs' height").wait_for(timeout=MEASURED_MS)
+    for label, digits in (("Sole's length by rule", "281"), ("Studs' height", "11.5"), ("Upper at the heel", "61")):
+        dialog.get_by_label(label).click()
+        page.keyboard.type(digits, delay=160)
+    dialog.get_by_role("button", name=re.compile("^Stud 1:")).focus()
+    one = dialog.get_by_role("group", name="Stud 1")
+    if one.get_by_label("Diameter").count() == 0:
+        one.get_by_label("Stud 1, shape").get_by_text("round").click()
+    one.get_by_label("Diameter").fill("13.4")
+    page.context.set_offline(True)
+    one.get_by_label("Its height").fill("7")
+    expect(dialog.get_by_role("alert")).to_contain_text("No connection", timeout=MEASURED_MS)
+    page.context.set_offline(False)
+    expect(dialog.get_by_role("alert")).to_have_count(0, timeout=MEASURED_MS)
+    expect(dialog.get_by_text("measuring again")).to_have_count(0, timeout=MEASURED_MS)
+    kept = signed_in(running).get(f"/api/stock/{line}/pictures").json()[0]
+    assert kept["said"] | {"spots": []} == {"sole_mm": 281, "stud_mm": 11.5, "upper_heel_mm": 61, "spots": []}
+    first = kept["shape"]["spots"][0]
+    assert (first["wide"], first["height_mm"], first["calliper"]) == (13.4, 7, True)
+    assert kept["shape"]["sides_mm"][0] == [13.4]
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+def test_a_closed_picture_stays_closed_and_keeps_what_was_typed_last(
+    open_page: Callable[..., Page], running: Web, files: dict[str, Path]
+) -> None:
+    page = open_page("ilse")
+    line, _ = a_line(signed_in(running), nth=4)
+    at_bench(page, running, 4)
+    bring(page, "Insole", files["insole"])
+    thick = page.get_by_role("dialog").get_by_label("Insole's thickness")
+    thick.wait_for(timeout=MEASURED_MS)
+    thick.fill("4.5")
+    page.keyboard.press("Escape")
+    expect(page.locator("[data-drawing=shoe-insole] figcaption")).to_contain_text("mm")
+    said: dict[str, object] = {}
+    for _ in range(100):
+        said = signed_in(running).get(f"/api/stock/{line}/pictures").json()[0]["said"]
+        if said:
+            break
+        page.wait_for_timeout(200)
+    assert said == {"thick_mm": 4.5}
+    page.wait_for_timeout(300)
+    expect(page.get_by_role("dialog")).to_have_count(0)
+
+
 def test_a_torn_picture_is_named_and_can_be_tried_again(
     open_page: Callable[..., Page], running: Web, files: dict[str, Path]
 ) -> None:

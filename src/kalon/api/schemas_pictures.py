@@ -18,7 +18,8 @@ from .schemas import MOST_VERSIONS, Wire
 
 
 class SpotOut(Wire):
-    """One stud's tip as seen: its place on the wall, its sides and angle, and how tall it is taken to be."""
+    """One stud's tip: its place on the wall, its sides and angle as seen or by calliper, how tall it alone stands, and
+    whether tip and side were told by their colours."""
 
     at: list[float]
     long: float
@@ -26,11 +27,14 @@ class SpotOut(Wire):
     angle_deg: float
     blade: bool
     height_mm: float | None = None
+    told: bool = True
+    calliper: bool = False
 
 
 class PictureShape(Wire):
     """What a drawing of a picture needs: corners in pixels of the photograph, the rest in mm of the paper or the wall;
-    `wall` is the left end, the top, and how wide and high what is seen squarely is, mm."""
+    `wall` is the left end, the top, and how wide and high what is seen squarely is, mm; `sides_mm` each spot's sides as
+    measured: a diameter, or length and width."""
 
     paper: Literal["a4", "letter"]
     corners: list[list[float]]
@@ -41,6 +45,7 @@ class PictureShape(Wire):
     outline: list[list[float]]
     wall: list[float] = []
     spots: list[SpotOut] = []
+    sides_mm: list[list[float]] = []
     marks: dict[str, list[float]] = {}
 
 

@@ -35,7 +35,7 @@ from ..core.shoes.face import MOST_FAINT, face, faint, under_studs
 from ..core.shoes.insole import THICK_SIGMA_MM, USUAL_THICK_MM, measure_insole
 from ..core.shoes.pictured import Pictured, Way
 from ..core.shoes.profile import MARKS, Marks, columns, marks_of, measure_side, silhouette
-from ..core.shoes.sole import measure_sole
+from ..core.shoes.sole import heel_first, measure_sole
 from ..core.shoes.underneath import USUAL_HIGH_MM, Spot, spots
 from .reading import jpeg, read_picture
 
@@ -50,7 +50,7 @@ PICTURE_BYTES = 25_000_000
 
 
 class SpotSaid(Contract):
-    """One stud's tip where a fitter put it: place on the wall, sides and angle as seen."""
+    """One stud's tip where a fitter put it: place on the wall, sides and angle as seen, or sides by calliper."""
 
     at: tuple[float, float]
     long: float = Field(gt=0, le=80)
@@ -58,6 +58,9 @@ class SpotSaid(Contract):
     angle_deg: float = Field(0, ge=-360, le=360)
     blade: bool = False
     height_mm: float | None = Field(None, ge=0, le=40)
+    """How tall this one stands, where it is not as tall as the rest."""
+    told: bool = True
+    calliper: bool = False
 
 
 class ShoeSaid(Contract):
@@ -221,17 +224,18 @@ def _on_wall(wall: Wall, mask: NDArray[np.uint8]) -> Floats:
     return largest(mask) * np.array([1.0, -1.0]) + np.array([wall.u0, wall.v1]) if len(edge) > 40 else wall.at(edge)
 
 
-ABOVE_MM = 20.0
-"""How much of the wall is shown over a shoe."""
+ROUND_MM = 20.0
+"""How much of the wall is shown over and beside a shoe."""
 
 
 def _window(wall: Wall, edge: Floats) -> tuple[dict[str, Any], bytes]:
     """What is shown of the wall, where it lies, and it as a JPEG of 2 pixels a millimetre."""
-    first = max(round((wall.v1 - float(edge[:, 1].max()) - ABOVE_MM) * PER_MM), 0) // 4 * 4
-    shown = wall.picture[first:]
+    (u0, _), (u1, v1) = edge.min(axis=0) - ROUND_MM, edge.max(axis=0) + ROUND_MM
+    top, left = (max(round(mm * PER_MM), 0) // 4 * 4 for mm in (wall.v1 - v1, u0 - wall.u0))
+    shown = wall.picture[top:, left : round((u1 - wall.u0) * PER_MM)]
     h, w = shown.shape[:2]
-    place = [round(wall.u0, 2), round(wall.v1 - first / PER_MM, 2), round(w / PER_MM, 2), round(h / PER_MM, 2)]
-    return {"wall": place}, jpeg(shown[::2, ::2], 82)
+    place = [wall.u0 + left / PER_MM, wall.v1 - top / PER_MM, w / PER_MM, h / PER_MM]
+    return {"wall": [round(x, 2) for x in place]}, jpeg(shown[::2, ::2], 82)
 
 
 def _rim_and_studs(
@@ -267,22 +271,22 @@ def _rim_and_studs(
 def _sole(open_: _Open, said: ShoeSaid, report: Report) -> ShoePicture:
     sheet, wall, lab, tilt = _over_sheet(open_, said)
     report(0.5, "looking for the sole")
-    own: list[float] = []
     if said.outline is None or said.spots is None:
         edge, tips, hardly = _rim_and_studs(open_, said, report, sheet, wall, lab)
     else:
         edge, tips, hardly = np.array(said.outline, dtype=float), [], 0.0
+    own: list[float | None] = [None] * len(tips)
     if said.spots is not None:
-        tips = [Spot(s.at, s.long, s.wide, s.angle_deg, s.blade) for s in said.spots]
-        own = [s.height_mm or said.stud_mm or USUAL_HIGH_MM for s in said.spots]
+        tips = [Spot(s.at, s.long, s.wide, s.angle_deg, s.blade, s.told, s.calliper) for s in said.spots]
+        own = [s.height_mm for s in said.spots]
     report(0.85, "measuring")
     outline, reading = measure_sole(
         edge, tips, sheet.camera, stud_mm=said.stud_mm, sole_mm=said.sole_mm, upper_heel_mm=said.upper_heel_mm,
-        inner=said.inner, heights=own or None, faint=hardly,
+        inner=said.inner, heights=own, faint=hardly,
     )  # fmt: skip
     how = f"the sole {said.sole_mm:g} mm long by rule" if said.sole_mm else "scale from the sheet"
     note = f"From {sheet.camera[2] / 10:.0f} cm before it and {tilt:.0f}° aside; {how}."
-    if tips and said.stud_mm is None:
+    if said.stud_mm is None and None in own:
         reading.questions.append("Say how tall the studs stand: their places and the grip rest on it.")
     window, view = _window(wall, edge)
     shape = window | {
@@ -290,10 +294,15 @@ def _sole(open_: _Open, said: ShoeSaid, report: Report) -> ShoePicture:
         "outline": _points(outline, 2.0),
         "spots": [
             {"at": [round(s.at[0], 2), round(s.at[1], 2)], "long": round(s.long, 2), "wide": round(s.wide, 2),
-             "angle_deg": round(s.angle_deg, 1), "blade": s.blade, "height_mm": own[i] if own else said.stud_mm}
-            for i, s in enumerate(tips)
+             "angle_deg": round(s.angle_deg, 1), "blade": s.blade, "height_mm": high, "told": s.told,
+             "calliper": s.calliper}
+            for s, high in zip(tips, own, strict=True)
+        ],
+        "sides_mm": [
+            [x for x in (s.length_mm or s.diameter_mm, s.width_mm) if x is not None] for s in reading.studs
         ],
     }  # fmt: skip
+    reading = reading.model_copy(update={"studs": heel_first(reading.studs)})
     return _done(open_, said, reading, tilt, shape, view, note)
 
 

@@ -1958,7 +1958,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Picture
+         * @description One picture as it stands.
+         */
+        get: operations["picture_api_shoe_pictures__picture_id__get"];
         put?: never;
         post?: never;
         /**
@@ -6134,7 +6138,8 @@ export interface components {
         /**
          * PictureShape
          * @description What a drawing of a picture needs: corners in pixels of the photograph, the rest in mm of the paper or the wall;
-         *     `wall` is the left end, the top, and how wide and high what is seen squarely is, mm.
+         *     `wall` is the left end, the top, and how wide and high what is seen squarely is, mm; `sides_mm` each spot's sides as
+         *     measured: a diameter, or length and width.
          */
         PictureShape: {
             /**
@@ -6164,6 +6169,11 @@ export interface components {
              * @default []
              */
             spots: components["schemas"]["SpotOut"][];
+            /**
+             * Sides Mm
+             * @default []
+             */
+            sides_mm: number[][];
             /**
              * Marks
              * @default {}
@@ -8043,7 +8053,8 @@ export interface components {
         };
         /**
          * SpotOut
-         * @description One stud's tip as seen: its place on the wall, its sides and angle, and how tall it is taken to be.
+         * @description One stud's tip: its place on the wall, its sides and angle as seen or by calliper, how tall it alone stands, and
+         *     whether tip and side were told by their colours.
          */
         SpotOut: {
             /** At */
@@ -8058,10 +8069,20 @@ export interface components {
             blade: boolean;
             /** Height Mm */
             height_mm?: number | null;
+            /**
+             * Told
+             * @default true
+             */
+            told: boolean;
+            /**
+             * Calliper
+             * @default false
+             */
+            calliper: boolean;
         };
         /**
          * SpotSaid
-         * @description One stud's tip where a fitter put it: place on the wall, sides and angle as seen.
+         * @description One stud's tip where a fitter put it: place on the wall, sides and angle as seen, or sides by calliper.
          */
         SpotSaid: {
             /** At */
@@ -8085,6 +8106,16 @@ export interface components {
             blade: boolean;
             /** Height Mm */
             height_mm?: number | null;
+            /**
+             * Told
+             * @default true
+             */
+            told: boolean;
+            /**
+             * Calliper
+             * @default false
+             */
+            calliper: boolean;
         };
         /**
          * SquadListed
@@ -23276,6 +23307,136 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": unknown;
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    picture_api_shoe_pictures__picture_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
                 };
             };
             /** @description Not as agreed. */

@@ -1,5 +1,5 @@
 /** A picture with handles that are dragged, or moved by arrows. */
-import { useRef, useState } from "react";
+import { type ReactNode, useRef, useState } from "react";
 
 interface DraggedProps {
   label: string;
@@ -11,13 +11,20 @@ interface DraggedProps {
   curve?: number[][];
   names: string[];
   disabled: boolean;
+  /** What is drawn at the points, in the picture's units; `pen` is a line's width. */
+  shapes?: (points: number[][], pen: number) => ReactNode;
+  /** The point that is looked at more closely. */
+  chosen?: number | null;
+  onChoose?: (i: number) => void;
   onPut: (points: number[][]) => void;
 }
 
 const TALL = 410;
 
 /** A picture with points that can be dragged, or moved by the arrow keys; put when let go. */
-export function Dragged({ label, src, width, height, points, curve, names, disabled, onPut }: DraggedProps) {
+export function Dragged(props: DraggedProps) {
+  const { label, src, width, height, points, curve, names, disabled, shapes, chosen, onChoose, onPut } =
+    props;
   const [now, setNow] = useState(points);
   const latest = useRef(points);
   const held = useRef<number | null>(null);
@@ -62,6 +69,7 @@ export function Dragged({ label, src, width, height, points, curve, names, disab
           stroke="var(--madder)"
           strokeWidth={2 / scale}
         />
+        {shapes?.(now, 1.5 / scale)}
       </svg>
       {now.map(([x = 0, y = 0], i) => (
         <button
@@ -70,11 +78,14 @@ export function Dragged({ label, src, width, height, points, curve, names, disab
           disabled={disabled}
           aria-label={`${names[i]}: ${x.toFixed(0)}, ${y.toFixed(0)}. Arrow keys move it, Enter puts it.`}
           data-handle={i}
+          aria-current={chosen === i || undefined}
+          onFocus={() => onChoose?.(i)}
           onPointerDown={(e) => {
             if (disabled) return;
             // The picture follows the pointer wherever it goes, and hears when it is let go there.
             e.currentTarget.closest("fieldset")?.setPointerCapture(e.pointerId);
             held.current = i;
+            onChoose?.(i);
           }}
           onBlur={letGo}
           onKeyDown={(e) => {
@@ -90,10 +101,10 @@ export function Dragged({ label, src, width, height, points, curve, names, disab
               letGo();
             }
           }}
-          className="-translate-x-1/2 -translate-y-1/2 absolute grid size-11 cursor-grab place-items-center rounded-full"
+          className="group -translate-x-1/2 -translate-y-1/2 absolute grid size-11 cursor-grab place-items-center rounded-full"
           style={{ left: x * scale, top: y * scale }}
         >
-          <span className="size-3.5 rounded-full border-2 border-madder bg-sheet/70" />
+          <span className="size-3.5 rounded-full border-2 border-madder bg-sheet/70 group-aria-[current]:bg-madder" />
         </button>
       ))}
     </fieldset>

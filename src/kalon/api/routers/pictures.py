@@ -192,6 +192,13 @@ def image(desk: Anyone, picture_id: UUID, flat: bool = False) -> Response:
         return Response(pictures.bytes_of(cx, picture_id, "view" if flat else "copy"), media_type="image/jpeg")
 
 
+@router.get("/shoe-pictures/{picture_id}")
+def picture(desk: Anyone, picture_id: UUID) -> PictureOut:
+    """One picture as it stands."""
+    with desk.open() as cx:
+        return _out(pictures.get(cx, picture_id))
+
+
 @router.patch("/shoe-pictures/{picture_id}")
 async def correct(desk: Anyone, picture_id: UUID, given: PictureChange) -> PictureOut:
     """Measure a picture again with what the fitter now says of it. 409 when somebody else did so meanwhile."""

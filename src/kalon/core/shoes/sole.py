@@ -23,9 +23,9 @@ FLUSH_SIGMA_MM, LEAN_SIGMA_DEG = 1.5, 1.0
 """How far the sole lies behind the sheet, and how it leans, when held flush. House defaults."""
 SAID_LENGTH_SIGMA_MM = 0.6
 """How sure a sole's length is, read with a rule. House default."""
-CLEAN_MM, PLACE_MM, ACROSS_MM, UNTOLD_MM = 0.35, 0.45, 0.3, 1.6
-"""One standard deviation of an edge, a stud's place, its size, and its size where its side has its tip's colour, in a
-good picture. House defaults."""
+CLEAN_MM, PLACE_MM, ACROSS_MM, UNTOLD_MM, CALLIPER_MM = 0.35, 0.45, 0.3, 1.6, 0.1
+"""One standard deviation of an edge, a stud's place, its size, its size where its side has its tip's colour, in a good
+picture, and by calliper. House defaults."""
 FAINT_MM = 2.0
 """One standard deviation of a rim that can hardly be told from what is behind it. House default."""
 USUAL_STUD_MM, STUD_SIGMA_MM, SAID_STUD_SIGMA_MM = 10.0, 3.0, 0.4
@@ -44,15 +44,16 @@ def measure_sole(
     sole_mm: float | None = None,
     upper_heel_mm: float | None = None,
     inner: str | None = None,
-    heights: list[float] | None = None,
+    heights: list[float | None] | None = None,
     faint: float = 0.0,
 ) -> tuple[Floats, Pictured]:
-    """Everything a sole's outline (k, 2) and its studs, in wall millimetres, tell; and the outline in the shoe's frame.
+    """Everything a sole's outline (k, 2) and its studs, in wall millimetres, tell, studs in the order given; and the
+    outline in the shoe's frame.
 
     `camera` (u, v, away) is where it stood, mm. `sole_mm` is the sole's length by rule, which sets the scale;
-    `stud_mm` how tall the studs stand, `heights` each of them; `upper_heel_mm` how wide the upper is at the heel;
-    `inner` says whether the inner side is `up` or `down`; `faint` is the share of the rim that is hardly
-    told. Raises `BadInput` for what is no sole."""
+    `stud_mm` how tall the studs stand, `heights` single ones that stand otherwise; `upper_heel_mm` how wide the upper
+    is at the heel; `inner` says whether the inner side is `up` or `down`; `faint` is the share of the rim that is
+    hardly told. Raises `BadInput` for what is no sole."""
     check_outline(outline, "sole")
     middle, way = principal(outline)
     along = (outline - middle) @ way
@@ -91,16 +92,17 @@ def measure_sole(
     studs, angles = [], float(np.degrees(np.arctan2(forward[1], forward[0])))
     many = len(found) >= NUBS and all(not s.blade for s in found)
     for i, spot in enumerate(found):
-        own = heights[i] if heights and i < len(heights) else tall
+        single = heights[i] if heights else None
+        own = tall if single is None else single
         # The tip stands nearer the camera: it looks further from the point before it, and larger.
         at = camera[:2] + (np.array(spot.at) - camera[:2]) * (1 - own / height)
         x, y = turn @ (at - start)
-        size = grown * (1 - own / height)
+        size = 1.0 if spot.calliper else grown * (1 - own / height)
         angle = (spot.angle_deg - angles) * inward
         studs.append(_stud(spot, float(x), float(y), own, size, (angle + 90) % 180 - 90, many))
-    studs.sort(key=lambda s: (round(s.x_mm / 15), -s.y_mm))
     if studs:
-        sigma = STUD_SIGMA_MM if stud_mm is None else SAID_STUD_SIGMA_MM
+        said = stud_mm is not None or bool(heights and None not in heights)
+        sigma = SAID_STUD_SIGMA_MM if said else STUD_SIGMA_MM
         off = float(np.hypot(*(camera[:2] - outline.mean(axis=0)))) / height * sigma
         numbers["stud_place_mm"] = Number(
             value=0.0,
@@ -108,8 +110,14 @@ def measure_sole(
                 np.sqrt(PLACE_MM**2 + rim**2 - CLEAN_MM**2 + off**2 + (0.5 * values["sole_length_mm"] * relative) ** 2)
             ),
         )
-        numbers["stud_across_mm"] = Number(value=0.0, sigma=ACROSS_MM if all(s.told for s in found) else UNTOLD_MM)
+        worst = max(CALLIPER_MM if s.calliper else ACROSS_MM if s.told else UNTOLD_MM for s in found)
+        numbers["stud_across_mm"] = Number(value=0.0, sigma=worst)
     return (outline - start) @ turn.T, Pictured(way="sole", numbers=numbers, studs=studs)
+
+
+def heel_first(studs: list[Stud]) -> list[Stud]:
+    """Studs from the heel to the toe, from the inner side to the outer."""
+    return sorted(studs, key=lambda s: (round(s.x_mm / 15), -s.y_mm))
 
 
 def _stud(spot: Spot, x: float, y: float, high: float, size: float, angle: float, many: bool) -> Stud:

@@ -47,6 +47,8 @@ class Spot:
     blade: bool
     told: bool = True
     """Whether tip and side were told by their colours, or by how tall studs stand."""
+    calliper: bool = False
+    """Whether its sides are the stud's own, by calliper, not as seen."""
 
 
 @dataclass(frozen=True)

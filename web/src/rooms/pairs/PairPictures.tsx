@@ -6,7 +6,8 @@ import { Button } from "../../ui/Button";
 import { day } from "../../ui/clock";
 import { Heading } from "../../ui/words";
 import { ShoeDrawing } from "../shoebench/Drawings";
-import { HOW, PICTURES, WAY_NAMES } from "../shoebench/names";
+import { HOW, WAY_NAMES } from "../shoebench/names";
+import { PictureInput } from "../shoebench/PictureInput";
 import { SendingList } from "../shoebench/SendingList";
 import { type Picture, usePictures, type Way } from "../shoebench/usePictures";
 
@@ -32,20 +33,7 @@ export function PairPictures({ pair }: { pair: string }) {
   return (
     <section aria-label="Photographed" className="mt-4">
       <Heading>Photographed</Heading>
-      <input
-        ref={file}
-        type="file"
-        accept={PICTURES}
-        capture="environment"
-        className="sr-only"
-        tabIndex={-1}
-        aria-label={`Picture of the ${way}`}
-        onChange={(e) => {
-          const chosen = e.target.files?.[0];
-          if (chosen) pictures.bring(way, chosen);
-          e.target.value = "";
-        }}
-      />
+      <PictureInput ref={file} of={way} onFile={(chosen) => pictures.bring(way, chosen)} />
       <p className="mb-1 text-faint text-sm">{HOW.side}</p>
       <div className="flex flex-wrap gap-1.5">
         {WAYS.map((w) => (
@@ -74,7 +62,13 @@ export function PairPictures({ pair }: { pair: string }) {
       ))}
       {looked && (
         <Suspense fallback={null}>
-          <PictureCheck picture={looked} canKeep={false} onNow={setLooked} onClose={() => setLooked(null)} />
+          <PictureCheck
+            key={looked.id}
+            picture={looked}
+            canKeep={false}
+            onNow={(now) => setLooked((was) => (was?.id === now.id ? now : was))}
+            onClose={() => setLooked(null)}
+          />
         </Suspense>
       )}
     </section>

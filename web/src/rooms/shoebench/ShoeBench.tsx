@@ -10,7 +10,8 @@ import { RoomPage } from "../RoomPage";
 import { ShoeDrawing } from "./Drawings";
 import { GoodForList } from "./GoodForList";
 import { HandTests } from "./HandTests";
-import { HOW, PICTURES, WAY_NAMES } from "./names";
+import { HOW, WAY_NAMES } from "./names";
+import { PictureInput } from "./PictureInput";
 import { SendingList } from "./SendingList";
 import { type Picture, usePictures, type Way } from "./usePictures";
 
@@ -82,20 +83,7 @@ export default function ShoeBench() {
             ))}
           </div>
           <p className="my-1.5 text-sm">{HOW[way]}</p>
-          <input
-            ref={file}
-            type="file"
-            accept={PICTURES}
-            capture="environment"
-            className="sr-only"
-            tabIndex={-1}
-            aria-label={`Picture of the ${way}`}
-            onChange={(e) => {
-              const chosen = e.target.files?.[0];
-              if (chosen) pictures.bring(way, chosen);
-              e.target.value = "";
-            }}
-          />
+          <PictureInput ref={file} of={way} onFile={(chosen) => pictures.bring(way, chosen)} />
           <div className="flex flex-wrap gap-1.5">
             <Button kind="strong" onClick={() => file.current?.click()}>
               Take or choose the picture
@@ -149,7 +137,13 @@ export default function ShoeBench() {
       </div>
       {looked && (
         <Suspense fallback={null}>
-          <PictureCheck picture={looked} canKeep onNow={setLooked} onClose={() => setLooked(null)} />
+          <PictureCheck
+            key={looked.id}
+            picture={looked}
+            canKeep
+            onNow={(now) => setLooked((was) => (was?.id === now.id ? now : was))}
+            onClose={() => setLooked(null)}
+          />
         </Suspense>
       )}
     </RoomPage>

@@ -1,0 +1,90 @@
+/** One stud of a sole by calliper: round or blade, its sides, its turn, and how tall it stands where it isn't as the rest. */
+import { Button } from "../../ui/Button";
+import { OneOf } from "../../ui/choice";
+import { NumberField } from "../../ui/NumberField";
+import type { ShoeSaid } from "./usePictures";
+
+export type Spot = NonNullable<NonNullable<ShoeSaid["spots"]>[number]>;
+
+interface Props {
+  spot: Spot;
+  /** Its sides as measured, mm. */
+  sides: readonly number[];
+  name: string;
+  usual: number | null;
+  onChange: (spot: Spot, typing: boolean) => void;
+  onOut: () => void;
+}
+
+const BLADE_OF_ROUND = 2;
+
+export function StudFields({ spot, sides, name, usual, onChange, onOut }: Props) {
+  const own = spot.calliper ? [spot.long, spot.wide] : [sides[0] ?? spot.long, sides[1] ?? spot.wide];
+  const [long = spot.long, wide = spot.wide] = own;
+  const by = (part: Partial<Spot>) =>
+    onChange({ ...spot, long, wide, calliper: true, told: true, ...part }, true);
+  return (
+    <fieldset className="mt-2 flex flex-wrap items-end gap-2" aria-label={name}>
+      <span className="self-center font-semibold">{name}</span>
+      <OneOf
+        label={`${name}, shape`}
+        value={spot.blade ? "blade" : "round"}
+        options={[
+          { value: "round", text: "round" },
+          { value: "blade", text: "blade" },
+        ]}
+        onChange={(v) =>
+          onChange(
+            v === "blade"
+              ? { ...spot, blade: true, long: BLADE_OF_ROUND * spot.wide }
+              : { ...spot, blade: false, long: spot.wide, angle_deg: 0 },
+            false,
+          )
+        }
+      />
+      {spot.blade ? (
+        <>
+          <NumberField
+            label="Length"
+            unit="mm"
+            width="w-24"
+            value={long}
+            onChange={(v) => v && by({ long: v })}
+          />
+          <NumberField
+            label="Width"
+            unit="mm"
+            width="w-24"
+            value={wide}
+            onChange={(v) => v && by({ wide: v })}
+          />
+          <NumberField
+            label="Turned"
+            unit="°"
+            width="w-24"
+            value={spot.angle_deg}
+            onChange={(v) => v !== null && onChange({ ...spot, angle_deg: v }, true)}
+          />
+        </>
+      ) : (
+        <NumberField
+          label="Diameter"
+          unit="mm"
+          width="w-24"
+          value={long}
+          onChange={(v) => v && by({ long: v, wide: v })}
+        />
+      )}
+      <NumberField
+        label={usual === null ? "Its height" : `Its height, if not ${usual}`}
+        unit="mm"
+        width="w-36"
+        value={spot.height_mm}
+        onChange={(v) => onChange({ ...spot, height_mm: v }, true)}
+      />
+      <Button kind="quiet" onClick={onOut}>
+        Take this stud out
+      </Button>
+    </fieldset>
+  );
+}

@@ -1,0 +1,79 @@
+/** What a fitter says of a picture, sent in the order typed: each on what the one before made of it, so that typing on
+ * while it is measured again loses nothing. */
+import { useCallback, useEffect, useRef, useState } from "react";
+import { ask, http, Trouble } from "../../api/client";
+import type { Picture, ShoeSaid } from "./usePictures";
+
+const TYPING_MS = 500;
+const AGAIN_MS = 3000;
+
+export function useSaid(picture: Picture, told: (picture: Picture) => void) {
+  const newest = useRef(picture);
+  if (picture.id !== newest.current.id || picture.version > newest.current.version) newest.current = picture;
+  const waiting = useRef<ShoeSaid | null>(null);
+  const sent = useRef<ShoeSaid | null>(null);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const tell = useRef(told);
+  tell.current = told;
+  const [busy, setBusy] = useState(false);
+  const [trouble, setTrouble] = useState<Trouble | null>(null);
+
+  const send = useCallback(async () => {
+    clearTimeout(timer.current);
+    while (waiting.current && !sent.current) {
+      const more = waiting.current;
+      sent.current = more;
+      waiting.current = null;
+      setBusy(true);
+      try {
+        newest.current = await put(newest.current, more);
+        sent.current = null;
+        setTrouble(null);
+        tell.current(newest.current);
+      } catch (error) {
+        if (!(error instanceof Trouble)) throw error;
+        // Kept, and said again: with what is typed next, when the line is back, or at a press.
+        waiting.current = { ...more, ...(waiting.current ?? {}) };
+        sent.current = null;
+        setTrouble(error);
+        if (error.problem.code === "changed-elsewhere") {
+          const theirs = await ask(http.GET("/api/shoe-pictures/{picture_id}", at(newest.current))).catch(
+            () => null,
+          );
+          if (theirs) {
+            newest.current = theirs;
+            tell.current(theirs);
+          }
+        } else if (error.passing) {
+          timer.current = setTimeout(() => void send(), Math.max(error.waitMs, AGAIN_MS));
+        }
+        break;
+      }
+    }
+    setBusy(false);
+  }, []);
+  useEffect(() => () => void send(), [send]);
+
+  /** Say more of it; `typing` waits for the last key. */
+  const say = useCallback(
+    (more: ShoeSaid, typing = false) => {
+      waiting.current = { ...(waiting.current ?? {}), ...more };
+      clearTimeout(timer.current);
+      if (typing) timer.current = setTimeout(() => void send(), TYPING_MS);
+      else void send();
+    },
+    [send],
+  );
+  /** Its studs as last said, answered or not. */
+  const spots = () => waiting.current?.spots ?? sent.current?.spots ?? null;
+  return { say, again: send, spots, busy, trouble };
+}
+
+const at = (picture: Picture) => ({ params: { path: { picture_id: picture.id } } });
+const put = (picture: Picture, more: ShoeSaid) =>
+  ask(
+    http.PATCH("/api/shoe-pictures/{picture_id}", {
+      ...at(picture),
+      body: { version: picture.version, said: { ...picture.said, ...more } as never },
+    }),
+  );
