@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import uuid
 from collections.abc import Iterator
@@ -10,6 +11,8 @@ from typing import Any
 import httpx
 import psycopg
 import pytest
+from PIL import Image
+from pillow_heif import from_pillow
 
 from kalon.core.feet.measures import Reading
 from kalon.devices.practice import make_of
@@ -117,6 +120,11 @@ def test_a_picture_of_a_foot_is_measured_once(shop: tuple[Web, str], phone: http
     assert Reading.model_validate(captures[0]["reading"]).numbers["length_mm"].value == pytest.approx(length)
     foot = fitter.get(f"/api/fittings/{fitting}/link").json()["foot"]
     assert foot["length"]["sd_mm"] < 3
+    own = io.BytesIO()  # a telephone's own format
+    from_pillow(Image.open(io.BytesIO(picture("right")))).save(own, quality=90)
+    other = phone.post(path, params={"id": str(uuid.uuid4()), "side": "right"}, content=own.getvalue())
+    assert other.status_code == 201, other.text
+    assert other.json()["pictures"][-1]["length_mm"] == pytest.approx(length, abs=12)
     spoilt = phone.post(path, params={"id": str(uuid.uuid4()), "side": "left"}, content=b"no picture at all")
     assert spoilt.status_code == 422
     assert spoilt.json()["title"]

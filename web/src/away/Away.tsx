@@ -341,7 +341,7 @@ function Pictures({ token, page, onPage }: Props) {
               </span>
               <input
                 type="file"
-                accept="image/jpeg,image/png"
+                accept="image/jpeg,image/png,image/heic,image/heif,.heic"
                 capture="environment"
                 className="sr-only"
                 disabled={!!busy}
