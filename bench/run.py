@@ -24,7 +24,8 @@ from tests.running import database_server, demo_database, web
 
 from kalon.core.fit.foot import foot_to_fit
 from kalon.core.house import House
-from kalon.core.match.rank import Shelf, Shoe, rank
+from kalon.core.match.rank import rank
+from kalon.core.match.shelf import Shelf, Shoe
 from kalon.core.rules.spec import schools_say, spec_for
 
 REPEATS = 15

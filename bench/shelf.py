@@ -28,7 +28,8 @@ from tests.running import Web, database_server, demo_database, superuser_of, web
 from kalon.core.fit.foot import foot_to_fit
 from kalon.core.fit.size import SHOE_SIGMA_MM, capacities
 from kalon.core.fit.stretch import UPPERS, give_of, settled_stretch
-from kalon.core.match.rank import Shelf, Shoe, rank
+from kalon.core.match.rank import rank
+from kalon.core.match.shelf import Shelf, Shoe
 from kalon.core.rules.scales import CHOICES
 from kalon.core.rules.spec import fit_target, spec_for
 

@@ -12,7 +12,8 @@ from bench.shelf import grow
 from psycopg.rows import dict_row
 from starlette.testclient import TestClient
 
-from kalon.core.match.rank import near, rank
+from kalon.core.match.rank import rank
+from kalon.core.match.shelf import near
 from kalon.host.postgres import LocalServer
 from kalon.store import stock
 from kalon.store.bench import load

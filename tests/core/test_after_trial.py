@@ -12,7 +12,8 @@ from kalon.core.fit.foot import foot_to_fit
 from kalon.core.fit.size import FitTarget, RoomBand
 from kalon.core.fit.trial import PairTrial, verdicts_of
 from kalon.core.match.after import TrialNextIn, TrialNextOut, judged_again, next_said, together, trial_next
-from kalon.core.match.rank import Shelf, rank
+from kalon.core.match.rank import rank
+from kalon.core.match.shelf import Shelf
 from kalon.core.shoes.inner import SPREADS
 from tests.core.test_rank import FOOT, GOOD, HEAVY, SPEC
 from tests.made import FEET

@@ -10,8 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kalon.core.fit.foot import foot_to_fit
+from kalon.core.match.judged import judge, to_ask, veto_of
 from kalon.core.match.nearest import alike, nearness
-from kalon.core.match.rank import Shelf, Shoe, in_size, judge, rank, to_ask, veto_of
+from kalon.core.match.rank import rank
+from kalon.core.match.shelf import Shelf, Shoe, in_size
 from kalon.core.rules.blend import blend
 from kalon.core.rules.brief import Brief
 from kalon.core.rules.changes import changes

@@ -15,7 +15,7 @@ from kalon.core.learn.book import Book, laid_over
 from kalon.core.learn.evidence import ReturnEvidence, of_trial
 from kalon.core.learn.offsets import Learned
 from kalon.core.learn.said import SaidSo, SeenSo, calibration, learned_said
-from kalon.core.match.rank import Shelf
+from kalon.core.match.shelf import Shelf
 from kalon.core.rules.spec import fit_target
 from kalon.core.shoes.inner import SPREADS, Offset
 from tests.core.test_rank import FOOT, GOOD, HEAVY, SPEC

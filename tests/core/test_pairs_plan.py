@@ -12,8 +12,9 @@ import pytest
 from kalon.core.care.breakin import BreakInIn, ZonePress, breakin, by_zone
 from kalon.core.care.day import IN_THE_CALENDAR, KINDS, day_place, day_text
 from kalon.core.match.gives import in_a_word, older
+from kalon.core.match.judged import Met, Point
 from kalon.core.match.plan import EASY, PERFORMS, PlanIn, PlanNeed, PlanOffer, PlanOwned, plan_of_pairs
-from kalon.core.match.rank import Met, Point, Shoe
+from kalon.core.match.shelf import Shoe
 from kalon.core.rules.words import SPORTS
 from kalon.core.sheets.people import day, people
 

@@ -12,8 +12,10 @@ from hypothesis import strategies as st
 
 from kalon.core.fit.foot import foot_to_fit
 from kalon.core.fit.size import ShoeSize, SizeRecommendIn, recommend_for
-from kalon.core.match.rank import Shelf, Shoe, in_size, judge, nearest_lines, rank, shelf_gaps
+from kalon.core.match.judged import judge
+from kalon.core.match.rank import rank
 from kalon.core.match.score import membership, met_shares
+from kalon.core.match.shelf import Shelf, Shoe, in_size, nearest_lines, shelf_gaps
 from kalon.core.rules.engine import SpecBand
 from kalon.core.rules.spec import fit_target
 from tests.made import FEET, football, spec

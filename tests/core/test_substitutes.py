@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from kalon.core.fit.foot import foot_to_fit
-from kalon.core.match.rank import Shelf, Shoe
+from kalon.core.match.shelf import Shelf, Shoe
 from kalon.core.match.substitutes import as_for, substitutes
 from tests.made import FEET, court, football, spec
 

@@ -13,7 +13,8 @@ from kalon.core.errors import BadInput
 from kalon.core.feet.gauge import SIZING, Feet, GaugeFoot
 from kalon.core.feet.usual import OF_LENGTH, can_size, estimates, filled, guessed_note, still_needed
 from kalon.core.fit.foot import MEASURES, foot_to_fit
-from kalon.core.match.rank import Shelf, Shoe, rank
+from kalon.core.match.rank import rank
+from kalon.core.match.shelf import Shelf, Shoe
 from kalon.core.match.surer import surer
 from tests.made import FEET, foot, football, spec
 

@@ -29,9 +29,9 @@ from ..core.learn.offsets import Learned
 from ..core.learn.said import Calibration
 from ..core.learn.worn import FootFromWornOut
 from ..core.match.gives import OlderModel
+from ..core.match.judged import Point
 from ..core.match.nearest import Like
 from ..core.match.ordering import Arrival, ArrivalSays
-from ..core.match.rank import Point
 from ..core.match.surer import Surer
 from ..core.parts import ReturnPart, SettlePart, SpecPart, TrialPart
 from ..core.rules.bench import Mechanics

@@ -16,7 +16,7 @@ from ..core.fit.foot import FIT_ZONES
 from ..core.fit.size import SizeFit
 from ..core.house import DEFAULTS, House, group
 from ..core.match.gives import OlderModel, older
-from ..core.match.rank import sized
+from ..core.match.shelf import sized
 from ..core.parts import PARTS
 from ..core.rules.aloud import hand_words, sentence
 from ..core.rules.bench import mechanics

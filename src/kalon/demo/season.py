@@ -13,7 +13,8 @@ import numpy as np
 from ..core.fit.chance import new_gap
 from ..core.fit.foot import FIT_ZONES
 from ..core.fit.stretch import capacity_mm, give_of
-from ..core.match.rank import GIVES_AS, rank
+from ..core.match.rank import rank
+from ..core.match.shelf import GIVES_AS
 from ..core.rules.spec import fit_target
 from ..store import bench, stock
 from ..store.bench import Loaded

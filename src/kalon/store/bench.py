@@ -18,7 +18,8 @@ from ..core.fit.size import ShoeSize, SizeFit, SizeRecommendIn, SizeRecommendOut
 from ..core.fit.stretch import give_of
 from ..core.house import HOUSE, House, TaxOn, tax_on
 from ..core.match.gives import in_a_word
-from ..core.match.rank import Point, Shelf, Shoe, in_size, judge, near
+from ..core.match.judged import Point, judge
+from ..core.match.shelf import Shelf, Shoe, in_size, near
 from ..core.parts import ReturnPart, SettlePart, SpecPart, check_paths, with_path
 from ..core.rules.brief import Brief, BriefDraft, complete
 from ..core.rules.engine import Case, Spec

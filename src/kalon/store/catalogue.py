@@ -9,7 +9,7 @@ from psycopg.types.json import Jsonb
 
 from ..core.errors import Conflict, NotFound
 from ..core.fit.foot import FIT_ZONES, MEASURES
-from ..core.match.rank import GIVES_AS, Shoe
+from ..core.match.shelf import GIVES_AS, Shoe
 from ..core.sheets.cells import Size
 from ..core.shoes.inner import InnerIn, InnerOut, ShoeReading, inner
 from ..core.shoes.made import Made

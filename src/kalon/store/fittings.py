@@ -14,7 +14,7 @@ from psycopg.types.json import Jsonb
 from ..core.errors import Conflict, NotFound
 from ..core.feet.growth import wants_room
 from ..core.formats import Kind, brought_up, newest
-from ..core.match.rank import sized
+from ..core.match.shelf import sized
 from ..core.parts import PARTS, check_part, check_paths, get_path, overlap, with_path
 from . import known
 from .athletes import get as get_athlete

@@ -12,7 +12,7 @@ import numpy as np
 from ..core.fit.foot import FIT_ZONES, MEASURES
 from ..core.learn.book import Book, Zones, laid_over
 from ..core.learn.offsets import Learned
-from ..core.match.rank import Shelf, Shoe
+from ..core.match.shelf import Shelf, Shoe
 from .catalogue import SIGMAS
 from .database import Cx, Row
 

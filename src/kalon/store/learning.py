@@ -22,7 +22,7 @@ from ..core.learn.evidence import Four, ReturnEvidence, TrialEvidence, of_return
 from ..core.learn.give import StretchLearnIn, Worn, stretch_learn
 from ..core.learn.offsets import Inside, LearnFitting, LearnIn, LearnLine, LearnOut, Sighting, learn
 from ..core.match.ordering import Arrival
-from ..core.match.rank import GIVES_AS
+from ..core.match.shelf import GIVES_AS
 from ..core.parts import ReturnPart, TrialPart
 from ..core.rules.spec import fit_target
 from ..core.shoes.inner import READ_SIGMA_MM, Zone, by_label

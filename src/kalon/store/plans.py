@@ -16,7 +16,8 @@ from ..core.fit.foot import MEASURES, FootToFit
 from ..core.formats import brought_up, newest
 from ..core.house import tax_on
 from ..core.match.plan import PlanIn, PlanNeed, PlanOffer, PlanOut, PlanOwned, plan_of_pairs
-from ..core.match.rank import GIVES_AS, Shelf, Shoe, rank
+from ..core.match.rank import rank
+from ..core.match.shelf import GIVES_AS, Shelf, Shoe
 from ..core.match.substitutes import ENOUGH_KNOWN, LEAST_SOLE, as_for
 from ..core.money import minor_digits
 from ..core.rules.brief import Brief, BriefDraft, complete

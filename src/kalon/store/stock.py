@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..core.errors import Conflict, NotFound
-from ..core.match.rank import Shelf, Shoe
+from ..core.match.shelf import Shelf, Shoe
 from .audit import record
 from .catalogue import shoe_of
 from .database import Cx, Row, Who

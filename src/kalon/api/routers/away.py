@@ -168,7 +168,9 @@ async def picture(
         found = await workers.measured(path, name, Said(side=side, paper=paper), _nobody)
     traced = [f for f in found if f.kind == "tracing"]
     if not traced:
-        raise BadInput("That is no picture. Take one of the foot on the sheet, as JPEG, PNG or HEIC.", code="unknown-format")
+        raise BadInput(
+            "That is no picture. Take one of the foot on the sheet, as JPEG, PNG or HEIC.", code="unknown-format"
+        )
     await run_sync(links.pictured, pool, token, id, name or "picture", traced[0])
     return _page(await run_in_threadpool(links.page, pool, token))
 

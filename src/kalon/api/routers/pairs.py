@@ -13,7 +13,7 @@ from ...core.care.hours import HoursWorn
 from ...core.care.lives import LivesOut, life, said
 from ...core.care.seen import LOOKED, SeenPart, WearSeenIn, looked_at, wear_seen
 from ...core.care.wear import WearOut, at_odds
-from ...core.match.rank import sized
+from ...core.match.shelf import sized
 from ...core.rules.words import Sport
 from ...store import again, athletes, house, pairs, shop, stock
 from ...store.database import Cx, Row

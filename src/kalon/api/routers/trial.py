@@ -12,7 +12,7 @@ from ...core.fit.foot import MEASURES
 from ...core.fit.helps import helps_for, odd_feet
 from ...core.fit.trial import PairTrial, advise, verdicts_of
 from ...core.match.after import next_said, trial_next
-from ...core.match.rank import GIVES_AS, Shelf, Shoe
+from ...core.match.shelf import GIVES_AS, Shelf, Shoe
 from ...core.parts import TrialPart
 from ...store import bench, catalogue, learned, stock
 from ...store.catalogue import SIGMAS

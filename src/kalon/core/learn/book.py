@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from ..match.rank import Shelf, Shoe
+from ..match.shelf import Shelf, Shoe
 from ..shoes.inner import SPREADS
 from .offsets import Learned
 

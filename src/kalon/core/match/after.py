@@ -26,7 +26,8 @@ from ..learn.offsets import VERDICT_SIGMA_MM, Verdict, band_of
 from ..learn.state import Lines, Prior, Seen, infer
 from ..rules.engine import Spec
 from ..shoes.inner import SPREADS
-from .rank import LineWants, Shelf, Shoe, lines_of, rank, shelf_gaps
+from .rank import rank
+from .shelf import LineWants, Shelf, Shoe, lines_of, shelf_gaps
 
 Floats = NDArray[np.float64]
 BARELY_MM = 0.05

@@ -5,8 +5,9 @@ from __future__ import annotations
 import re
 
 from ..contract import Contract
+from .judged import Met
 from .nearest import alike
-from .rank import Met, Shoe
+from .shelf import Shoe
 
 TELLING = 0.12
 """A cost of less than this share of the spec is nothing to tell an athlete. House default."""

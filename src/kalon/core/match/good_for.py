@@ -16,7 +16,8 @@ from ..house import House
 from ..rules.brief import Brief
 from ..rules.spec import plain_answers, spec_for
 from ..rules.words import SPORTS, Sport
-from .rank import Shoe, judge, veto_of
+from .judged import judge, veto_of
+from .shelf import Shoe
 from .substitutes import ENOUGH_KNOWN, LEAST_SOLE, as_for
 
 Verdict = Literal["suits", "serves", "poor", "never", "unknown"]

@@ -9,7 +9,7 @@ from ..rules.aloud import short_word
 from ..rules.changes import CHOICE_NAMES, value_word
 from ..rules.scales import CHOICE_WEIGHT, PROPERTIES, scale
 from ..shoes.anatomy import FEATURES
-from .rank import Shoe
+from .shelf import Shoe
 
 FEATURE_WEIGHT = 0.4
 """What one feature counts for beside a property. House default."""

@@ -11,7 +11,8 @@ from dataclasses import replace
 
 from ..fit.foot import FootToFit
 from ..rules.engine import Spec
-from .rank import Ranked, Shelf, Shoe, rank
+from .rank import Ranked, rank
+from .shelf import Shelf, Shoe
 
 SAME_SOLE: dict[str, str] = {"indoor": "gum_court", "turf": "pimpled"}
 """Football's word for a plate, and what other sports call the same sole. House default."""

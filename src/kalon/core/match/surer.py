@@ -12,7 +12,7 @@ from ..feet.gauge import NAMES, SIGMA_MM, Feet
 from ..fit.foot import FIT_ZONES, MEASURES, FootToFit
 from ..fit.size import HOPES, hope_of
 from ..rules.engine import Spec
-from .rank import Shelf, Shoe, nearest_lines, shelf_gaps
+from .shelf import Shelf, Shoe, nearest_lines, shelf_gaps
 
 NODES, WEIGHTS = np.polynomial.hermite_e.hermegauss(5)
 """Where the unmeasured number is tried, in spreads, and how much each counts."""
