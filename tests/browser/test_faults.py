@@ -105,6 +105,42 @@ def test_a_reload_right_after_typing_loses_nothing(bench: Page, own: Web) -> Non
     assert length(bench) == 254.5
 
 
+SLOW_ANSWER = """
+addEventListener("pagehide", () => { window.gone = true }, true);
+const straight = window.fetch;
+window.fetch = async (...asked) => {
+  if (window.gone) return new Promise(() => {});
+  const { url = "", method = "GET" } = asked[0];
+  const answer = await straight(...asked);
+  if (sessionStorage.slow && method === "GET" && /fittings\\/[^/]+$/.test(url)) await new Promise(d => setTimeout(d, 1200));
+  return answer;
+}
+"""
+FORGET = """() => new Promise(done => {
+  const open = indexedDB.open("kalon");
+  open.onsuccess = () => {
+    const all = open.result.transaction("kept", "readwrite");
+    all.objectStore("kept").clear();
+    all.oncomplete = () => { open.result.close(); done() };
+  };
+})"""
+
+
+def test_an_answer_asked_for_before_what_was_typed_arrived_does_not_hide_it(bench: Page, own: Web) -> None:
+    """A page just opened, that remembers nothing: the fitting is asked for, what was typed is sent and acknowledged,
+    and only then the fitting's answer is there, older than that."""
+    bench.add_init_script(SLOW_ANSWER)
+    new_athlete(bench, own.url, "Slow Answer")
+    bench.wait_for_timeout(1500)  # what is kept of it in the browser is written by now
+    bench.evaluate("sessionStorage.slow = 1")
+    bench.evaluate(FORGET)
+    type_length(bench, "254.5")
+    bench.once("dialog", lambda d: d.accept())
+    bench.reload()
+    expect(bench.get_by_role("group", name="Left", exact=True).get_by_label("Length")).to_have_value("254.5")
+    assert length(bench) == 254.5
+
+
 def test_an_ended_session_asks_again_and_sends_what_was_typed(bench: Page, own: Web) -> None:
     new_athlete(bench, own.url, "Session Ended")
     bench.context.clear_cookies()

@@ -1,5 +1,7 @@
 /** The outbox and undo, with a clock and a server of the test's own. */
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import type { Fitting } from "../../web/src/api/client";
+import { withAcknowledged } from "../../web/src/api/fitting";
 import * as outbox from "../../web/src/api/outbox";
 
 interface Sent {
@@ -107,6 +109,19 @@ describe("what is typed", () => {
     type({ sock: "medium" }, {}, 0);
     await pass(600);
     expect(sent.map((s) => s.body.base_version)).toEqual([0, 1, 2]);
+  });
+
+  it("once acknowledged stands in an answer that was asked for before it was", async () => {
+    type({ "left/length_mm": 254.5 });
+    await pass(600);
+    const part = (at: number) => ({ version: at, body: {}, said: [] });
+    const stale = { id: FITTING, parts: { feet: part(version - 1), brief: part(9) } } as unknown as Fitting;
+    expect(withAcknowledged(stale).parts.feet.body).toEqual({ "left/length_mm": 254.5 });
+    expect(withAcknowledged(stale).parts.brief).toBe(stale.parts.brief);
+    const newer = { ...stale, parts: { ...stale.parts, feet: part(version + 1) } } as unknown as Fitting;
+    expect(withAcknowledged(newer).parts.feet.body).toEqual({});
+    const other = { ...stale, id: "fitting-2" } as Fitting;
+    expect(withAcknowledged(other).parts.feet.body).toEqual({});
   });
 
   it("of another part or fitting goes on while one is failing", async () => {

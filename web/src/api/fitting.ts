@@ -2,6 +2,7 @@
 import { queryOptions, replaceEqualDeep, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { ask, type Fitting, http, type PartName } from "./client";
+import { acknowledgedOf } from "./outbox";
 
 export const fittingKey = (id: string) => ["fitting", id] as const;
 
@@ -20,12 +21,26 @@ export function newerParts(known: unknown, came: unknown): unknown {
   return replaceEqualDeep(old, { ...now, parts });
 }
 
+/** A fitting with what was acknowledged from here since it was asked for: on a page just opened nothing older is known
+ * that could hold it against the answer. */
+export function withAcknowledged(came: Fitting): Fitting {
+  const parts = { ...came.parts };
+  for (const name of Object.keys(parts) as PartName[]) {
+    const told = acknowledgedOf(came.id, name);
+    if (told && told.version > parts[name].version) Object.assign(parts, { [name]: told });
+  }
+  return { ...came, parts };
+}
+
 /** How a fitting is asked for. */
 export const fittingQuery = (id: string) =>
   queryOptions({
     queryKey: fittingKey(id),
     structuralSharing: newerParts,
-    queryFn: () => ask(http.GET("/api/fittings/{fitting_id}", { params: { path: { fitting_id: id } } })),
+    queryFn: async () =>
+      withAcknowledged(
+        await ask(http.GET("/api/fittings/{fitting_id}", { params: { path: { fitting_id: id } } })),
+      ),
   });
 
 export const useFittingQuery = (id: string) => useQuery({ ...fittingQuery(id), refetchInterval: 15_000 });

@@ -3,7 +3,7 @@
  * go of it; sent in order, each bundle under one change id so that sending twice does no harm.
  */
 import { ask, http, type PartName, type Problem, Trouble } from "./client";
-import { ifGone, tabName } from "./tabs";
+import { formerName, ifGone, tabName, whenGone } from "./tabs";
 
 type Values = Record<string, unknown>;
 export interface Refusal {
@@ -53,8 +53,8 @@ let again = false;
 let triesAway = 0;
 /** By entry: not before this moment. */
 const notBefore = new Map<string, number>();
-/** By entry: the newest version this browser has been told of. */
-const known = new Map<string, number>();
+/** By entry: the newest answer this browser has been given, its version at least as high as any it was told of. */
+const known = new Map<string, Acknowledged>();
 const listeners = new Set<() => void>();
 /** A change that can be taken back or done again: what was there before and after, of all that was set together. */
 export interface Change {
@@ -178,6 +178,8 @@ export async function openOutbox(login: string, onAcknowledge: Acknowledge): Pro
   };
   tell();
   adoptOrphans();
+  const before = formerName();
+  if (before) void whenGone(before, () => owner === login && adopt(`${prefix(login)}.${before}`));
   clearInterval(orphans);
   orphans = setInterval(adoptOrphans, LOOK_FOR_ORPHANS_MS);
   schedule(0);
@@ -191,6 +193,10 @@ export const snapshot = (): OutboxState => state;
 
 export const entriesOf = (fitting: string): Entry[] =>
   Object.values(state.entries).filter((e) => e.fitting === fitting);
+
+/** What the server last acknowledged of a part from here: an answer asked for before that doesn't have it yet. */
+export const acknowledgedOf = (fitting: string, part: PartName): Acknowledged | undefined =>
+  known.get(keyOf(fitting, part));
 
 /** Whether something is still on its way, of one fitting or of any. */
 export function isWaiting(fitting?: string): boolean {
@@ -230,7 +236,7 @@ export function setFields(
   if (Object.keys(before).length)
     remember({ fitting, part, before, after: set, at: Date.now(), how: "made" });
   const key = keyOf(fitting, part);
-  const now = state.entries[key] ?? blank(fitting, part, Math.max(base, known.get(key) ?? 0));
+  const now = state.entries[key] ?? blank(fitting, part, Math.max(base, known.get(key)?.version ?? 0));
   const refused = without(now.refused, Object.keys(set));
   put(key, { ...now, refused, waiting: { ...now.waiting, ...set } });
   schedule(IDLE_MS);
@@ -402,7 +408,7 @@ async function send(key: string, entry: Entry): Promise<boolean> {
       }),
     );
     triesAway = 0;
-    known.set(key, Math.max(answer.version, known.get(key) ?? 0));
+    if (answer.version >= (known.get(key)?.version ?? 0)) known.set(key, answer as Acknowledged);
     notBefore.delete(key);
     const now = state.entries[key] ?? entry;
     const refused = without(now.refused, Object.keys(sending.set));

@@ -16,18 +16,33 @@ function hold(id: string): Promise<boolean> {
 }
 
 let mine: Promise<string> | undefined;
+let former = "";
+
+/** The name this tab had, where it couldn't have it again: a page that was just reloaded may not have let go of it. */
+export const formerName = (): string => former;
 
 /** This tab's name: the same after a reload, another one in a tab that was duplicated. */
 export function tabName(): Promise<string> {
   mine ??= (async () => {
     const kept = sessionStorage.getItem(NAME);
     if (kept && (await hold(kept))) return kept;
+    former = kept ?? "";
     const fresh = crypto.randomUUID();
     sessionStorage.setItem(NAME, fresh);
     await hold(fresh);
     return fresh;
   })();
   return mine;
+}
+
+const LETS_GO_MS = 3000;
+
+/** Do something with what a tab left, as soon as it lets go of its name. */
+export async function whenGone(id: string, act: () => unknown): Promise<void> {
+  if (!navigator.locks) return;
+  await navigator.locks
+    .request(`${NAME}.${id}`, { signal: AbortSignal.timeout(LETS_GO_MS) }, act)
+    .catch(() => undefined); // it lives on
 }
 
 /** Do something with what a tab left, if there is no such tab any more. */
