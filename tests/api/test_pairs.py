@@ -276,6 +276,32 @@ def test_a_plan_is_kept_and_tried_out(fitter: httpx.Client) -> None:
         assert fitter.get("/api/plan", params=bad).status_code == 422
 
 
+def test_a_plan_names_the_last_of_a_pair_that_was_bought_here(shop: tuple[Web, str], fitter: httpx.Client) -> None:
+    """Every boot on one last: whatever a second ground asks for stands on the sold pair's."""
+    with psycopg.connect(shop[1]) as cx:
+        was = cx.execute("SELECT id, maker, name, last FROM shoe_model WHERE sport = 'football'").fetchall()
+        cx.execute(
+            "UPDATE shoe_model SET maker = 'Lastmaker', name = name || ' ' || left(id::text, 8), last = 'Low heel' "
+            "WHERE sport = 'football'"
+        )
+    try:
+        fitting, (line,) = pulled(fitter, 1)
+        assert sell(fitter, fitting, line).status_code == 201
+        athlete = fitter.get(f"/api/fittings/{fitting}").json()["athlete"]["id"]
+        soft = {"athlete_id": athlete, "sport": "football", "discipline": "match", "surface": "soft_natural"}
+        page = fitter.get("/api/plan", params={"athlete": athlete}).json()
+        body = page["body"] | {"budget": 400, "more": [soft]}
+        found = fitter.post("/api/plan/try", params={"athlete": athlete}, json={"body": body}).json()["out"]
+        assert found["buy"]
+        assert any("stands on the same last as Lastmaker" in s for s in found["says"])
+    finally:
+        with psycopg.connect(shop[1]) as cx:
+            for model, maker, name, last in was:
+                cx.execute(
+                    "UPDATE shoe_model SET maker = %s, name = %s, last = %s WHERE id = %s", [maker, name, last, model]
+                )
+
+
 @pytest.mark.parametrize(("paper", "size"), [("a4", (595.3, 841.9)), ("letter", (612.0, 792.0))])
 def test_sheets_come_on_both_papers(fitter: httpx.Client, paper: str, size: tuple[float, float]) -> None:
     fitting, (line,) = pulled(fitter, 1)

@@ -79,13 +79,13 @@ def contents(url: str) -> dict[str, list[Any]]:
     with psycopg.connect(url) as cx:
         return {
             "models": cx.execute("SELECT maker, name, sport, upper, build, price_minor, properties::text, choices::text, "
-                                 "features::text FROM shoe_model WHERE retired_at IS NULL ORDER BY 1, 2").fetchall(),
+                                 "features::text, last FROM shoe_model WHERE retired_at IS NULL ORDER BY 1, 2").fetchall(),
             "sizes": cx.execute("SELECT m.maker, m.name, v.width, v.eu_label, v.gtin, v.length_mm, v.length_sigma_mm FROM "
                                 "variant v JOIN shoe_model m ON m.id = v.model_id WHERE v.retired_at IS NULL "
                                 "ORDER BY 1, 2, 3, 4").fetchall(),
             "stock": cx.execute("SELECT m.maker, m.name, v.eu_label, l.on_hand FROM stock_line l JOIN variant v "
                                 "ON v.id = l.variant_id JOIN shoe_model m ON m.id = v.model_id WHERE l.on_hand > 0 "
-                                "ORDER BY 1, 2, 3, l.shop_id").fetchall(),
+                                "ORDER BY 1, 2, 3, v.width, v.colour, l.shop_id").fetchall(),
             "readings": cx.execute("SELECT count(*) FROM shoe_reading WHERE set_aside_at IS NULL").fetchall(),
         }  # fmt: skip
 
@@ -212,6 +212,31 @@ def test_a_sheet_is_taken_back_whole(shop: tuple[Web, str]) -> None:
     again = settle(manager, bring(manager, more).json(), pairs="received")
     assert "comes back" in rows(manager, again)[-1]["said"]
     assert write(manager, again).status_code == 200
+
+
+def test_a_list_may_say_what_a_model_is_built_on(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    manager = signed_in(running, "marrow")
+    write(manager, bring(manager, a_list("Lasting", first=2300)).json())
+    before = contents(url)
+
+    def with_last(last: str) -> str:
+        head, *lines = a_list("Lasting", first=2300).splitlines()
+        return "\n".join([f"{head},Last", *(f"{row},{last}" for row in lines)])
+
+    sheet = bring(manager, with_last("Swift 2")).json()
+    assert sheet["columns"][-1]["field"] == "last"
+    assert {r["said"] for r in rows(manager, sheet)} == {"It is built on Swift 2."}
+    write(manager, sheet)
+    assert bring(manager, with_last("Swift 2")).json()["counts"] == {"same": 8}
+    moved = bring(manager, with_last("Broad 1")).json()
+    assert {r["said"] for r in rows(manager, moved)} == {"It was built on Swift 2, now on Broad 1."}
+    told = [
+        r for r in csv.DictReader(io.StringIO(export(manager, "models").decode("utf-8-sig"))) if r["maker"] == "Lasting"
+    ]
+    assert {r["last"] for r in told} == {"Swift 2"}
+    assert manager.post(f"/api/sheets/{sheet['id']}/undo").status_code == 200
+    assert contents(url) == before
 
 
 def test_a_sheet_whose_pairs_were_sold_stays(shop: tuple[Web, str]) -> None:

@@ -266,7 +266,7 @@ def test_a_model_begun_from_an_unknown_bar_code(page: Page) -> None:
     expect(dialog.get_by_label("Bar code")).to_have_value(number)
     dialog.get_by_label("From", exact=True).fill("42")
     dialog.get_by_role("button", name="Add 1 size").click()
-    expect(dialog.get_by_text("1 sizes are kept of it now", exact=False)).to_be_visible()
+    expect(dialog.get_by_text("One size is kept of it now", exact=False)).to_be_visible()
     page.keyboard.press("Escape")
     expect(page.locator("[data-model]").filter(has_text="Keelson")).to_contain_text("EUR 89.50")
     field = page.get_by_label("Maker, model, sport, size")
@@ -279,6 +279,30 @@ def test_a_model_begun_from_an_unknown_bar_code(page: Page) -> None:
         "code => { const f = document.activeElement; return f.value?.slice(f.selectionStart, f.selectionEnd) === code }",
         arg=number,
     )
+
+
+def test_a_model_half_typed_outlives_a_reload_and_a_wrong_press(page: Page) -> None:
+    page.get_by_role("button", name="New model").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Maker").fill("Brindle")
+    dialog.get_by_label("Model").fill("Halfway")
+    dialog.get_by_label("Price").fill("74")
+    for leave in (page.reload, lambda: page.keyboard.press("Escape")):
+        leave()
+        page.get_by_role("button", name="New model").click()
+        expect(dialog.get_by_label("Model")).to_have_value("Halfway")
+        expect(dialog.get_by_label("Price")).to_have_value("74")
+    expect(dialog.get_by_text("Typed here before and not kept yet.")).to_be_visible()
+    dialog.get_by_role("button", name="Begin the model").click()
+    expect(dialog.get_by_text("kept", exact=True)).to_be_visible()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="New model").click()
+    expect(dialog.get_by_label("Model")).to_have_value("")
+    dialog.get_by_label("Maker").fill("Nobody")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="New model").click()
+    dialog.get_by_role("button", name="Begin anew").click()
+    expect(dialog.get_by_label("Maker")).to_have_value("")
 
 
 def test_a_size_is_asked_of_a_sister_shop_from_the_rack(page: Page, running: Web) -> None:

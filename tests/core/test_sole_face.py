@@ -110,7 +110,12 @@ def slab() -> tuple[Floats, list[object], Floats]:
 def test_a_wall_of_another_colour_in_as_much_light_stays() -> None:
     """Without the point before the camera nothing is taken for a wall, and a plain sole loses nothing with it."""
     picture = np.full((400, 800, 3), 150, np.uint8)
-    cv2.ellipse(picture, (400, 200), (340, 110), 0, 0, 360, (40, 60, 110), -1)
+    for colour in ((40, 60, 110), (1, 1, 1)):
+        cv2.ellipse(picture, (400, 200), (340, 110), 0, 0, 360, colour, -1)
+        same_with_and_without(picture)
+
+
+def same_with_and_without(picture: NDArray[np.uint8]) -> None:
     shape = (np.asarray(picture[..., 2]) < 140).astype(np.uint8) * 255
     both = [face(lab_of(picture), shape, before) for before in (None, np.array([400.0, 900.0]))]
     assert all(m is not None for m in both)

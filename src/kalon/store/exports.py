@@ -19,7 +19,7 @@ TOLD = ", ".join(f"max(s.mm) FILTER (WHERE s.zone = '{n.removesuffix('_mm')}') A
 """What a supplier's sheet told of a size's inside; what was read in the shop isn't a supplier's word."""
 MADE = (
     "m.maker, m.name AS model, m.sport, m.upper, m.build, m.reinforced, m.price_minor, m.properties, m.choices, "
-    "m.features"
+    "m.features, m.last"
 )
 TABLES: dict[Kind, str] = {
     "stock": f"SELECT {MADE}, v.system, v.label AS size, v.width, v.colour, v.gtin, v.code, v.extra, "
@@ -52,7 +52,7 @@ TABLES: dict[Kind, str] = {
     "LEFT JOIN shoe_model m ON m.id = l.model_id LEFT JOIN variant v ON v.id = l.variant_id "
     "ORDER BY l.maker, m.name NULLS FIRST, v.width NULLS FIRST, v.eu_label NULLS FIRST, l.zone",
 }
-PLAIN = ("maker", "model", "sport", "upper", "build", "reinforced", "price", "currency")
+PLAIN = ("maker", "model", "sport", "upper", "build", "reinforced", "last", "price", "currency")
 SIZED = ("system", "size", "width", "colour", "gtin", "code", "pairs", *INNER)
 FURTHER: dict[Kind, tuple[str, ...]] = {
     "movements": ("at", "kind", "pairs", "why", "by", "maker", "model", "system", "size", "width", "colour", "gtin"),

@@ -68,10 +68,11 @@ def stage(
     cx.execute("ANALYZE sheet_now")
     digits = minor_digits(settings["currency"])
     money = f"round({{}} / 10::numeric ^ {digits}, {digits})"
-    changes = CHANGES.format(old=money.format("m.price_minor"), new=money.format("(r.body ->> 'price_minor')::int"))
+    old, new = (money.format(n) for n in ("m.price_minor", "(r.body ->> 'price_minor')::int"))
+    changes = CHANGES.format(leaps=LEAPS, old=old, new=new)
     by_code = not any(c["field"] == "model" for c in columns["list"])
     cx.execute(
-        JUDGED.format(changes=changes, found=BY_CODE if by_code else BY_NAME),
+        JUDGED.format(changes=changes, leaps=LEAPS, found=BY_CODE if by_code else BY_NAME),
         {"id": import_id, "shop": who.shop_id, "pairs": settings["pairs"]},
     )
     cx.execute("DROP TABLE sheet_now")
@@ -92,17 +93,22 @@ def _keys(body: dict[str, Any]) -> tuple[Any, ...]:
     )
 
 
+LEAPS = "abs((r.body ->> 'price_minor')::int - m.price_minor) * 2 > m.price_minor"
+"""Whether a price goes so far from the one known that it is asked about."""
 CHANGES = """
     concat_ws(' ',
         CASE WHEN m.price_minor IS DISTINCT FROM (r.body ->> 'price_minor')::int AND r.body ? 'price_minor'
              THEN CASE WHEN m.price_minor IS NULL THEN format('Its price is now known: %%s.', {new})
-                       WHEN abs((r.body ->> 'price_minor')::int - m.price_minor) * 2 > m.price_minor
+                       WHEN {leaps}
                        THEN format('The price goes from %%s to %%s: is that meant?', {old}, {new})
                        ELSE format('The price goes from %%s to %%s.', {old}, {new}) END END,
         CASE WHEN r.body ? 'upper' AND m.upper IS DISTINCT FROM r.body ->> 'upper'
              THEN format('Its upper is %%s.', replace(r.body ->> 'upper', '_', ' ')) END,
         CASE WHEN r.body ->> 'build_said' = 'true' AND m.build <> r.body ->> 'build'
              THEN format('Its build is %%s.', r.body ->> 'build') END,
+        CASE WHEN r.body ? 'last' AND m.last <> r.body ->> 'last'
+             THEN CASE m.last WHEN '' THEN format('It is built on %%s.', r.body ->> 'last')
+                              ELSE format('It was built on %%s, now on %%s.', m.last, r.body ->> 'last') END END,
         CASE WHEN NOT m.properties @> coalesce(r.body -> 'properties', '{{}}')
                   OR NOT m.choices @> coalesce(r.body -> 'choices', '{{}}')
                   OR NOT m.features @> coalesce(r.body -> 'features', '{{}}')
@@ -145,7 +151,7 @@ JUDGED = """
     INSERT INTO sheet_row (shop_id, import_id, row, verdict, said, body)
     SELECT %(shop)s, %(id)s, f.row,
         CASE WHEN f.refused <> '' THEN 'refused' WHEN f.verdict = 'odd' OR f.also <> ''
-                  OR f.says LIKE '%%is that meant?%%' THEN 'odd'
+                  OR f.leaps THEN 'odd'
              WHEN f.fresh <> '' THEN 'new' WHEN f.says <> '' THEN 'changed' ELSE 'same' END,
         CASE WHEN f.refused <> '' THEN f.refused
              ELSE concat_ws(' ', nullif(f.said, ''), nullif(f.also, ''), nullif(f.fresh, ''), nullif(f.says, '')) END,
@@ -162,7 +168,8 @@ JUDGED = """
                  THEN format('It is known as a shoe for %%s here; that stays.', m.sport) ELSE '' END AS also,
             CASE WHEN m.id IS NULL THEN 'A new model.' WHEN v.id IS NULL AND r.eu_label IS NOT NULL
                  THEN 'A new size of a known model.' ELSE '' END AS fresh,
-            CASE WHEN m.id IS NULL OR (v.id IS NULL AND r.eu_label IS NOT NULL) THEN '' ELSE {changes} END AS says
+            CASE WHEN m.id IS NULL OR (v.id IS NULL AND r.eu_label IS NOT NULL) THEN '' ELSE {changes} END AS says,
+            r.body ? 'price_minor' AND {leaps} AND (v.id IS NOT NULL OR r.eu_label IS NULL) AS leaps
         FROM sheet_now r
         LEFT JOIN variant g ON g.gtin = r.gtin
         LEFT JOIN shoe_model h ON h.id = g.model_id
@@ -202,6 +209,7 @@ TOLD = """
            (array_agg(r.body ->> 'build' ORDER BY r.row) FILTER (WHERE r.body ->> 'build_said' = 'true'))[1] AS build,
            (array_agg(r.body ->> 'reinforced' ORDER BY r.row) FILTER (WHERE r.body ? 'reinforced'))[1]::float
                AS reinforced,
+           (array_agg(r.body ->> 'last' ORDER BY r.row) FILTER (WHERE r.body ? 'last'))[1] AS last,
            (array_agg(r.body -> 'properties' ORDER BY r.row) FILTER (WHERE r.body ? 'properties'))[1] AS properties,
            (array_agg(r.body -> 'choices' ORDER BY r.row) FILTER (WHERE r.body ? 'choices'))[1] AS choices,
            (array_agg(r.body -> 'features' ORDER BY r.row) FILTER (WHERE r.body ? 'features'))[1] AS features
@@ -213,13 +221,14 @@ KEEP_MODELS = """
     SELECT %(shop)s, %(id)s, m.id, t.fresh, to_jsonb(m), jsonb_build_object(
         'price_minor', coalesce(t.price_minor, m.price_minor), 'upper', coalesce(t.upper, m.upper),
         'build', coalesce(t.build, m.build), 'reinforced', coalesce(t.reinforced, m.reinforced),
-        'properties', m.properties || coalesce(t.properties, '{}'),
+        'last', coalesce(t.last, m.last), 'properties', m.properties || coalesce(t.properties, '{}'),
         'choices', m.choices || coalesce(t.choices, '{}'), 'features', m.features || coalesce(t.features, '{}'))
     FROM sheet_told t JOIN shoe_model m ON m.id = t.id
 """
 KNOW_MODELS = """
     UPDATE shoe_model m SET price_minor = (s.set ->> 'price_minor')::int, upper = s.set ->> 'upper',
-        build = s.set ->> 'build', reinforced = (s.set ->> 'reinforced')::float, properties = s.set -> 'properties',
+        build = s.set ->> 'build', reinforced = (s.set ->> 'reinforced')::float,
+        last = s.set ->> 'last', properties = s.set -> 'properties',
         choices = s.set -> 'choices', features = s.set -> 'features', retired_at = NULL
     FROM sheet_model s WHERE s.import_id = %(id)s AND s.model_id = m.id
 """
@@ -282,7 +291,7 @@ PAIRS = """
 """
 CHANGED = {
     "price_minor": "(r.was ->> 'price_minor')::int", "upper": "r.was ->> 'upper'", "build": "r.was ->> 'build'",
-    "reinforced": "(r.was ->> 'reinforced')::float", "properties": "r.was -> 'properties'",
+    "reinforced": "(r.was ->> 'reinforced')::float", "last": "r.was ->> 'last'", "properties": "r.was -> 'properties'",
     "choices": "r.was -> 'choices'", "features": "r.was -> 'features'",
 }  # fmt: skip
 """What a sheet may change of a model, and how its earlier value is read from what was kept."""

@@ -4,6 +4,7 @@ import { createContext, type ReactNode, useContext, useEffect, useState } from "
 import { createPortal } from "react-dom";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { ask, http, type Schemas, Trouble } from "../api/client";
+import { forgetDrafts } from "../api/draft";
 import { forgetKept } from "../api/kept";
 import { isWaiting } from "../api/outbox";
 import { isUploading } from "../api/uploads";
@@ -80,6 +81,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
         if (!(error instanceof Trouble) || error.problem.status !== 401) throw error;
       }
       client.clear();
+      forgetDrafts();
       await forgetKept();
       window.location.assign("/");
     },

@@ -33,6 +33,7 @@ PLAIN: dict[str, tuple[str, ...]] = {
     "upper": ("upper", "upper material", "material", "obermaterial"),
     "build": ("build", "construction", "lasting"),
     "reinforced": ("reinforced", "share reinforced"),
+    "last": ("last", "last code", "last no", "last number", "built on", "leisten"),
 }  # fmt: skip
 """Headings by field; common practice, from memory."""
 INNER = ("length_mm", "ball_girth_mm", "instep_girth_mm", "heel_width_mm")
@@ -47,6 +48,7 @@ FIELD_NAMES: dict[str, str] = {
     "maker": "Maker", "model": "Model", "sport": "Sport", "system": "Size system", "size": "Size", "width": "Width",
     "colour": "Colour", "gtin": "Bar code", "code": "Own code", "price": "Price", "currency": "Currency",
     "pairs": "Pairs", "upper": "Upper", "build": "Build", "reinforced": "Share reinforced",
+    "last": "Last",
     "length_mm": "Inner length, mm", "ball_girth_mm": "Inner ball girth, mm",
     "instep_girth_mm": "Inner instep girth, mm", "heel_width_mm": "Inner heel width, mm",
     **{n: n.capitalize() for n in KIND_FIELDS}, **{n: s.name for n, s in PROPERTIES.items()},

@@ -193,6 +193,8 @@ def _made(values: dict[str, str], body: dict[str, Any]) -> None:
         body["reinforced"] = cells.number(values["reinforced"])
         if not 0 <= body["reinforced"] <= 1:
             raise _Refused("The share that is reinforced must be between 0 and 1.")
+    if values.get("last"):
+        body["last"] = values["last"][:60]
     told = [n for n, text in values.items() if text]
     choices = {n: cells.one_of(values[n], CHOICES[n], f"a {n}") for n in told if n in KIND_FIELDS}
     features = {n: cells.yes_no(values[n]) for n in told if n in FEATURES}

@@ -59,6 +59,8 @@ def _without_wall(lab: Lab, mask: Mask, before: Floats) -> Mask:
     if not inner.any():
         return mask
     plain = np.median(soft[inner], axis=0)
+    if float(plain @ plain) < DARKEST**2:
+        return mask
     share = soft @ plain / float(plain @ plain)
     off = np.linalg.norm(soft - share[..., None] * plain, axis=2)
     u, v = before
@@ -82,6 +84,8 @@ def _without_wall(lab: Lab, mask: Mask, before: Floats) -> Mask:
 WALL_SHADE, WALL_REACH = 0.8, 0.07
 """A sole's wall has less than this of its face's light, and is seen beyond the face's edge by no more than this share
 of how far the edge is from the point before the camera. House defaults."""
+DARKEST = 6.0
+"""A face no lighter than this has no shade. House default."""
 LEAST_PART_MM2 = 40.0
 """A part of the face cut off by a wall's shade is at least so large. House default."""
 

@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ask, http, type Schemas, type Trouble } from "../../api/client";
+import { useDraft } from "../../api/draft";
 import { SYSTEM_NAMES, useHouse } from "../../api/house";
 import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/Button";
@@ -84,28 +85,34 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
   const client = useQueryClient();
   const words = useVocabulary().data;
   const currency = useHouse().data?.house.currency ?? "EUR";
-  const [made, setMade] = useState(start);
-  const [kept, setKept] = useState(id);
-  const own = useRef(id ?? crypto.randomUUID());
+  /** `was` is as it was read: what somebody else changes meanwhile isn't written over. */
+  const draft = useDraft(`model.${id ?? `new.${gtin}`}`, {
+    made: start,
+    was: start,
+    own: id ?? crypto.randomUUID(),
+    kept: !!id,
+  });
+  const { made, own } = draft.value;
+  const kept = draft.value.kept ? own : undefined;
+  const [left, setLeft] = useState(draft.left);
   const change = useRef(crypto.randomUUID());
-  /** As it was read: what somebody else changes meanwhile isn't written over. */
-  const was = useRef(start);
   const part = (more: Partial<Made>) => {
     change.current = crypto.randomUUID();
-    setMade((m) => ({ ...m, ...more }));
+    draft.change((d) => ({ ...d, made: { ...d.made, ...more } }));
   };
   const save = useMutation<Schemas["ModelMade"], Trouble, boolean>({
     mutationFn: (out) =>
       ask(
         http.PUT("/api/models/{model_id}", {
-          params: { path: { model_id: own.current } },
-          body: { change_id: change.current, model: made, was: kept ? was.current : null, retired: out },
+          params: { path: { model_id: own } },
+          body: { change_id: change.current, model: made, was: kept ? draft.value.was : null, retired: out },
         }),
       ),
     onSuccess: (now) => {
       change.current = crypto.randomUUID();
-      was.current = now.model;
-      setKept(now.id);
+      draft.change((d) => ({ ...d, was: now.model, kept: true }));
+      draft.letGo();
+      setLeft(false);
       for (const key of ["rack", "rack-totals", "stock", "line", "of", "model"]) {
         void client.invalidateQueries({ queryKey: [key] });
       }
@@ -256,6 +263,21 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
             })}
           </ul>
         </details>
+        {left && (
+          <p className="col-span-full flex flex-wrap items-center gap-2" role="status">
+            Typed here before and not kept yet.
+            <Button
+              kind="quiet"
+              onClick={() => {
+                draft.change(() => ({ made: start, was: start, own: id ?? crypto.randomUUID(), kept: !!id }));
+                draft.letGo();
+                setLeft(false);
+              }}
+            >
+              Begin anew
+            </Button>
+          </p>
+        )}
         {save.error && (
           <p role="alert" className="col-span-full text-madder">
             {save.error.message}
@@ -344,7 +366,12 @@ function Sizes({ model, gtin }: { model: string; gtin: string }) {
           {add.error.message}
         </p>
       )}
-      {add.data && <p role="status">{add.data.length} sizes are kept of it now; count them on the rack.</p>}
+      {add.data && (
+        <p role="status">
+          {add.data.length === 1 ? "One size is" : `${add.data.length} sizes are`} kept of it now; count them
+          on the rack.
+        </p>
+      )}
     </form>
   );
 }
