@@ -147,6 +147,14 @@ def test_blades_that_hide_each_other_are_asked_for() -> None:
     assert any("photograph it more squarely, or add them" in q for q in found.reading.questions)
 
 
+@pytest.mark.parametrize(("seed", "tilt", "scuffed"), [(1005, 17.0, 1.0), (1061, 21.0, 0.0)])
+def test_two_round_studs_end_to_end_are_no_blade(seed: int, tilt: float, scuffed: float) -> None:
+    found = sole_of(picture_of(seed, tilt, scuffed), seed)
+    asks = any("run into each other" in q for q in found.reading.questions)
+    assert asks
+    assert len(found.reading.studs) == len(shoe(seed).studs) or any("add them" in q for q in found.reading.questions)
+
+
 def over_the_edge(pixels: NDArray[np.uint8], corners: Floats, share: tuple[float, float]) -> NDArray[np.uint8]:
     """Something bright hung from above over a share of the sheet's upper edge."""
     a, b = sorted(corners, key=lambda c: float(c[1]))[:2]

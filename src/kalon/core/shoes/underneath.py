@@ -141,20 +141,36 @@ def _tips(wall: Wall, colour: Lab, where: NDArray[np.bool_], camera: Floats, hig
 def _sorted_out(wall: Wall, patches: list[_Patch], where: Mask, merged: int) -> Seen:
     """One stud a patch, or several where a patch is two to four studs of the others' size run together."""
     seen = [(p, p.spot(wall)) for p in patches]
-    tips = _alike([s for _, s in seen if s])
-    usual = {
-        b: float(np.median(sizes)) for b in (True, False) if (sizes := [s.long * s.wide for s in tips if s.blade is b])
-    }
+    alike = _alike([s for _, s in seen if s])
+    kinds = {b: [s.long * s.wide for s in alike if s.blade is b] for b in (True, False)}
+    usual = {b: float(np.median(sizes)) for b, sizes in kinds.items() if sizes}
+    tips: list[Spot] = []
     parted = 0
     for patch, spot in seen:
-        if spot in tips:
+        odd = spot not in alike or _as_two(spot, alike)
+        if spot and not odd:
+            tips.append(spot)
             continue
         parts = patch.parted(wall) if spot is None or spot.blade else []
         if parts and all(_of_size(s.long * s.wide, usual.get(s.blade)) for s in parts):
             tips, parted = tips + parts, parted + 1
-        else:
-            merged += bool(spot and spot.blade) or patch.area_mm2 > LEAST_MERGED_MM2
+            continue
+        merged += bool(spot and spot.blade) or patch.area_mm2 > LEAST_MERGED_MM2
+        if spot in alike and spot:
+            tips.append(spot)
     return Seen(tips, where, parted, merged)
+
+
+def _as_two(spot: Spot | None, alike: list[Spot]) -> bool:
+    """Whether a blade among round studs is as wide as they are, and may be two of them."""
+    rounds = [s.wide for s in alike if not s.blade]
+    if not spot or not spot.blade or len(rounds) < LEAST_ROUNDS:
+        return False
+    return bool(spot.wide > float(np.median(rounds)) / ALIKE and sum(s.blade for s in alike) < len(rounds) / 2)
+
+
+LEAST_ROUNDS = 4
+"""Among so many round studs a blade as wide as they are is looked at twice. House default."""
 
 
 def _of_size(size: float, usual: float | None) -> bool:
