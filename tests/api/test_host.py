@@ -64,7 +64,7 @@ def test_a_list_is_brought_in_and_taken_out_by_the_command_line(home: Path, tmp_
     said, told = cli(*words, "--write", home=home).communicate(timeout=120)
     assert "written" in said, told
     cli("export", "stock", "--into", str(out), home=home).communicate(timeout=120)
-    assert "Brindle,Keel,football,,plate,0,89.90,EUR,uk,8.5,regular" in out.read_text()
+    assert "Brindle,Keel,football,,plate,0,,89.90,EUR,uk,8.5,regular" in out.read_text()
     said, _ = cli("import", str(out), "--pairs", "counted", home=home).communicate(timeout=120)
     assert said.startswith("1 same")
     spoilt = tmp_path / "old.xls"
