@@ -32,6 +32,8 @@ const ROOMS = {
   house: () => import("./rooms/house/House"),
   fitting: () => import("./stations/FittingRoom"),
 };
+/** Fetched while nothing else is to do; the ledger and the house are for managers and seldom opened. */
+const { ledger: _ledger, house: _house, ...OFTEN } = ROOMS;
 const Today = lazy(ROOMS.today);
 const Athletes = lazy(ROOMS.athletes);
 const Athlete = lazy(ROOMS.athlete);
@@ -94,7 +96,7 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
   const { pathname } = useLocation();
   const zone = useHouse().data?.house.time_zone;
   setShopZone(zone);
-  useEffect(() => whenIdle(Object.values(ROOMS)), []);
+  useEffect(() => whenIdle(Object.values(OFTEN)), []);
   const who = useRef(`${me.shop_name}/${me.login}`);
   useEffect(() => {
     // Somebody else signed in on this page: nothing of the one before may be shown to them.
