@@ -75,20 +75,22 @@ export function Dragged(props: DraggedProps) {
         <button
           key={names[i]}
           type="button"
-          disabled={disabled}
+          disabled={disabled && !onChoose}
+          aria-disabled={disabled}
           aria-label={`${names[i]}: ${x.toFixed(0)}, ${y.toFixed(0)}. Arrow keys move it, Enter puts it.`}
           data-handle={i}
           aria-current={chosen === i || undefined}
           onFocus={() => onChoose?.(i)}
           onPointerDown={(e) => {
+            onChoose?.(i);
             if (disabled) return;
             // The picture follows the pointer wherever it goes, and hears when it is let go there.
             e.currentTarget.closest("fieldset")?.setPointerCapture(e.pointerId);
             held.current = i;
-            onChoose?.(i);
           }}
           onBlur={letGo}
           onKeyDown={(e) => {
+            if (disabled) return;
             const by = (e.shiftKey ? 10 : 1) * (curve ? 1 : Math.max(1, 1 / scale));
             const way = { ArrowLeft: [-by, 0], ArrowRight: [by, 0], ArrowUp: [0, -by], ArrowDown: [0, by] }[
               e.key

@@ -164,7 +164,7 @@ export function PictureCheck({ picture, canKeep, onNow, onClose }: Props) {
         {canKeep && !picture.practice && (
           <Button
             kind="strong"
-            disabled={picture.kept || keep.isPending || said.busy || !!said.trouble}
+            disabled={picture.kept || keep.isPending || said.busy || said.unsaid}
             onClick={() => keep.mutate()}
           >
             {picture.kept ? "Kept for the catalogue" : "Keep these numbers"}

@@ -12,15 +12,21 @@ export function useSaid(picture: Picture, told: (picture: Picture) => void) {
   if (picture.id !== newest.current.id || picture.version > newest.current.version) newest.current = picture;
   const waiting = useRef<ShoeSaid | null>(null);
   const sent = useRef<ShoeSaid | null>(null);
+  /** Somebody is in the middle of a number. */
+  const typing = useRef(false);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const tell = useRef(told);
   tell.current = told;
   const [busy, setBusy] = useState(false);
+  /** Something is typed that isn't said yet. */
+  const [unsaid, setUnsaid] = useState(false);
   const [trouble, setTrouble] = useState<Trouble | null>(null);
 
   const send = useCallback(async () => {
     clearTimeout(timer.current);
-    while (waiting.current && !sent.current) {
+    typing.current = false;
+    if (sent.current) return; // what waits follows it
+    while (waiting.current && !typing.current) {
       const more = waiting.current;
       sent.current = more;
       waiting.current = null;
@@ -31,10 +37,10 @@ export function useSaid(picture: Picture, told: (picture: Picture) => void) {
         setTrouble(null);
         tell.current(newest.current);
       } catch (error) {
+        sent.current = null;
         if (!(error instanceof Trouble)) throw error;
         // Kept, and said again: with what is typed next, when the line is back, or at a press.
         waiting.current = { ...more, ...(waiting.current ?? {}) };
-        sent.current = null;
         setTrouble(error);
         if (error.problem.code === "changed-elsewhere") {
           const theirs = await ask(http.GET("/api/shoe-pictures/{picture_id}", at(newest.current))).catch(
@@ -51,22 +57,25 @@ export function useSaid(picture: Picture, told: (picture: Picture) => void) {
       }
     }
     setBusy(false);
+    setUnsaid(!!waiting.current);
   }, []);
   useEffect(() => () => void send(), [send]);
 
-  /** Say more of it; `typing` waits for the last key. */
+  /** Say more of it; what is `typed` waits for the last key. */
   const say = useCallback(
-    (more: ShoeSaid, typing = false) => {
+    (more: ShoeSaid, typed = false) => {
       waiting.current = { ...(waiting.current ?? {}), ...more };
       clearTimeout(timer.current);
-      if (typing) timer.current = setTimeout(() => void send(), TYPING_MS);
+      typing.current = typed;
+      setUnsaid(true);
+      if (typed) timer.current = setTimeout(() => void send(), TYPING_MS);
       else void send();
     },
     [send],
   );
   /** Its studs as last said, answered or not. */
   const spots = () => waiting.current?.spots ?? sent.current?.spots ?? null;
-  return { say, again: send, spots, busy, trouble };
+  return { say, again: send, spots, busy, unsaid, trouble };
 }
 
 const at = (picture: Picture) => ({ params: { path: { picture_id: picture.id } } });
