@@ -277,6 +277,10 @@ def test_stations_that_need_more_say_what(running: Web) -> None:
     fitting = new_fitting(client)
     spec = client.get(f"/api/fittings/{fitting}/spec")
     assert (spec.status_code, spec.json()["code"]) == (422, "brief-incomplete")
+    assert spec.json()["title"] == "The brief still needs: the sport."
+    patch(client, fitting, "brief", {"sport": "football"})
+    asked = client.get(f"/api/fittings/{fitting}/spec").json()["title"]
+    assert asked == "The brief still needs: what they do most, body mass, ground."
     patch(client, fitting, "brief", FOOTBALL)
     assert client.get(f"/api/fittings/{fitting}/spec").status_code == 200
     pull = client.get(f"/api/fittings/{fitting}/pull")

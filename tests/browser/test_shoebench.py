@@ -137,6 +137,32 @@ def test_what_is_typed_on_while_it_measures_all_counts(
     expect(page.get_by_role("dialog")).to_have_count(0)
 
 
+def test_a_number_that_cant_be_is_refused_at_its_field_and_the_bench_outlives_a_bad_line(
+    open_page: Callable[..., Page], running: Web, files: dict[str, Path]
+) -> None:
+    page = open_page("ilse")
+    at_bench(page, running, 5)
+    bring(page, "Sole", files["sole"])
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Studs' height").wait_for(timeout=MEASURED_MS)
+    dialog.get_by_role("button", name=re.compile("^Stud 2:")).focus()
+    one = dialog.get_by_role("group", name="Stud 2")
+    if one.get_by_label("Diameter").count() == 0:
+        one.get_by_label("Stud 2, shape").get_by_text("round").click()
+    one.get_by_label("Its height").fill("900")
+    expect(one.get_by_role("alert")).to_have_text("Must be at most 40 mm.", timeout=MEASURED_MS)
+    expect(dialog.get_by_text("Stud 2. Height: Must be at most 40 mm.")).to_be_visible()
+    expect(dialog.get_by_role("button", name="Keep these numbers")).to_be_disabled()
+    # What is behind the picture is asked for anew after a correction; that it can't be had hides nothing.
+    page.route(re.compile(r"/api/(models/[^/]+/bench|stock/[^/]+)$"), lambda route: route.abort())
+    one.get_by_label("Its height").fill("9")
+    expect(dialog.get_by_role("alert")).to_have_count(0, timeout=MEASURED_MS)
+    expect(page.get_by_text("No connection. You see what was last known", exact=False)).to_be_visible()
+    expect(one.get_by_label("Its height")).to_have_value("9")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("list", name="Good for")).to_be_visible()
+
+
 def test_a_closed_picture_stays_closed_and_keeps_what_was_typed_last(
     open_page: Callable[..., Page], running: Web, files: dict[str, Path]
 ) -> None:

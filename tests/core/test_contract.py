@@ -8,10 +8,10 @@ from typing import Any
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from kalon.core.calc import TABLE, call
-from kalon.core.errors import BadInput, NotFound, bad_field, sentence, unit_of
+from kalon.core.errors import BadInput, NotFound, bad_field, read, sentence, unit_of, words_of
 from kalon.core.parts import PARTS, check_part, get_path, overlap, with_path
 from tests.made import FEET, football
 
@@ -116,18 +116,34 @@ def test_an_unknown_computation_names_the_known_ones() -> None:
 
 
 @pytest.mark.parametrize(
-    ("field", "unit"),
+    ("field", "unit", "words"),
     [
-        ("length_mm", "mm"),
-        ("demand_n_m", "N·m"),
-        ("load_n", "N"),
-        ("left.body_kg", "kg"),
-        ("angle_deg", "°"),
-        ("name", ""),
+        ("length_mm", "mm", "Length"),
+        ("demand_n_m", "N·m", "Demand"),
+        ("load_n", "N", "Load"),
+        ("left.body_kg", "kg", "Body"),
+        ("angle_deg", "°", "Angle"),
+        ("properties.mass_g", "g", "Mass"),
+        ("properties.bend_n_mm_per_deg", "N·mm/°", "Bend"),
+        ("said.spots.0.height_mm", "mm", "Height"),
+        ("said.spots.0.long", "mm", "Long"),
+        ("corners.3.1", "", "Corners"),
+        ("name", "", "Name"),
+        ("", "", ""),
     ],
 )
-def test_units_come_from_the_field_name(field: str, unit: str) -> None:
-    assert unit_of(field) == unit
+def test_units_and_words_come_from_the_field_name(field: str, unit: str, words: str) -> None:
+    assert (unit_of(field), words_of(field)) == (unit, words)
+
+
+def test_a_refusals_title_names_its_field_in_words() -> None:
+    class Sole(BaseModel):
+        length_mm: float = Field(le=420)
+
+    with pytest.raises(BadInput) as caught:
+        read(Sole, {"length_mm": 900}, "said")
+    assert caught.value.as_problem()["title"] == "Length: Must be at most 420 mm."
+    assert caught.value.as_problem()["fields"][0]["field"] == "said.length_mm"
 
 
 @pytest.mark.parametrize(

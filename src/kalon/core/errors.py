@@ -84,14 +84,28 @@ def bad_field(field: str, code: str, text: str) -> BadInput:
 
 UNITS = {
     "_mm": "mm", "_deg": "°", "_kg": "kg", "_n": "N", "_n_m": "N·m", "_min": "min", "_h": "h", "_w": "W",
-    "_kpa": "kPa", "_cm": "cm", "_years": "years",
+    "_kpa": "kPa", "_cm": "cm", "_years": "years", "_g": "g", "_km": "km", "_pct": "%", "_rpm": "rpm",
+    "_n_mm_per_deg": "N·mm/°", "_minor": "",
 }  # fmt: skip
+
+
+SIDES = {"long": "mm", "wide": "mm"}
+"""What has a unit without its name's ending in one."""
 
 
 def unit_of(field: str) -> str:
     """The unit a field name ends in, for sentences: `ball_width_mm` → `mm`; empty when it has none."""
     last = field.rsplit(".", 1)[-1]
+    if last in SIDES:
+        return SIDES[last]
     return next((UNITS[end] for end in sorted(UNITS, key=len, reverse=True) if last.endswith(end)), "")
+
+
+def words_of(field: str) -> str:
+    """The name a dotted path ends in, in words and without its unit: `said.spots.0.height_mm` → "Height"."""
+    last = next((p for p in reversed(field.split(".")) if not p.isdigit()), "")
+    ends = sorted((e for e in UNITS if last.endswith(e)), key=len)
+    return (last.removesuffix(ends[-1]) if ends else last).replace("_", " ").capitalize()
 
 
 def sentence(field: str, kind: str, context: dict[str, Any], message: str) -> str:
@@ -142,7 +156,7 @@ def from_findings(findings: list[dict[str, Any]], prefix: str = "") -> BadInput:
             FieldProblem(path, found["type"], sentence(path, found["type"], found.get("ctx", {}), found["msg"]))
         )
     first = fields[0]
-    return BadInput(f"{first.field or 'input'}: {first.text}", fields=fields)
+    return BadInput(f"{words_of(first.field) or 'Input'}: {first.text}", fields=fields)
 
 
 M = TypeVar("M", bound=BaseModel)

@@ -37,7 +37,7 @@ export function NumberField(props: NumberFieldProps) {
         </label>
       )}
       <div
-        className={`flex min-h-11 items-center rounded-sm border bg-sheet ${trouble ? "border-2 border-madder" : props.doubt ? "border-2 border-ink border-dashed" : "border-ink/45"}`}
+        className={`flex min-h-11 items-center rounded-sm border bg-sheet has-focus-visible:outline-[2.5px] has-focus-visible:outline-madder has-focus-visible:outline-solid ${trouble ? "border-2 border-madder" : props.doubt ? "border-2 border-ink border-dashed" : "border-ink/45"}`}
       >
         {props.inline && (
           <label htmlFor={id} className="shrink-0 pl-2 text-sm leading-tight">
@@ -51,7 +51,7 @@ export function NumberField(props: NumberFieldProps) {
           data-first={props.first || undefined}
           aria-invalid={trouble ? true : undefined}
           aria-describedby={told ? `${id}-told` : undefined}
-          className={`min-h-11 w-full min-w-0 bg-transparent font-mono outline-offset-0 ${props.inline ? "px-1 text-right text-base" : "px-2 text-lg"}`}
+          className={`min-h-11 w-full min-w-0 bg-transparent font-mono outline-none ${props.inline ? "px-1 text-right text-base" : "px-2 text-lg"}`}
           style={props.ink ? { color: props.ink } : undefined}
         />
         {unit && <span className="whitespace-nowrap pr-2 text-faint text-xs">{unit}</span>}

@@ -29,6 +29,10 @@ DEGREES_PER_CM = 3.6
 """Dorsiflexion per cm of knee-to-wall distance. Konor 2012, published; value from memory."""
 
 
+UNASKED_YET = {"sport": "the sport", "discipline": "what they do most"}
+"""What comes before a sport's own questions, in words."""
+
+
 class Also(Contract):
     """Something else the same pair is for, with its share of the time, %; answers that differ there."""
 
@@ -172,12 +176,18 @@ def still_to_ask(draft: BriefDraft) -> list[str]:
     return [f for f in needed if getattr(known, f) is None]
 
 
+def _as_asked(field: str, sport: Sport | None) -> str:
+    """A field in the words of its question: "body mass"."""
+    asks = SPORTS[sport].asks if sport else ()
+    return next((a.short.lower() for a in asks if a.field == field and a.short), UNASKED_YET.get(field, field))
+
+
 def complete(draft: BriefDraft) -> Brief:
     """The brief from its draft; raises `BadInput` naming what is still to ask."""
     gaps = still_to_ask(draft)
     if gaps:
-        raise BadInput("The brief still needs: " + ", ".join(g.replace("_", " ") for g in gaps) + ".",
-                       code="brief-incomplete")  # fmt: skip
+        said = ", ".join(_as_asked(gap, draft.sport) for gap in gaps)
+        raise BadInput(f"The brief still needs: {said}.", code="brief-incomplete")
     return read(Brief, asked_only(draft).model_dump(mode="json"), "brief")
 
 

@@ -31,7 +31,8 @@ export function People() {
     },
   });
   if (people.isPending) return <Loading what="the house" />;
-  if (people.error) return <Note title="The house can't be shown">{people.error.message}</Note>;
+  if (people.error && !people.data)
+    return <Note title="The house can't be shown">{people.error.message}</Note>;
   return (
     <>
       <Heading>People</Heading>

@@ -9,7 +9,7 @@ import { NumberField } from "../../ui/NumberField";
 import { NUMBER_NAMES, unitOf, WAY_NAMES } from "./names";
 import { Handles, type Step } from "./PictureHandles";
 import type { Picture, ShoeSaid } from "./usePictures";
-import { useSaid } from "./useSaid";
+import { refusal, useSaid, wrongAt } from "./useSaid";
 
 /** What a rule or a calliper may tell of a picture, by its way. */
 const TOLD: Record<Picture["way"], { name: keyof ShoeSaid; text: string; wide?: boolean }[]> = {
@@ -95,6 +95,7 @@ export function PictureCheck({ picture, canKeep, onNow, onClose }: Props) {
             unit="mm"
             width={t.wide ? "w-44" : "w-32"}
             value={(picture.said[t.name] as number | undefined) ?? null}
+            error={wrongAt(said.trouble, t.name)}
             onChange={(v) => said.say({ [t.name]: v }, true)}
           />
         ))}
@@ -145,8 +146,8 @@ export function PictureCheck({ picture, canKeep, onNow, onClose }: Props) {
       ))}
       {trouble && (
         <p role="alert" className="mt-1 text-madder">
-          {trouble.message}{" "}
-          {said.trouble && !said.trouble.passing && (
+          {refusal(trouble)}{" "}
+          {said.trouble?.problem.code === "changed-elsewhere" && (
             <Button disabled={said.busy} onClick={() => void said.again()}>
               Say it again
             </Button>

@@ -5,7 +5,7 @@ import { Button } from "../../ui/Button";
 import { MARK_NAMES } from "./names";
 import { type Spot, StudFields } from "./StudFields";
 import type { Picture } from "./usePictures";
-import type { useSaid } from "./useSaid";
+import { type useSaid, wrongAt } from "./useSaid";
 
 export type Step = "corners" | "outline" | "studs" | "marks";
 const PAPER_MM = { a4: [210, 297], letter: [215.9, 279.4] } as const;
@@ -129,6 +129,7 @@ export function Handles({ picture, step, said }: HandlesProps) {
             spot={one}
             sides={shape.sides_mm?.[chosen] ?? []}
             usual={(picture.said.stud_mm as number | undefined) ?? null}
+            wrong={(part) => wrongAt(said.trouble, `spots.${chosen}.${part}`)}
             onChange={(spot, typing) =>
               say({ spots: latest().map((s, i) => (i === chosen ? spot : s)) }, typing)
             }

@@ -43,17 +43,15 @@ export default function ShoeBench() {
   const [way, setWay] = useState<Way>("insole");
   const file = useRef<HTMLInputElement>(null);
   const seeds = useRef(1);
-  if (pair.error || bench.error) {
-    return (
-      <RoomPage title="Shoe bench">
-        <Note title="This shoe can't be shown">{(pair.error ?? bench.error)?.message}</Note>
-      </RoomPage>
-    );
-  }
   if (!pair.data || !bench.data) {
+    const trouble = pair.error ?? bench.error;
     return (
       <RoomPage title="Shoe bench">
-        <Loading what="the bench" />
+        {trouble ? (
+          <Note title="This shoe can't be shown">{trouble.message}</Note>
+        ) : (
+          <Loading what="the bench" />
+        )}
       </RoomPage>
     );
   }

@@ -12,13 +12,15 @@ interface Props {
   sides: readonly number[];
   name: string;
   usual: number | null;
+  /** Why a part of it was refused. */
+  wrong: (part: keyof Spot) => string | undefined;
   onChange: (spot: Spot, typing: boolean) => void;
   onOut: () => void;
 }
 
 const BLADE_OF_ROUND = 2;
 
-export function StudFields({ spot, sides, name, usual, onChange, onOut }: Props) {
+export function StudFields({ spot, sides, name, usual, wrong, onChange, onOut }: Props) {
   const own = spot.calliper ? [spot.long, spot.wide] : [sides[0] ?? spot.long, sides[1] ?? spot.wide];
   const [long = spot.long, wide = spot.wide] = own;
   const by = (part: Partial<Spot>) =>
@@ -49,6 +51,7 @@ export function StudFields({ spot, sides, name, usual, onChange, onOut }: Props)
             unit="mm"
             width="w-24"
             value={long}
+            error={wrong("long")}
             onChange={(v) => v && by({ long: v })}
           />
           <NumberField
@@ -56,6 +59,7 @@ export function StudFields({ spot, sides, name, usual, onChange, onOut }: Props)
             unit="mm"
             width="w-24"
             value={wide}
+            error={wrong("wide")}
             onChange={(v) => v && by({ wide: v })}
           />
           <NumberField
@@ -63,6 +67,7 @@ export function StudFields({ spot, sides, name, usual, onChange, onOut }: Props)
             unit="°"
             width="w-24"
             value={spot.angle_deg}
+            error={wrong("angle_deg")}
             onChange={(v) => v !== null && onChange({ ...spot, angle_deg: v }, true)}
           />
         </>
@@ -72,6 +77,7 @@ export function StudFields({ spot, sides, name, usual, onChange, onOut }: Props)
           unit="mm"
           width="w-24"
           value={long}
+          error={wrong("wide") ?? wrong("long")}
           onChange={(v) => v && by({ long: v, wide: v })}
         />
       )}
@@ -80,6 +86,7 @@ export function StudFields({ spot, sides, name, usual, onChange, onOut }: Props)
         unit="mm"
         width="w-36"
         value={spot.height_mm}
+        error={wrong("height_mm")}
         onChange={(v) => onChange({ ...spot, height_mm: v }, true)}
       />
       <Button kind="quiet" onClick={onOut}>

@@ -78,6 +78,16 @@ export function useSaid(picture: Picture, told: (picture: Picture) => void) {
   return { say, again: send, spots, busy, unsaid, trouble };
 }
 
+/** What is wrong with a part of what was said, by its path: "stud_mm", "spots.2.long". */
+export const wrongAt = (trouble: Trouble | null, path: string): string | undefined =>
+  trouble?.problem.fields.find((f) => f.field === `said.${path}`)?.text;
+
+/** What was refused, in words; a stud by its number. */
+export function refusal(trouble: Trouble): string {
+  const stud = trouble.problem.fields.map((f) => /^said\.spots\.(\d+)\./.exec(f.field)?.[1]).find(Boolean);
+  return stud === undefined ? trouble.message : `Stud ${Number(stud) + 1}. ${trouble.message}`;
+}
+
 const at = (picture: Picture) => ({ params: { path: { picture_id: picture.id } } });
 const put = (picture: Picture, more: ShoeSaid) =>
   ask(

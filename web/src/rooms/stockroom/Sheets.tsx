@@ -1,11 +1,12 @@
 /** Lists brought in: a file, how it is read, every line that would be new, changed, odd or refused; then all or nothing. */
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { ask, http, type Schemas, type Trouble } from "../../api/client";
 import { SYSTEM_NAMES } from "../../api/house";
 import { send } from "../../api/send";
+import { useFurther } from "../../api/useFurther";
 import { useVocabulary } from "../../api/vocabulary";
 import { Button, SeenButton } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
@@ -375,11 +376,8 @@ function Lines({ id, verdict, count }: { id: string; verdict: Verdict; count: nu
   });
   const items = virtual.getVirtualItems();
   const last = items.at(-1)?.index ?? 0;
-  const { hasNextPage, isFetchingNextPage, fetchNextPage } = list;
-  useEffect(() => {
-    if (last >= rows.length - 40 && hasNextPage && !isFetchingNextPage) void fetchNextPage();
-  }, [last, rows.length, hasNextPage, isFetchingNextPage, fetchNextPage]);
-  if (list.error) return <p role="alert">{list.error.message}</p>;
+  useFurther(list, last >= rows.length - 40);
+  if (list.error && !list.data) return <p role="alert">{list.error.message}</p>;
   return (
     <section
       ref={box}

@@ -4,6 +4,7 @@ import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { type Narrowed, type RackModel, type RackSize, useRack, useRackTotals } from "../../api/rack";
+import { useFurther } from "../../api/useFurther";
 import { useVocabulary } from "../../api/vocabulary";
 import { useArrival } from "../../ui/ahead";
 import { Button } from "../../ui/Button";
@@ -90,10 +91,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
   });
   const items = virtual.getVirtualItems();
   const last = items.at(-1)?.index ?? 0;
-  const { hasNextPage, isFetchingNextPage, fetchNextPage } = rack;
-  useEffect(() => {
-    if (last >= models.length - 12 && hasNextPage && !isFetchingNextPage) void fetchNextPage();
-  }, [last, models.length, hasNextPage, isFetchingNextPage, fetchNextPage]);
+  useFurther(rack, last >= models.length - 12);
   /** Names, makers and prices stay hidden: somebody who judges is looking. */
   const blind = !!asked("blind");
   const plates = [...new Set(models.map((m) => m.choices.plate).filter((p): p is string => !!p))];

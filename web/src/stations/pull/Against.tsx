@@ -26,7 +26,7 @@ export function Against({ pair, label, name, version }: Props) {
         http.GET("/api/fittings/{fitting_id}/spec", { params: { path: { fitting_id: fitting.id } } }),
       ) as Promise<Schemas["SpecView"]>,
   });
-  if (spec.error) return <p role="alert">{spec.error.message}</p>;
+  if (spec.error && !spec.data) return <p role="alert">{spec.error.message}</p>;
   if (!spec.data || !words.data) return <Loading what="the wanted shoe" />;
   const sport = words.data.sports.find((s) => s.slug === spec.data.spec.sport);
   const word = (value: string) => words.data?.values[value] ?? value.replaceAll("_", " ");
