@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Literal
@@ -226,13 +227,16 @@ def _on_wall(wall: Wall, mask: NDArray[np.uint8]) -> Floats:
 
 ROUND_MM = 20.0
 """How much of the wall is shown over and beside a shoe."""
+STEP_MM = 10.0
+"""In steps of this, so that what is shown stays as it is while the shoe is measured again."""
 
 
 def _window(wall: Wall, edge: Floats) -> tuple[dict[str, Any], bytes]:
     """What is shown of the wall, where it lies, and it as a JPEG of 2 pixels a millimetre."""
     (u0, _), (u1, v1) = edge.min(axis=0) - ROUND_MM, edge.max(axis=0) + ROUND_MM
-    top, left = (max(round(mm * PER_MM), 0) // 4 * 4 for mm in (wall.v1 - v1, u0 - wall.u0))
-    shown = wall.picture[top:, left : round((u1 - wall.u0) * PER_MM)]
+    step = round(STEP_MM * PER_MM)
+    top, left = (max(round(mm * PER_MM), 0) // step * step for mm in (wall.v1 - v1, u0 - wall.u0))
+    shown = wall.picture[top:, left : math.ceil((u1 - wall.u0) / STEP_MM) * step]
     h, w = shown.shape[:2]
     place = [wall.u0 + left / PER_MM, wall.v1 - top / PER_MM, w / PER_MM, h / PER_MM]
     return {"wall": [round(x, 2) for x in place]}, jpeg(shown[::2, ::2], 82)

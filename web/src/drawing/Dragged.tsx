@@ -7,6 +7,8 @@ interface DraggedProps {
   width: number;
   height: number;
   points: number[][];
+  /** What the points are of; another, and what was dragged gives way to them. */
+  of: number;
   /** Drawn along with the points. */
   curve?: number[][];
   names: string[];
@@ -21,12 +23,36 @@ interface DraggedProps {
 
 const TALL = 410;
 
+/** The picture; what was there before it stands until it has come. */
+function Picture({ src }: { src: string }) {
+  const [had, setHad] = useState("");
+  return (
+    <>
+      {had && had !== src && <img key={had} src={had} alt="" draggable={false} className="h-full w-full" />}
+      <img
+        key={src}
+        src={src}
+        alt=""
+        draggable={false}
+        onLoad={() => setHad(src)}
+        className={`h-full w-full ${had && had !== src ? "absolute inset-0 opacity-0" : ""}`}
+      />
+    </>
+  );
+}
+
 /** A picture with points that can be dragged, or moved by the arrow keys; put when let go. */
 export function Dragged(props: DraggedProps) {
   const { label, src, width, height, points, curve, names, disabled, shapes, chosen, onChoose, onPut } =
     props;
   const [now, setNow] = useState(points);
   const latest = useRef(points);
+  const [of, setOf] = useState(props.of);
+  if (of !== props.of) {
+    setOf(props.of);
+    setNow(points);
+    latest.current = points;
+  }
   const held = useRef<number | null>(null);
   const moved = useRef(false);
   const scale = Math.min(TALL / height, 560 / width);
@@ -61,7 +87,7 @@ export function Dragged(props: DraggedProps) {
       onLostPointerCapture={letGo}
       onPointerCancel={letGo}
     >
-      <img src={src} alt="" draggable={false} className="h-full w-full" />
+      <Picture src={src} />
       <svg className="absolute inset-0 h-full w-full" viewBox={`0 0 ${width} ${height}`} aria-hidden="true">
         <path
           d={`M${ring.map(([x = 0, y = 0]) => `${x} ${y}`).join("L")}Z`}

@@ -8,6 +8,7 @@ import { Dialog } from "../../ui/Dialog";
 import { NumberField } from "../../ui/NumberField";
 import { NUMBER_NAMES, unitOf, WAY_NAMES } from "./names";
 import { Handles, type Step } from "./PictureHandles";
+import { BESIDE } from "./StudFields";
 import type { Picture, ShoeSaid } from "./usePictures";
 import { refusal, useSaid, wrongAt } from "./useSaid";
 
@@ -67,6 +68,12 @@ export function PictureCheck({ picture, canKeep, onNow, onClose }: Props) {
     ...(picture.way === "sole" ? [{ value: "studs" as const, text: "Studs" }] : []),
   ];
   const trouble = said.trouble ?? keep.error ?? out.error;
+  const wrong =
+    trouble &&
+    refusal(
+      trouble,
+      TOLD[picture.way].map((t) => t.name),
+    );
   return (
     <Dialog open wide onClose={onClose} title={`${WAY_NAMES[picture.way]}: ${picture.name || "a picture"}`}>
       <div className="flex flex-wrap gap-3">
@@ -87,7 +94,7 @@ export function PictureCheck({ picture, canKeep, onNow, onClose }: Props) {
       <div className="my-2 overflow-hidden">
         <Handles picture={picture} step={step} said={said} />
       </div>
-      <div className="flex flex-wrap items-end gap-2">
+      <div className="flex flex-wrap items-start gap-2">
         {TOLD[picture.way].map((t) => (
           <NumberField
             key={t.name}
@@ -101,6 +108,7 @@ export function PictureCheck({ picture, canKeep, onNow, onClose }: Props) {
         ))}
         {picture.way === "sole" && (
           <OneOf
+            columns={BESIDE}
             label="Inner side"
             value={(picture.said.inner as string | undefined) ?? null}
             options={[
@@ -144,9 +152,9 @@ export function PictureCheck({ picture, canKeep, onNow, onClose }: Props) {
           {n}
         </p>
       ))}
-      {trouble && (
+      {wrong && (
         <p role="alert" className="mt-1 text-madder">
-          {refusal(trouble)}{" "}
+          {wrong}{" "}
           {said.trouble?.problem.code === "changed-elsewhere" && (
             <Button disabled={said.busy} onClick={() => void said.again()}>
               Say it again

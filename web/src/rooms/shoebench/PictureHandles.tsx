@@ -1,6 +1,7 @@
 /** What was found on a picture as handles: the paper's corners, an outline's points, studs' tips, a side's marks. */
 import { useState } from "react";
 import { Dragged } from "../../drawing/Dragged";
+import { bent, handlesOf } from "../../drawing/outline";
 import { Button } from "../../ui/Button";
 import { MARK_NAMES } from "./names";
 import { type Spot, StudFields } from "./StudFields";
@@ -48,14 +49,15 @@ export function Handles({ picture, step, said }: HandlesProps) {
   const { shape } = picture;
   const { say, busy } = said;
   const [chosen, setChosen] = useState<number | null>(null);
-  const flat = `/api/shoe-pictures/${picture.id}/image?flat=true&v=${picture.version}`;
-  const key = `${step}${picture.version}`;
+  const image = `/api/shoe-pictures/${picture.id}/image`;
+  const flat = `${image}?flat=true&v=${picture.version}`;
   if (step === "corners") {
     return (
       <Dragged
-        key={key}
+        key={step}
+        of={picture.version}
         label="The photograph with the paper's corners"
-        src={`/api/shoe-pictures/${picture.id}/image?v=${picture.version}`}
+        src={image}
         width={shape.size[0] ?? 1000}
         height={shape.size[1] ?? 1000}
         points={shape.corners}
@@ -73,13 +75,13 @@ export function Handles({ picture, step, said }: HandlesProps) {
   const seen = ([x = 0, y = 0]: readonly number[]) => (onWall ? [x - u0, v1 - y] : [x, y]);
   const back = ([x = 0, y = 0]: readonly number[]): [number, number] => (onWall ? [x + u0, v1 - y] : [x, y]);
   const curve = shape.on_paper.map(seen);
-  const common = { key, src: flat, width: w, height: h, curve, disabled: busy };
+  const common = { of: picture.version, src: flat, width: w, height: h, curve, disabled: busy };
   if (step === "marks") {
     const names = Object.keys(MARK_NAMES).filter((n) => shape.marks?.[n]);
     return (
       <Dragged
         {...common}
-        key={key}
+        key={step}
         label="The side seen squarely, with its marks"
         points={names.map((n) => seen(shape.marks?.[n] ?? [0, 0]))}
         names={names.map((n) => MARK_NAMES[n] ?? n)}
@@ -105,7 +107,7 @@ export function Handles({ picture, step, said }: HandlesProps) {
       <>
         <Dragged
           {...common}
-          key={key}
+          key={step}
           label="The sole seen squarely, with its studs"
           points={spots.map((s) => seen(s.at))}
           names={spots.map((_, i) => `Stud ${i + 1}`)}
@@ -169,28 +171,16 @@ export function Handles({ picture, step, said }: HandlesProps) {
       </>
     );
   }
-  const count = shape.on_paper.length;
-  const many = Math.min(HANDLES, count);
-  const placeOf = (k: number) => Math.round((k * count) / many);
-  const handles = Array.from({ length: many }, (_, k) => curve[placeOf(k)] ?? [0, 0]);
+  const handles = handlesOf(curve, HANDLES);
   return (
     <Dragged
       {...common}
-      key={key}
+      key={step}
       label="Seen squarely, with the outline's points"
       points={handles}
       names={handles.map((_, i) => `Outline point ${i + 1}`)}
       onPut={(moved) => {
-        const outline = curve.map(([x = 0, y = 0], i) => {
-          const a = Math.min(Math.floor((i * many) / count), many - 1);
-          const share = (i - placeOf(a)) / Math.max(placeOf(a + 1) - placeOf(a), 1);
-          const by = (k: number, axis: 0 | 1) =>
-            (moved[k % many]?.[axis] ?? 0) - (handles[k % many]?.[axis] ?? 0);
-          return back([
-            x + by(a, 0) * (1 - share) + by(a + 1, 0) * share,
-            y + by(a, 1) * (1 - share) + by(a + 1, 1) * share,
-          ]);
-        });
+        const outline = bent(curve, moved).map(back);
         const spots = said.spots() ?? (shape.spots ?? []).map(spotSaid);
         say({ outline, ...(picture.way === "sole" ? { spots } : {}) });
       }}

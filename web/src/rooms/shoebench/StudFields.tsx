@@ -19,6 +19,8 @@ interface Props {
 }
 
 const BLADE_OF_ROUND = 2;
+/** Answers in a row of fields, level with what is typed. */
+export const BESIDE = "mt-4 flex flex-wrap gap-1.5";
 
 export function StudFields({ spot, sides, name, usual, wrong, onChange, onOut }: Props) {
   const own = spot.calliper ? [spot.long, spot.wide] : [sides[0] ?? spot.long, sides[1] ?? spot.wide];
@@ -26,9 +28,10 @@ export function StudFields({ spot, sides, name, usual, wrong, onChange, onOut }:
   const by = (part: Partial<Spot>) =>
     onChange({ ...spot, long, wide, calliper: true, told: true, ...part }, true);
   return (
-    <fieldset className="mt-2 flex flex-wrap items-end gap-2" aria-label={name}>
-      <span className="self-center font-semibold">{name}</span>
+    <fieldset className="mt-2 flex flex-wrap items-start gap-2" aria-label={name}>
+      <span className="mt-7 font-semibold">{name}</span>
       <OneOf
+        columns={BESIDE}
         label={`${name}, shape`}
         value={spot.blade ? "blade" : "round"}
         options={[
@@ -89,7 +92,7 @@ export function StudFields({ spot, sides, name, usual, wrong, onChange, onOut }:
         error={wrong("height_mm")}
         onChange={(v) => onChange({ ...spot, height_mm: v }, true)}
       />
-      <Button kind="quiet" onClick={onOut}>
+      <Button kind="quiet" className="mt-4" onClick={onOut}>
         Take this stud out
       </Button>
     </fieldset>

@@ -82,10 +82,12 @@ export function useSaid(picture: Picture, told: (picture: Picture) => void) {
 export const wrongAt = (trouble: Trouble | null, path: string): string | undefined =>
   trouble?.problem.fields.find((f) => f.field === `said.${path}`)?.text;
 
-/** What was refused, in words; a stud by its number. */
-export function refusal(trouble: Trouble): string {
-  const stud = trouble.problem.fields.map((f) => /^said\.spots\.(\d+)\./.exec(f.field)?.[1]).find(Boolean);
-  return stud === undefined ? trouble.message : `Stud ${Number(stud) + 1}. ${trouble.message}`;
+/** What isn't said where it was typed: a trouble of the line or of somebody else, a stud nobody looks at. */
+export function refusal(trouble: Trouble, shown: readonly string[]): string {
+  const paths = trouble.problem.fields.map((f) => f.field.replace(/^said\./, ""));
+  const stud = paths.map((p) => /^spots\.(\d+)\./.exec(p)?.[1]).find(Boolean);
+  if (stud !== undefined) return `Stud ${Number(stud) + 1} has a number that can't be.`;
+  return paths.length && paths.every((p) => shown.includes(p)) ? "" : trouble.message;
 }
 
 const at = (picture: Picture) => ({ params: { path: { picture_id: picture.id } } });

@@ -1,6 +1,7 @@
 /** A tracing's corners and outline, dragged over its picture. */
 import { useState } from "react";
 import { Dragged } from "../../drawing/Dragged";
+import { bent, handlesOf } from "../../drawing/outline";
 import { OneOf } from "../../ui/choice";
 import type { CheckProps } from "./check";
 
@@ -41,9 +42,9 @@ export function TracingCheck({ capture, shape, busy, say }: CheckProps) {
       </div>
       {step === "corners" ? (
         <Dragged
-          key={`c${capture.version}`}
+          of={capture.version}
           label="The photograph with the paper's corners"
-          src={`/api/captures/${capture.id}/picture?v=${capture.version}`}
+          src={`/api/captures/${capture.id}/picture`}
           width={shape.size[0] ?? 1000}
           height={shape.size[1] ?? 1000}
           points={shape.corners}
@@ -65,34 +66,13 @@ const HANDLES = 22;
 
 function OutlineEditor({ capture, shape, busy, say }: CheckProps) {
   const [w, h] = PAPER_MM[shape.paper ?? "a4"];
-  const count = shape.on_paper.length;
-  const many = Math.min(HANDLES, count);
-  const placeOf = (k: number) => Math.round((k * count) / many);
-  const handles = Array.from({ length: many }, (_, k) => shape.on_paper[placeOf(k)] ?? [0, 0]);
   if (!shape.on_paper.length) {
     return <p>There is no outline yet: set the corners first.</p>;
   }
-  const put = (moved: number[][]) => {
-    // Points between two handles follow them by their distance along the outline.
-    const all = shape.on_paper.map(([x = 0, y = 0], i) => {
-      const a = Math.min(Math.floor((i * many) / count), many - 1);
-      const share = (i - placeOf(a)) / Math.max(placeOf(a + 1) - placeOf(a), 1);
-      const shift = (k: number) => {
-        const at = k % handles.length;
-        return [
-          (moved[at]?.[0] ?? 0) - (handles[at]?.[0] ?? 0),
-          (moved[at]?.[1] ?? 0) - (handles[at]?.[1] ?? 0),
-        ] as const;
-      };
-      const [ax, ay] = shift(a);
-      const [bx, by] = shift(a + 1);
-      return [x + ax * (1 - share) + bx * share, y + ay * (1 - share) + by * share];
-    });
-    void say({ outline: all, corners: shape.corners, drawn: shape.drawn });
-  };
+  const handles = handlesOf(shape.on_paper, HANDLES);
   return (
     <Dragged
-      key={`o${capture.version}`}
+      of={capture.version}
       label="The paper from straight above with the outline's points"
       src={`/api/captures/${capture.id}/picture?flat=true&v=${capture.version}`}
       width={w}
@@ -101,7 +81,9 @@ function OutlineEditor({ capture, shape, busy, say }: CheckProps) {
       curve={shape.on_paper}
       names={handles.map((_, i) => `Outline point ${i + 1}`)}
       disabled={busy}
-      onPut={put}
+      onPut={(moved) =>
+        void say({ outline: bent(shape.on_paper, moved), corners: shape.corners, drawn: shape.drawn })
+      }
     />
   );
 }
