@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import re
 import shutil
 import time
 import uuid
@@ -333,6 +334,41 @@ def look_until_newer(page: Page) -> None:
             offered.wait_for(timeout=2_000)
             return
     expect(offered).to_be_visible()
+
+
+STALE_MS = 5_500
+"""A little longer than anything asked for is taken as it is when somebody comes back to it."""
+
+
+def test_coming_back_without_connection_hides_nothing_that_was_seen(
+    open_page: Callable[..., Page], running: Web
+) -> None:
+    """A tablet laid aside and taken up again asks anew for what it shows; that no answer comes leaves it standing."""
+    client = signed_in(running, "marrow")
+    fitting, (line,) = pulled(client, 1)
+    athlete = state(client, fitting)["athlete"]["id"]
+    rooms = ["", "athletes", f"athletes/{athlete}", "squads", "stockroom", "stockroom/orders", f"stockroom/bench/{line}",
+             "ledger", "house", *(f"fittings/{fitting}/{s}" for s in ("feet", "brief", "spec", "pull", "trial", "settle"))]  # fmt: skip
+    first = open_page("marrow")
+    pages = [first, *(first.context.new_page() for _ in rooms[1:])]
+    seen = {}
+    for page, room in zip(pages, rooms, strict=True):
+        page.goto(f"{running.url}/{room}")
+        expect(page.locator("main")).to_have_text(re.compile(r"[\s\S]{60}"), timeout=15_000)
+        expect(page.get_by_role("status").filter(has_text=re.compile("^Drawing "))).to_have_count(0)
+        seen[room] = page.locator("main").get_by_role("heading").all_inner_texts()
+    first.wait_for_timeout(STALE_MS)
+    first.context.set_offline(True)
+    for page, room in zip(pages, rooms, strict=True):
+        page.bring_to_front()
+        page.evaluate("window.dispatchEvent(new Event('visibilitychange'))")
+        expect(page.get_by_text("No connection. You see what was last known", exact=False)).to_be_visible()
+        page.wait_for_timeout(200)
+        now = page.locator("main").get_by_role("heading").all_inner_texts()
+        gone = [h for h in seen[room] if not any(n.startswith(h) for n in now)]
+        assert not gone, (room, gone)
+        assert "can't be shown" not in page.locator("main").inner_text(), room
+    first.context.set_offline(False)
 
 
 def test_a_newer_version_is_offered_and_never_forced(browser: Browser, demo_url: str, tmp_path: Path) -> None:

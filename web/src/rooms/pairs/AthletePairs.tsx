@@ -30,7 +30,7 @@ export function AthletePairs({ athlete }: { athlete: string }) {
           <Button onClick={() => setAdding(true)}>A pair they have …</Button>
         </span>
       </span>
-      {pairs.error && <p role="alert">{pairs.error.message}</p>}
+      {pairs.error && !pairs.data && <p role="alert">{pairs.error.message}</p>}
       {pairs.data && !pairs.data.length && (
         <p className="text-faint">None on record. Pairs sold here come by themselves.</p>
       )}

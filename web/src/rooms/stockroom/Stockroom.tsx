@@ -193,7 +193,9 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
           </Button>
         </search>
         {rack.isPending && <Loading what="the shelves" />}
-        {rack.error && <Note title="The stock can't be shown">{rack.error.message}</Note>}
+        {rack.error && (!rack.data || rack.isFetchNextPageError) && (
+          <Note title="The stock can't be shown">{rack.error.message}</Note>
+        )}
         <p className="mb-1 text-faint text-sm" role="status">
           {totals
             ? `${totals.models.toLocaleString("en")} models, ${totals.sizes.toLocaleString("en")} sizes, ${totals.pairs.toLocaleString("en")} pairs on hand`

@@ -75,7 +75,7 @@ export default function Spec() {
   useKeys({ w: () => !locked && toggle(), s: () => asScales(!scales) });
   const view = trying && other.data ? other.data : now.data;
   const toHeed = useHeed(view?.spec);
-  if (now.error && there) return <Waiting message={now.error.message} />;
+  if (now.error && !now.data && there) return <Waiting message={now.error.message} />;
   if (!now.data || !view || !words.data) return <Loading what="the spec" />;
   const shown = view.spec;
   const was = trying && other.data ? now.data.spec : undefined;
