@@ -257,7 +257,7 @@ def take(names: list[str], folder: Path, size: dict[str, int]) -> None:
         sign_in(page, running.url)
         if not names or "specs" in names:
             contact_sheet(page, running.url, folder / "specs.png")
-        for name in names or [*(n for n in SHOTS if n not in NOT_KEPT), *BY_MANAGER]:
+        for name in names or [n for n in [*SHOTS, *BY_MANAGER] if n not in NOT_KEPT]:
             if name in BY_MANAGER:
                 page = browser.new_context(viewport=size).new_page()  # type: ignore[arg-type]
                 sign_in(page, running.url, "marrow", "plumb-line-7")
