@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
@@ -45,6 +46,30 @@ def test_the_rack_is_found_in_as_one_types_with_one_request_a_pause(page: Page) 
     field.fill("nothing of the kind")
     expect(page.get_by_text("Nothing of the kind on these shelves.")).to_be_visible()
     expect(page.get_by_role("status").filter(has_text="0 models, 0 sizes, 0 pairs")).to_be_visible()
+
+
+def test_the_rest_of_the_rack_is_asked_for_now_and_then_while_it_cant_be_had(page: Page) -> None:
+    asked: list[str] = []
+
+    def refuse(route: Route) -> None:
+        asked.append(route.request.url)
+        problem = {"type": "urn:kalon:x", "title": "Not now.", "status": 404, "code": "x", "fields": []}
+        route.fulfill(status=404, json=problem, content_type="application/problem+json")
+
+    further = re.compile(r"/api/rack\?.*after_maker=.+")
+    page.route(further, refuse)
+    note = page.get_by_role("heading", name="The rest of the stock can't be shown yet")
+    for _ in range(30):
+        page.locator("[data-model]").last.scroll_into_view_if_needed()
+        page.wait_for_timeout(100)
+        if asked:
+            break
+    expect(note).to_be_visible()
+    expect(page.locator("[data-model]").last).to_be_visible()
+    page.wait_for_timeout(4000)
+    assert 2 <= len(asked) <= 4, asked
+    page.unroute(further)
+    expect(note).to_have_count(0, timeout=10_000)
 
 
 def test_the_rack_is_narrowed_and_the_address_keeps_it(page: Page) -> None:

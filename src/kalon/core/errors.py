@@ -89,23 +89,25 @@ UNITS = {
 }  # fmt: skip
 
 
-SIDES = {"long": "mm", "wide": "mm"}
-"""What has a unit without its name's ending in one."""
+BARE = {"long": "mm", "wide": "mm"}
+"""Names that have a unit and don't end in it."""
+
+
+def _ending(name: str) -> str:
+    """The longest of the units' endings a name has; empty when it has none."""
+    return max((end for end in UNITS if name.endswith(end)), key=len, default="")
 
 
 def unit_of(field: str) -> str:
     """The unit a field name ends in, for sentences: `ball_width_mm` → `mm`; empty when it has none."""
     last = field.rsplit(".", 1)[-1]
-    if last in SIDES:
-        return SIDES[last]
-    return next((UNITS[end] for end in sorted(UNITS, key=len, reverse=True) if last.endswith(end)), "")
+    return BARE.get(last) or UNITS.get(_ending(last), "")
 
 
 def words_of(field: str) -> str:
     """The name a dotted path ends in, in words and without its unit: `said.spots.0.height_mm` → "Height"."""
     last = next((p for p in reversed(field.split(".")) if not p.isdigit()), "")
-    ends = sorted((e for e in UNITS if last.endswith(e)), key=len)
-    return (last.removesuffix(ends[-1]) if ends else last).replace("_", " ").capitalize()
+    return last.removesuffix(_ending(last)).replace("_", " ").capitalize()
 
 
 def sentence(field: str, kind: str, context: dict[str, Any], message: str) -> str:

@@ -8,7 +8,7 @@ interface DraggedProps {
   height: number;
   points: number[][];
   /** What the points are of; another, and what was dragged gives way to them. */
-  of: number;
+  of: string;
   /** Drawn along with the points. */
   curve?: number[][];
   names: string[];

@@ -50,12 +50,13 @@ export function Handles({ picture, step, said }: HandlesProps) {
   const { say, busy } = said;
   const [chosen, setChosen] = useState<number | null>(null);
   const image = `/api/shoe-pictures/${picture.id}/image`;
+  const of = `${picture.id} ${picture.version}`;
   const flat = `${image}?flat=true&v=${picture.version}`;
   if (step === "corners") {
     return (
       <Dragged
         key={step}
-        of={picture.version}
+        of={of}
         label="The photograph with the paper's corners"
         src={image}
         width={shape.size[0] ?? 1000}
@@ -75,7 +76,7 @@ export function Handles({ picture, step, said }: HandlesProps) {
   const seen = ([x = 0, y = 0]: readonly number[]) => (onWall ? [x - u0, v1 - y] : [x, y]);
   const back = ([x = 0, y = 0]: readonly number[]): [number, number] => (onWall ? [x + u0, v1 - y] : [x, y]);
   const curve = shape.on_paper.map(seen);
-  const common = { of: picture.version, src: flat, width: w, height: h, curve, disabled: busy };
+  const common = { of, src: flat, width: w, height: h, curve, disabled: busy };
   if (step === "marks") {
     const names = Object.keys(MARK_NAMES).filter((n) => shape.marks?.[n]);
     return (

@@ -405,6 +405,11 @@ function Lines({ id, verdict, count }: { id: string; verdict: Verdict; count: nu
           ) : null;
         })}
       </ol>
+      {list.isFetchNextPageError && (
+        <p role="alert" className="p-3">
+          The rest can't be shown yet. {list.error?.message}
+        </p>
+      )}
     </section>
   );
 }

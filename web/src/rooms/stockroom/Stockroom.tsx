@@ -193,8 +193,9 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
           </Button>
         </search>
         {rack.isPending && <Loading what="the shelves" />}
-        {rack.error && (!rack.data || rack.isFetchNextPageError) && (
-          <Note title="The stock can't be shown">{rack.error.message}</Note>
+        {rack.error && !rack.data && <Note title="The stock can't be shown">{rack.error.message}</Note>}
+        {rack.isFetchNextPageError && (
+          <Note title="The rest of the stock can't be shown yet">{rack.error?.message}</Note>
         )}
         <p className="mb-1 text-faint text-sm" role="status">
           {totals

@@ -42,7 +42,7 @@ export function TracingCheck({ capture, shape, busy, say }: CheckProps) {
       </div>
       {step === "corners" ? (
         <Dragged
-          of={capture.version}
+          of={`${capture.id} ${capture.version}`}
           label="The photograph with the paper's corners"
           src={`/api/captures/${capture.id}/picture`}
           width={shape.size[0] ?? 1000}
@@ -72,7 +72,7 @@ function OutlineEditor({ capture, shape, busy, say }: CheckProps) {
   const handles = handlesOf(shape.on_paper, HANDLES);
   return (
     <Dragged
-      of={capture.version}
+      of={`${capture.id} ${capture.version}`}
       label="The paper from straight above with the outline's points"
       src={`/api/captures/${capture.id}/picture?flat=true&v=${capture.version}`}
       width={w}
