@@ -59,8 +59,9 @@ def test_the_rest_of_the_rack_is_asked_for_now_and_then_while_it_cant_be_had(pag
     further = re.compile(r"/api/rack\?.*after_maker=.+")
     page.route(further, refuse)
     note = page.get_by_role("heading", name="The rest of the stock can't be shown yet")
-    for _ in range(30):
-        page.locator("[data-model]").last.scroll_into_view_if_needed()
+    page.locator("[data-model]").first.hover()
+    for _ in range(40):
+        page.mouse.wheel(0, 1500)
         page.wait_for_timeout(100)
         if asked:
             break
