@@ -247,18 +247,19 @@ def test_progress_is_told_and_others_are_not_held_up(running: Web, ilse: httpx.C
         thread.start()
     other = signed_in(running)
     steps: set[str] = set()
-    slowest = 0.0
+    waits: list[float] = []
+    begun = time.monotonic()
     while any(t.is_alive() for t in threads):
         began = time.monotonic()
         assert other.get("/health").status_code == 200
-        slowest = max(slowest, time.monotonic() - began)
+        waits.append(time.monotonic() - began)
         for id_ in ids:
             told = other.get(f"/api/captures/{id_}/progress").json()
             if told:
                 steps.add(told["step"])
                 assert 0 <= told["share"] <= 1
     assert steps
-    assert slowest < 2
+    assert max(waits) < (time.monotonic() - begun) / 4, "others waited while a file was measured"
     assert len(ilse.get(f"/api/fittings/{fitting}").json()["captures"]) == 3
     assert other.get(f"/api/captures/{ids[0]}/progress").json() is None
 

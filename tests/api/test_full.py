@@ -31,10 +31,12 @@ def test_forty_eight_measurings_at_once_leave_other_pages_quick_and_the_rest_is_
         sent = [pool.submit(send, i) for i in range(48)]
         time.sleep(0.5)
         waits = []
+        begun = time.monotonic()
         while not all(s.done() for s in sent):
             began = time.monotonic()
             assert client.get("/api/today").status_code == 200
             waits.append(time.monotonic() - began)
+        whole = time.monotonic() - begun
         answers = [s.result() for s in sent]
     codes = [a.status_code for a in answers]
     assert set(codes) == {201, 503}
@@ -42,7 +44,7 @@ def test_forty_eight_measurings_at_once_leave_other_pages_quick_and_the_rest_is_
     full = next(a for a in answers if a.status_code == 503)
     assert "Try again in a moment" in full.json()["title"]
     assert int(full.headers["retry-after"]) >= 1
-    assert max(waits) < 5  # two minutes before; seconds here only when the machine itself is busy
+    assert max(waits) < whole / 2, "others waited for the crowd to be served"
 
 
 def test_places_are_given_back(monkeypatch: pytest.MonkeyPatch) -> None:
@@ -63,13 +65,15 @@ def test_a_hundred_and_sixty_sign_ins_leave_other_pages_quick(running: Web) -> N
     with ThreadPoolExecutor(60) as pool:
         sent = [pool.submit(attempt, i) for i in range(160)]
         waits = []
+        begun = time.monotonic()
         while not all(s.done() for s in sent):
             began = time.monotonic()
             assert client.get("/api/today").status_code == 200
             waits.append(time.monotonic() - began)
+        whole = time.monotonic() - begun
         codes = {s.result() for s in sent}
     assert codes <= {401, 429, 503}
-    assert max(waits) < 3
+    assert max(waits) < whole / 2, "others waited for the crowd to be served"
 
 
 def test_a_file_of_thirty_thousand_groups_is_read_like_any_other() -> None:

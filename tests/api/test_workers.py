@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import importlib
+import inspect
 import os
+import pkgutil
+import re
 import signal
 import time
 import uuid
@@ -11,13 +15,18 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
+from fastapi.routing import APIRoute
 
+from kalon.api import routers
+from kalon.api.guard import FILES_AT
 from kalon.core.errors import BadInput
 from kalon.core.feet.said import Said
 from kalon.files import workers
 from tests.api.calls import eventually, new_fitting, signed_in
 from tests.running import Web
 from tests.spoilt import good
+
+ROOT = Path(__file__).parents[2]
 
 
 @pytest.fixture(autouse=True)
@@ -117,3 +126,19 @@ def test_a_killed_web_process_leaves_no_worker_and_the_next_measures_again(runni
 
 def cmdline(pid: int) -> str:
     return Path(f"/proc/{pid}/cmdline").read_bytes().replace(b"\0", b" ").decode()
+
+
+def test_the_interface_waits_for_whatever_a_worker_is_handed() -> None:
+    """A request the interface gives up after its usual twelve seconds must not be one that measures."""
+    client = (ROOT / "web/src/api/client.ts").read_text()
+    patient = re.compile(re.search(r"MEASURES =\s*/(.+)/;", client)[1].replace(r"\/", "/"))  # type: ignore[index]
+    measuring = [
+        (method, route.path)
+        for name in (m.name for m in pkgutil.iter_modules(routers.__path__))
+        for route in importlib.import_module(f"{routers.__name__}.{name}").router.routes
+        if isinstance(route, APIRoute) and "workers.place()" in inspect.getsource(route.endpoint)
+        for method in route.methods
+        if not (method == "POST" and route.path.endswith(FILES_AT))
+    ]
+    assert len(measuring) >= 5
+    assert [m for m in measuring if not patient.search(m[1])] == []

@@ -13,14 +13,18 @@ export type Side = "left" | "right";
 const WAIT_MS = 12_000;
 /** Measuring and reading lists take as long as they take; a worker is given a minute. */
 const MEASURING_MS = 100_000;
-const MEASURES = /\/(practice|captures\/[^/]+|sheets\/[^/]+\/(settings|write|undo))$/;
+const MEASURES =
+  /\/(practice|practice-shoe|captures\/[^/]+|shoe-pictures\/[^/]+|sheets\/[^/]+\/(settings|write|undo))$/;
 
 const http = createClient<paths>({
   baseUrl: "/",
   fetch: (request) => {
-    const long = request.method !== "GET" && MEASURES.test(new URL(request.url).pathname);
+    const seen = request.method === "GET";
+    const long = !seen && MEASURES.test(new URL(request.url).pathname);
     const late = AbortSignal.timeout(long ? MEASURING_MS : WAIT_MS);
-    return fetch(request, { signal: AbortSignal.any([request.signal, late]) });
+    return fetch(request, { signal: AbortSignal.any([request.signal, late]) }).catch(() => {
+      throw away(seen ? UNSEEN : UNDONE);
+    });
   },
 });
 
@@ -40,9 +44,14 @@ export class Trouble extends Error {
   }
 }
 
+const UNSEEN = "No connection. It is asked for again when it is back.";
+const UNDONE = "No connection: nothing answered, so this may not be done. Try again when it is back.";
+/** For what is kept in this browser until it has arrived. */
+export const KEPT = "No connection. What you type is kept here and sent when it is back.";
+
 const AWAY: Problem = {
   type: "urn:kalon:offline",
-  title: "No connection. What you type is kept here and sent when it is back.",
+  title: UNSEEN,
   status: 0,
   code: "offline",
   fields: [],
@@ -73,8 +82,8 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
   let answer: { data?: T; error?: unknown; response: Response };
   try {
     answer = await call;
-  } catch {
-    throw away();
+  } catch (error) {
+    throw error instanceof Trouble ? error : away();
   }
   if (answer.response.ok) return answer.data as T;
   throw troubleOf(answer.response.status, answer.error, answer.response.headers.get("retry-after"));

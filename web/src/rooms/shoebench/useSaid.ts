@@ -1,7 +1,7 @@
 /** What a fitter says of a picture, sent in the order typed: each on what the one before made of it, so that typing on
  * while it is measured again loses nothing. */
 import { useCallback, useEffect, useRef, useState } from "react";
-import { ask, http, Trouble } from "../../api/client";
+import { ask, away, http, KEPT, Trouble } from "../../api/client";
 import type { Picture, ShoeSaid } from "./usePictures";
 
 const TYPING_MS = 500;
@@ -41,7 +41,7 @@ export function useSaid(picture: Picture, told: (picture: Picture) => void) {
         if (!(error instanceof Trouble)) throw error;
         // Kept, and said again: with what is typed next, when the line is back, or at a press.
         waiting.current = { ...more, ...(waiting.current ?? {}) };
-        setTrouble(error);
+        setTrouble(error.offline ? away(KEPT) : error);
         if (error.problem.code === "changed-elsewhere") {
           const theirs = await ask(http.GET("/api/shoe-pictures/{picture_id}", at(newest.current))).catch(
             () => null,
