@@ -200,6 +200,16 @@ def test_what_was_dragged_counts() -> None:
     assert grown == pytest.approx(4, abs=0.4)
 
 
+@pytest.mark.parametrize("way", ["insole", "sole", "side"])
+def test_measured_again_from_what_is_kept_nothing_moves_by_itself(way: Way) -> None:
+    data, _ = practice_picture(way, 2)
+    first = measure_shoe(data, ShoeSaid(), way=way)
+    again = measure_shoe(first.copy, ShoeSaid(), way=way, again=True)
+    assert again.copy == first.copy
+    assert again.reading == first.reading
+    assert again.shape == first.shape
+
+
 def test_the_length_said_sets_the_scale_and_the_inner_side_is_a_matter_of_saying() -> None:
     data, found = sole_of(SOLES[1])
     unsaid = measure_shoe(data, ShoeSaid(stud_mm=found.said["stud_mm"]), way="sole").reading

@@ -3,8 +3,10 @@ import { afterEach, describe, expect, it } from "vitest";
 import type { Fitting } from "../../web/src/api/client";
 import { placesIn } from "../../web/src/api/failures";
 import { newerParts } from "../../web/src/api/fitting";
+import type { RackSize } from "../../web/src/api/rack";
 import { changeJob, dropJob, follow, uploads } from "../../web/src/api/uploads";
 import { Trouble, troubleOf } from "../../web/src/api/client";
+import { clearEnd } from "../../web/src/rooms/stockroom/Strip";
 import { atUtc, day, daysBetween, moment, setShopZone } from "../../web/src/ui/clock";
 import { money } from "../../web/src/ui/money";
 
@@ -73,4 +75,13 @@ it("a file that failed stays told until it is let go, wherever one is", async ()
   dropJob("j");
   await follow(job, async () => undefined);
   expect(uploads()).toEqual([]);
+});
+
+it.each([
+  [[34, 40], "right"],
+  [[37, 49], "left"],
+  [[], "left"],
+])("a shelf with boxes from and to %j has its word on the %s", (labels, end) => {
+  const sizes = [...labels.map((eu_label) => ({ eu_label, on_hand: 2 })), { eu_label: 44, on_hand: 0 }];
+  expect(clearEnd(sizes as RackSize[])).toBe(end);
 });

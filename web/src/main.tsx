@@ -37,7 +37,8 @@ const client = new QueryClient({
 
 const [, room, id] = location.pathname.split("/");
 if (room !== "away") watchConnection(client);
-window.addEventListener("error", (e) => tellFailure(e.error));
+// What carries no error is a notice of the browser's own (of a late resize), no failure of ours.
+window.addEventListener("error", (e) => e.error && tellFailure(e.error));
 window.addEventListener("unhandledrejection", (e) => {
   if (!(e.reason instanceof Trouble)) tellFailure(e.reason);
 });

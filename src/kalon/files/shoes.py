@@ -108,6 +108,7 @@ class _Open:
     """A picture with its sheet found or said."""
 
     pixels: NDArray[np.uint8]
+    copy: bytes
     corners: Floats
     sheet: Sheet | None
     questions: list[str]
@@ -124,7 +125,7 @@ NO_PAPER: dict[Way, str] = {
 }
 
 
-def _opened(data: bytes, way: Way, said: ShoeSaid, report: Report) -> _Open:
+def _opened(data: bytes, way: Way, said: ShoeSaid, report: Report, again: bool) -> _Open:
     if len(data) > PICTURE_BYTES:
         raise BadInput(
             f"The picture has {len(data) / 1e6:.0f} MB; at most {PICTURE_BYTES / 1e6:.0f} MB are read.",
@@ -132,11 +133,14 @@ def _opened(data: bytes, way: Way, said: ShoeSaid, report: Report) -> _Open:
         )
     report(0.1, "reading the picture")
     pixels = read_picture(data)
+    copy = data if again else jpeg(pixels, 92)
+    if not again:  # what is measured is what is kept: measured again, nothing moves by itself
+        pixels = read_picture(copy)
     report(0.3, "looking for the paper")
     if said.corners is not None:
         corners = np.array(said.corners, dtype=float)
         to_paper(corners, said.paper)
-        return _Open(pixels, corners, None, [])
+        return _Open(pixels, copy, corners, None, [])
     sheet = find_paper(pixels) if way == "insole" else find_hung_paper(pixels)
     questions = []
     if not sheet.found:
@@ -144,7 +148,7 @@ def _opened(data: bytes, way: Way, said: ShoeSaid, report: Report) -> _Open:
             raise BadInput(NO_PAPER[way], code="paper-none")
         questions.append("The paper's four corners were not all found: drag each to its corner.")
     to_paper(sheet.corners, said.paper)
-    return _Open(pixels, sheet.corners, sheet, questions)
+    return _Open(pixels, copy, sheet.corners, sheet, questions)
 
 
 def _aside(tilt: float, questions: list[str], where: str) -> None:
@@ -168,7 +172,7 @@ def _done(
             "size": list(open_.size),
         }
         | shape,
-        copy=jpeg(open_.pixels, 92),
+        copy=open_.copy,
         view=view,
     )  # fmt: skip
 
@@ -339,6 +343,10 @@ def _side(open_: _Open, said: ShoeSaid, report: Report) -> ShoePicture:
 WAYS: dict[Way, Callable[[_Open, ShoeSaid, Report], ShoePicture]] = {"insole": _insole, "sole": _sole, "side": _side}
 
 
-def measure_shoe(data: bytes, said: ShoeSaid, report: Report = _nothing, way: Way = "insole") -> ShoePicture:
-    """Measure the picture of an insole, a sole or a side. Raises `BadInput` saying what is wrong and what to do."""
-    return WAYS[way](_opened(data, way, said, report), said, report)
+def measure_shoe(
+    data: bytes, said: ShoeSaid, report: Report = _nothing, way: Way = "insole", *, again: bool = False
+) -> ShoePicture:
+    """Measure the picture of an insole, a sole or a side; `again` when `data` is the copy kept of it.
+
+    Raises `BadInput` saying what is wrong and what to do."""
+    return WAYS[way](_opened(data, way, said, report, again), said, report)

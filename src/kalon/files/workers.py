@@ -216,19 +216,23 @@ async def measured(
     return list(await done(_measure, path, name, kind, said, progress=progress))
 
 
-def _measure_shoe(path: Path, report: Progress, way: Way, said: ShoeSaid) -> ShoePicture:
+def _measure_shoe(path: Path, report: Progress, way: Way, said: ShoeSaid, again: bool) -> ShoePicture:
     try:
-        return measure_shoe(path.read_bytes(), said, report, way)
+        return measure_shoe(path.read_bytes(), said, report, way, again=again)
     except (ValueError, IndexError, ZeroDivisionError, FloatingPointError, ArithmeticError) as error:
         text = f"No shoe can be made out in this ({type(error).__name__}). Is the whole of it in the picture?"
         raise BadInput(text, code="measure-none") from None
 
 
 async def measured_shoe(
-    path: Path, way: Way, said: ShoeSaid, progress: Callable[[float, str], Awaitable[None]] | None = None
+    path: Path,
+    way: Way,
+    said: ShoeSaid,
+    progress: Callable[[float, str], Awaitable[None]] | None = None,
+    again: bool = False,
 ) -> ShoePicture:
-    """Measure the picture of a shoe at `path` in a worker."""
-    found: ShoePicture = await done(_measure_shoe, path, way, said, progress=progress)
+    """Measure the picture of a shoe (or, `again`, the copy kept of it) at `path` in a worker."""
+    found: ShoePicture = await done(_measure_shoe, path, way, said, again, progress=progress)
     return found
 
 

@@ -213,7 +213,7 @@ async def correct(desk: Anyone, picture_id: UUID, given: PictureChange) -> Pictu
 
     row, copy = await run_in_threadpool(ask)
     with workers.place(), workers.spooled(copy) as path:
-        found = await workers.measured_shoe(path, row["way"], given.said)
+        found = await workers.measured_shoe(path, row["way"], given.said, again=True)
     return await run_in_threadpool(keep, found)
 
 

@@ -13,7 +13,7 @@ import { useUpperWord } from "../../ui/pair";
 import { Select } from "../../ui/Select";
 import { Loading, Note } from "../../ui/words";
 import { Line } from "./Line";
-import { SHELF_HEIGHT, ShelfRuler, Strip } from "./Strip";
+import { clearEnd, SHELF_HEIGHT, ShelfRuler, Strip } from "./Strip";
 
 const SizeDialog = lazy(() => import("./SizeDialog").then((m) => ({ default: m.SizeDialog })));
 const ModelDialog = lazy(() => import("./ModelDialog").then((m) => ({ default: m.ModelDialog })));
@@ -298,7 +298,11 @@ function Row({ model, called, open, toggle }: RowProps) {
         {byWidth(model.sizes).map(([width, sizes]) => (
           <span key={width} className="relative block">
             {width !== "regular" && (
-              <span className="absolute top-0 left-0 text-faint text-xs leading-none">{width}</span>
+              <span
+                className={`absolute top-0 text-faint text-xs leading-none ${clearEnd(sizes) === "left" ? "left-0" : "right-0"}`}
+              >
+                {width}
+              </span>
             )}
             <Strip sizes={sizes} width={width} />
           </span>

@@ -33,6 +33,12 @@ export function ShelfRuler() {
   );
 }
 
+/** The end of the shelf with more room beside the boxes, for a word. */
+export function clearEnd(sizes: RackSize[]): "left" | "right" {
+  const here = sizes.filter((s) => s.on_hand > 0).map((s) => s.eu_label);
+  return Math.min(...here) - FROM_EU >= TO_EU - Math.max(...here) ? "left" : "right";
+}
+
 export const wordOf = (sizes: RackSize[]): string => {
   const here = sizes.filter((s) => s.on_hand > 0);
   if (!here.length) return "nothing on hand";
