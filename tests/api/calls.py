@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 import uuid
+from datetime import UTC, date, datetime, timedelta, tzinfo
 from typing import Any
 
 import httpx
@@ -14,6 +15,8 @@ from tests.running import Web
 
 LONGEST_S = 90
 """How long an answer is waited for: a worker is given a minute to measure."""
+NEAR_S = 60
+"""No test that counts days takes longer."""
 PASSWORDS = {p.login: p.password for p in SIGN_INS}
 _tokens: dict[tuple[str, str], str] = {}
 FOOTBALL = {"sport": "football", "discipline": "match", "surface": "firm_natural", "body_kg": 74}
@@ -82,6 +85,14 @@ def take_back(client: httpx.Client, fitting: str, sale: str | None = None) -> ht
     """Undo the sale that stands, or the one named."""
     named = sale or client.get(f"/api/fittings/{fitting}").json()["sale"]["id"]
     return client.delete(f"/api/fittings/{fitting}/sale/{named}")
+
+
+def today(zone: tzinfo = UTC) -> date:
+    """The day now, the demo's shops' or that of a zone. A midnight that is near is waited for: a test sees one day."""
+    now = datetime.now(zone)
+    if now.date() != (now + timedelta(seconds=NEAR_S)).date():
+        time.sleep(NEAR_S)
+    return datetime.now(zone).date()
 
 
 def eventually(ask: Any, seconds: float = 30) -> Any:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from datetime import date, timedelta
+from datetime import timedelta
 from typing import Any
 
 import httpx
@@ -12,7 +12,7 @@ import pytest
 
 from kalon.core.feet.growth import DRIFT_MM
 from kalon.devices.practice import make
-from tests.api.calls import new_fitting, patch, signed_in
+from tests.api.calls import new_fitting, patch, signed_in, today
 from tests.made import gauge_paths
 from tests.running import Web
 
@@ -20,7 +20,7 @@ YEAR = 365.25
 
 
 def child(client: httpx.Client, age: float = 10) -> str:
-    born = date.today() - timedelta(days=age * YEAR)
+    born = today() - timedelta(days=age * YEAR)
     body = {"change_id": str(uuid.uuid4()), "name": "Grow Ing", "born_on": born.isoformat()}
     return str(client.post("/api/athletes", json=body).json()["id"])
 

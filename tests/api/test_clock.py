@@ -12,6 +12,7 @@ import pytest
 from kalon.core.house import House
 from kalon.store.shop import day_of, known_zones, today, zone_of
 from tests.api.calls import new_fitting, pulled, sell, signed_in
+from tests.api.calls import today as day_in
 from tests.running import Web
 
 FAR = ["Pacific/Kiritimati", "Pacific/Pago_Pago", "Asia/Kathmandu", "America/St_Johns", "UTC"]
@@ -28,7 +29,7 @@ def house(web: Web, **more: object) -> httpx.Response:
 def test_today_start_and_due_are_the_shops_days(running: Web, demo_url: str, zone: str) -> None:
     assert house(running, time_zone=zone).status_code == 200
     client = signed_in(running)
-    here = datetime.now(ZoneInfo(zone)).date()
+    here = day_in(ZoneInfo(zone))
     assert client.get("/api/today").json()["today"] == here.isoformat()
     fitting, (line,) = pulled(client, 1)
     whole = client.get(f"/api/fittings/{fitting}").json()

@@ -16,11 +16,9 @@ from icalendar import Calendar
 from pypdf import PdfReader
 
 from kalon.host.postgres import LocalServer
-from tests.api.calls import new_athlete, patch, pulled, sell, signed_in
+from tests.api.calls import new_athlete, patch, pulled, sell, signed_in, today
 from tests.api.test_pairs import an_old_pair, learn_lives
 from tests.running import Web, addresses_of, demo_database, web
-
-TODAY = date.today()
 
 
 @pytest.fixture(scope="module")
@@ -63,15 +61,15 @@ def test_the_demo_day_has_matters_of_every_plain_kind(fitter: httpx.Client) -> N
 
 
 def test_an_event_before_the_pair_is_ready_stands_in_the_day(fitter: httpx.Client) -> None:
-    sold(fitter, "Plays Tomorrow", event_on=(TODAY + timedelta(days=1)).isoformat())
+    sold(fitter, "Plays Tomorrow", event_on=(today() + timedelta(days=1)).isoformat())
     (event,) = items(fitter, kind="event", name="Plays Tomorrow")
     assert "the old pair plays" in event["text"]
-    assert event["event_on"] == (TODAY + timedelta(days=1)).isoformat()
+    assert event["event_on"] == (today() + timedelta(days=1)).isoformat()
 
 
 def test_done_is_gone_and_comes_back_undone(fitter: httpx.Client) -> None:
     _, fitting, _ = sold(fitter, "Due Soon")
-    fitter.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": (TODAY + timedelta(days=3)).isoformat()})
+    fitter.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": (today() + timedelta(days=3)).isoformat()})
     (due,) = items(fitter, kind="follow_up", name="Due Soon")
     assert due["mine"]
     mark = str(uuid.uuid4())
@@ -82,18 +80,18 @@ def test_done_is_gone_and_comes_back_undone(fitter: httpx.Client) -> None:
     for _ in range(2):
         assert fitter.delete(f"/api/today/marks/{mark}").status_code == 204
     assert items(fitter, kind="follow_up", name="Due Soon")
-    fitter.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": (TODAY + timedelta(days=5)).isoformat()})
+    fitter.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": (today() + timedelta(days=5)).isoformat()})
     assert marked(fitter, due["key"]).status_code == 204
     assert items(fitter, kind="follow_up", name="Due Soon"), "a follow-up moved to another day is another matter"
 
 
 def test_put_off_comes_with_its_day_and_a_sister_shop_sees_nothing(shop: tuple[Web, str], fitter: httpx.Client) -> None:
     (first, *_) = items(fitter, kind="open")
-    later = TODAY + timedelta(days=7)
+    later = today() + timedelta(days=7)
     assert marked(fitter, first["key"], later).status_code == 204
     (now,) = [i for i in items(fitter) if i["key"] == first["key"]]
     assert now["until"] == later.isoformat()
-    assert marked(fitter, first["key"], TODAY).status_code == 422
+    assert marked(fitter, first["key"], today()).status_code == 422
     theirs = signed_in(shop[0], "sorrel")
     assert first["key"] not in {i["key"] for i in items(theirs)}
     assert {i["name"] for i in items(theirs) if i["name"]} <= {"Hale Norring"}
@@ -103,7 +101,7 @@ def test_put_off_comes_with_its_day_and_a_sister_shop_sees_nothing(shop: tuple[W
 def test_young_feet_are_to_be_measured_again(shop: tuple[Web, str], fitter: httpx.Client) -> None:
     athlete, _, _ = sold(fitter, "Still Growing")
     row = fitter.get(f"/api/athletes/{athlete}").json()["athlete"]
-    born = TODAY - timedelta(days=int(11 * 365.25))
+    born = today() - timedelta(days=int(11 * 365.25))
     body = {"change_id": str(uuid.uuid4()), "version": row["version"], "name": row["name"], "born_on": born.isoformat()}
     assert fitter.put(f"/api/athletes/{athlete}", json=body).status_code == 200
     assert not items(fitter, kind="junior", name="Still Growing")
@@ -111,7 +109,7 @@ def test_young_feet_are_to_be_measured_again(shop: tuple[Web, str], fitter: http
         cx.execute("UPDATE fitting SET opened_at = now() - interval '180 days' WHERE athlete_id = %s", [athlete])
         cx.execute("UPDATE athlete SET measured_on = current_date - 180 WHERE id = %s", [athlete])
     (junior,) = items(fitter, kind="junior", name="Still Growing")
-    assert junior["on_day"] == (TODAY + timedelta(days=13)).isoformat()
+    assert junior["on_day"] == (today() + timedelta(days=13)).isoformat()
     again = fitter.post("/api/fittings", json={"id": str(uuid.uuid4()), "athlete_id": athlete}).json()["id"]
     assert items(fitter, kind="junior", name="Still Growing"), "a fitting begun measures nothing yet"
     patch(fitter, again, "feet", {"left/length_mm": 238})
@@ -137,10 +135,10 @@ def test_a_pair_that_was_done_stays_done_until_it_is_looked_at(fitter: httpx.Cli
     _, pair = an_old_pair(fitter, "Done Pair", hours_per_week=20)
     (wear,) = items(fitter, kind="wear", name="Done Pair")
     assert marked(fitter, wear["key"]).status_code == 204
-    worn = {"id": str(uuid.uuid4()), "on": TODAY.isoformat(), "minutes": 60}
+    worn = {"id": str(uuid.uuid4()), "on": today().isoformat(), "minutes": 60}
     assert fitter.post(f"/api/pairs/{pair['id']}/worn", json=worn).status_code == 200
     assert not items(fitter, kind="wear", name="Done Pair")
-    seen = {"id": str(uuid.uuid4()), "on": TODAY.isoformat(), "seen": {"sole": "bald", "midsole": "pressed"}}
+    seen = {"id": str(uuid.uuid4()), "on": today().isoformat(), "seen": {"sole": "bald", "midsole": "pressed"}}
     assert fitter.post(f"/api/pairs/{pair['id']}/seen", json=seen).status_code == 200
     assert all(i["key"] != wear["key"] for i in items(fitter, kind="wear", name="Done Pair"))
 
@@ -159,7 +157,7 @@ def test_a_calendar_shows_the_days_to_whoever_holds_its_link(shop: tuple[Web, st
     token = made.json()["token"]
     assert fitter.post("/api/calendars", json={"id": feed, "whole": True}).status_code == 409
     _, fitting, _ = sold(fitter, "Corliss Abernethy")
-    due = TODAY + timedelta(days=12)
+    due = today() + timedelta(days=12)
     fitter.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": due.isoformat()})
     answer = calendar(running, token)
     assert answer.headers["content-type"].startswith("text/calendar")
@@ -170,9 +168,9 @@ def test_a_calendar_shows_the_days_to_whoever_holds_its_link(shop: tuple[Web, st
     assert "Abernethy" not in answer.text
     assert len({str(e["uid"]) for e in entries}) == len(entries)
     (item,) = items(fitter, kind="follow_up", name="Corliss Abernethy")
-    marked(fitter, item["key"], TODAY + timedelta(days=20))
+    marked(fitter, item["key"], today() + timedelta(days=20))
     (moved,) = [e for e in Calendar.from_ical(calendar(running, token).text).walk("VEVENT") if e["uid"] == mine["uid"]]
-    assert moved["dtstart"].dt == TODAY + timedelta(days=20)
+    assert moved["dtstart"].dt == today() + timedelta(days=20)
     marked(fitter, item["key"])
     assert "To see again: Corliss" not in calendar(running, token).text
     with psycopg.connect(url) as cx:
@@ -236,7 +234,7 @@ def test_an_athlete_logs_what_they_wear_by_their_link(
     (mine,) = phone.get(f"/api/away/{token}/pairs").json()
     assert (mine["id"], mine["plan"]["wears"][0]["minutes"]) == (pair, 20)
     path = f"/api/away/{token}/pairs/{pair}/worn"
-    body = {"id": str(uuid.uuid4()), "on": TODAY.isoformat(), "minutes": 20}
+    body = {"id": str(uuid.uuid4()), "on": today().isoformat(), "minutes": 20}
     assert phone.post(path, json=body).json()["code"] == "link-refused"
     phone.post(f"/api/away/{token}/agree")
     for _ in range(2):
@@ -244,7 +242,7 @@ def test_an_athlete_logs_what_they_wear_by_their_link(
     assert [w["minutes"] for w in now["worn"]] == [20]
     assert now["worn"][0]["mine"]
     assert fitter.get(f"/api/pairs/{pair}").json()["worn"][0]["by_link"]
-    for bad in ({"on": (TODAY + timedelta(days=4)).isoformat()}, {"on": "2020-01-01"}):
+    for bad in ({"on": (today() + timedelta(days=4)).isoformat()}, {"on": "2020-01-01"}):
         assert phone.post(path, json=body | {"id": str(uuid.uuid4())} | bad).status_code == 409
     assert phone.post(path, json=body | {"id": str(uuid.uuid4()), "minutes": 0}).status_code == 422
     learn_lives(shop[1])
@@ -258,7 +256,7 @@ def test_a_link_reaches_its_own_athletes_pairs_alone(fitter: httpx.Client, phone
     _, _, theirs, other = linked(fitter, "Another Athlete")
     for t in (token, other):
         phone.post(f"/api/away/{t}/agree")
-    body = {"id": str(uuid.uuid4()), "on": TODAY.isoformat(), "minutes": 45}
+    body = {"id": str(uuid.uuid4()), "on": today().isoformat(), "minutes": 45}
     assert phone.post(f"/api/away/{token}/pairs/{theirs}/worn", json=body).status_code == 409
     assert phone.post(f"/api/away/{token}/pairs/{mine}/worn", json=body).status_code == 200
     assert phone.delete(f"/api/away/{other}/worn/{body['id']}").status_code == 409
@@ -283,7 +281,7 @@ def test_an_erased_athletes_pairs_keep_only_what_was_found_of_the_shoes(
 ) -> None:
     athlete, _, pair, token = linked(fitter, "Forgets Everything")
     phone.post(f"/api/away/{token}/agree")
-    body = {"id": str(uuid.uuid4()), "on": TODAY.isoformat(), "minutes": 45}
+    body = {"id": str(uuid.uuid4()), "on": today().isoformat(), "minutes": 45}
     assert phone.post(f"/api/away/{token}/pairs/{pair}/worn", json=body).status_code == 200
     manager = signed_in(shop[0], "marrow")
     data = manager.get(f"/api/athletes/{athlete}/data.json").json()
@@ -292,5 +290,5 @@ def test_an_erased_athletes_pairs_keep_only_what_was_found_of_the_shoes(
     assert manager.post(f"/api/athletes/{athlete}/erase").status_code == 200
     with psycopg.connect(shop[1]) as cx:
         assert cx.execute("SELECT count(*) FROM pair_worn WHERE pair_id = %s", [pair]).fetchone() == (0,)
-        assert cx.execute("SELECT note, ended_on FROM pair WHERE id = %s", [pair]).fetchone() == ("", TODAY)
+        assert cx.execute("SELECT note, ended_on FROM pair WHERE id = %s", [pair]).fetchone() == ("", today())
     assert "Forgets" not in json.dumps(fitter.get("/api/today").json())

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import uuid
-from datetime import UTC, date, datetime, timedelta
+from datetime import timedelta
 from typing import Any
 
 import psycopg
 import pytest
 
-from tests.api.calls import FOOTBALL, new_athlete, new_fitting, patch, pulled, ready_to_pull, sell, signed_in
+from tests.api.calls import FOOTBALL, new_athlete, new_fitting, patch, pulled, ready_to_pull, sell, signed_in, today
 from tests.made import gauge_paths
 from tests.running import Web
 
@@ -240,7 +240,7 @@ def test_unasked_answers_hold_usual_values_and_are_told_apart(running: Web) -> N
 @pytest.mark.parametrize(("age", "said"), [(11, True), (15, True), (17, None), (40, None)])
 def test_whether_they_still_grow_is_known_from_their_age(running: Web, age: int, said: bool | None) -> None:
     client = signed_in(running)
-    born = (datetime.now(UTC).date() - timedelta(days=round((age + 0.5) * 365.25))).isoformat()
+    born = (today() - timedelta(days=round((age + 0.5) * 365.25))).isoformat()
     new = {"change_id": str(uuid.uuid4()), "name": f"Aged {age}", "born_on": born}
     athlete = client.post("/api/athletes", json=new).json()["id"]
     fitting = new_fitting(client, athlete)
@@ -317,7 +317,7 @@ def test_today_shows_who_is_due_and_what_waits(running: Web) -> None:
     open_fitting = new_fitting(client, new_athlete(client, "Waits Here"))
     fitting, lines = pulled(client, 1)
     sell(client, fitting, lines[0])
-    soon = (date.today() + timedelta(days=9)).isoformat()
+    soon = (today() + timedelta(days=9)).isoformat()
     client.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": soon})
     items = client.get("/api/today").json()["items"]
     waiting = {i["place"]: i["text"] for i in items if i["kind"] == "open"}

@@ -7,7 +7,7 @@ import io
 import json
 import uuid
 from collections.abc import Iterator
-from datetime import date, timedelta
+from datetime import timedelta
 from typing import Any
 
 import httpx
@@ -19,15 +19,17 @@ from pypdf import PdfReader
 from kalon.files import sheets as files
 from kalon.host.postgres import LocalServer
 from kalon.store import lives
-from tests.api.calls import new_athlete, new_fitting, patch, pulled, sell, signed_in, take_back
+from tests.api.calls import new_athlete, new_fitting, patch, pulled, sell, signed_in, take_back, today
 from tests.running import Web, demo_database, web
 
-TODAY = date.today()
-OLD = {
-    "name": "An old boot", "sport": "football", "discipline": "match", "surface": "firm_natural", "size": "EU 42",
-    "bought_on": (TODAY - timedelta(days=70)).isoformat(), "begun_on": (TODAY - timedelta(days=70)).isoformat(),
-    "hours_per_week": 4,
-}  # fmt: skip
+
+def old() -> dict[str, Any]:
+    """What is said of a pair bought elsewhere ten weeks ago."""
+    since = (today() - timedelta(days=70)).isoformat()
+    return {
+        "name": "An old boot", "sport": "football", "discipline": "match", "surface": "firm_natural", "size": "EU 42",
+        "bought_on": since, "begun_on": since, "hours_per_week": 4,
+    }  # fmt: skip
 
 
 @pytest.fixture(scope="module")
@@ -43,7 +45,7 @@ def fitter(shop: tuple[Web, str]) -> httpx.Client:
 
 
 def kept(client: httpx.Client, athlete: str, pair: str | None = None, version: int = 0, **more: Any) -> httpx.Response:
-    body = {"change_id": str(uuid.uuid4()), "version": version, "pair": OLD | more}
+    body = {"change_id": str(uuid.uuid4()), "version": version, "pair": old() | more}
     return client.put(f"/api/athletes/{athlete}/pairs/{pair or uuid.uuid4()}", json=body)
 
 
@@ -82,7 +84,7 @@ def test_a_sale_is_a_pair_owned_until_it_is_taken_back(fitter: httpx.Client) -> 
 def test_a_pair_bought_elsewhere_is_kept_once_and_changed_by_one_hand_at_a_time(fitter: httpx.Client) -> None:
     athlete = new_athlete(fitter, "Two Hands")
     pair, change = str(uuid.uuid4()), str(uuid.uuid4())
-    body = {"change_id": change, "version": 0, "pair": OLD}
+    body = {"change_id": change, "version": 0, "pair": old()}
     url = f"/api/athletes/{athlete}/pairs/{pair}"
     first = fitter.put(url, json=body).json()
     assert fitter.put(url, json=body).json() == first
@@ -106,7 +108,7 @@ def test_what_cant_be_a_pair_is_refused(fitter: httpx.Client, bad: dict[str, Any
 def test_a_wear_is_logged_once_and_can_be_taken_out(fitter: httpx.Client) -> None:
     _, pair = an_old_pair(fitter)
     path, entry = f"/api/pairs/{pair['id']}", str(uuid.uuid4())
-    body = {"id": entry, "on": TODAY.isoformat(), "minutes": 90}
+    body = {"id": entry, "on": today().isoformat(), "minutes": 90}
     before = fitter.get(path).json()["pair"]
     for _ in range(2):
         now = fitter.post(f"{path}/worn", json=body).json()
@@ -120,7 +122,7 @@ def test_a_wear_is_logged_once_and_can_be_taken_out(fitter: httpx.Client) -> Non
     assert after["worn"] == []
     assert after["pair"]["logged_h"] == 0
     assert fitter.delete(f"{path}/worn/{uuid.uuid4()}").status_code == 404
-    for day in (TODAY + timedelta(days=2), TODAY - timedelta(days=100)):
+    for day in (today() + timedelta(days=2), today() - timedelta(days=100)):
         refused = fitter.post(f"{path}/worn", json=body | {"id": str(uuid.uuid4()), "on": day.isoformat()})
         assert refused.status_code == 422
 
@@ -131,15 +133,15 @@ def test_looking_at_a_pair_moves_what_is_left_of_it(fitter: httpx.Client) -> Non
     seen = {"sole": "bald", "midsole": "pressed", "studs": "nubs"}
     tried = fitter.post(f"{path}/seen/try", json={"seen": seen}).json()
     assert fitter.get(path).json()["seen"] == []
-    body = {"id": str(uuid.uuid4()), "on": TODAY.isoformat(), "seen": seen}
+    body = {"id": str(uuid.uuid4()), "on": today().isoformat(), "seen": seen}
     for _ in range(2):
         now = fitter.post(f"{path}/seen", json=body).json()
     assert len(now["seen"]) == 1
     assert now["pair"]["wear"]["median_h"] == pytest.approx(tried["wear"]["median_h"])
     assert now["pair"]["wear"]["median_h"] < pair["wear"]["median_h"]
     assert any("Replace the studs" in s for s in now["pair"]["says"])
-    assert now["pair"]["last_seen"] == TODAY.isoformat()
-    assert now["pair"]["look_on"] > TODAY.isoformat()
+    assert now["pair"]["last_seen"] == today().isoformat()
+    assert now["pair"]["look_on"] > today().isoformat()
     back = fitter.delete(f"{path}/seen/{body['id']}").json()
     assert back["pair"]["wear"]["median_h"] == pytest.approx(pair["wear"]["median_h"])
     unknown = fitter.post(f"{path}/seen", json=body | {"id": str(uuid.uuid4()), "seen": {"downturn": "flat"}})
@@ -149,7 +151,7 @@ def test_looking_at_a_pair_moves_what_is_left_of_it(fitter: httpx.Client) -> Non
 
 
 def test_hours_that_cant_be_are_asked_about(fitter: httpx.Client) -> None:
-    day = (TODAY - timedelta(days=3)).isoformat()
+    day = (today() - timedelta(days=3)).isoformat()
     _, pair = an_old_pair(fitter, bought_on=day, begun_on=day)
     tried = fitter.post(f"/api/pairs/{pair['id']}/seen/try", json={"seen": {"sole": "bald", "midsole": "pressed"}})
     assert any("are its hours right?" in a for a in tried.json()["says"]["advice"])
@@ -160,7 +162,7 @@ def test_a_pair_is_put_away_and_taken_up_again(fitter: httpx.Client) -> None:
     path, change = f"/api/pairs/{pair['id']}", str(uuid.uuid4())
     for _ in range(2):
         ended = fitter.post(f"{path}/end", json={"change_id": change, "why": "lost"}).json()
-    assert ended["pair"]["ended_on"] == TODAY.isoformat()
+    assert ended["pair"]["ended_on"] == today().isoformat()
     assert fitter.get(f"/api/athletes/{athlete}/pairs").json()[-1]["ended_why"] == "lost"
     again = fitter.post(f"{path}/end", json={"change_id": str(uuid.uuid4()), "why": None}).json()
     assert again["pair"]["ended_on"] is None
@@ -224,7 +226,7 @@ def test_the_same_again(fitter: httpx.Client) -> None:
 
 def test_settle_names_the_pair_that_plays_instead(fitter: httpx.Client) -> None:
     athlete, pair = an_old_pair(fitter, "Plays Soon")
-    soon = (TODAY + timedelta(days=1)).isoformat()
+    soon = (today() + timedelta(days=1)).isoformat()
     fitting, (line,) = pulled(fitter, 1, athlete=athlete, event_on=soon)
     found = fitter.get(f"/api/fittings/{fitting}/settle/{line}").json()
     assert not found["plan"]["in_time"]
@@ -378,7 +380,7 @@ def test_nothing_medical_stands_on_the_coachs_sheet(fitter: httpx.Client) -> Non
     }
     assert fitter.put(f"/api/athletes/{athlete}", json=body).status_code == 200
     fitting, (line,) = pulled(
-        fitter, 1, athlete=athlete, history=["knee"], event_on=(TODAY + timedelta(days=40)).isoformat()
+        fitter, 1, athlete=athlete, history=["knee"], event_on=(today() + timedelta(days=40)).isoformat()
     )
     for caution in fitter.get(f"/api/fittings/{fitting}/spec").json()["spec"]["cautions"]:
         if caution["must_acknowledge"]:
@@ -393,4 +395,4 @@ def test_nothing_medical_stands_on_the_coachs_sheet(fitter: httpx.Client) -> Non
         assert not any(word in told.lower() for word in ("diabetes", "ligament", '"knee', "history", "caution"))
     (only,) = list(csv.DictReader(io.StringIO(table.lstrip("\ufeff"))))
     assert only["pair"]
-    assert only["event_on"] == (TODAY + timedelta(days=40)).isoformat()
+    assert only["event_on"] == (today() + timedelta(days=40)).isoformat()

@@ -5,19 +5,18 @@ from __future__ import annotations
 import re
 import uuid
 from collections.abc import Callable, Iterator
-from datetime import date, timedelta
+from datetime import timedelta
 
 import pytest
 from playwright.sync_api import Page, expect
 
 from kalon.host.postgres import LocalServer
-from tests.api.calls import new_athlete, pulled, sell, signed_in
+from tests.api.calls import new_athlete, pulled, sell, signed_in, today
 from tests.api.test_day import sold
 from tests.api.test_pairs import an_old_pair
 from tests.running import Web, demo_database, web
 
 pytestmark = pytest.mark.browser
-TODAY = date.today()
 
 
 @pytest.fixture(scope="module")
@@ -30,7 +29,7 @@ def running(server: LocalServer) -> Iterator[Web]:
 def test_the_day_is_done_put_off_and_brought_back(open_page: Callable[..., Page], running: Web) -> None:
     fitter = signed_in(running)
     _, fitting, _ = sold(fitter, "Dora Dueson")
-    fitter.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": (TODAY - timedelta(days=1)).isoformat()})
+    fitter.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": (today() - timedelta(days=1)).isoformat()})
     page = open_page("ilse")
     page.goto(running.url)
     due = page.get_by_role("region", name=re.compile("^To see again"))
@@ -59,7 +58,7 @@ def test_the_day_is_done_put_off_and_brought_back(open_page: Callable[..., Page]
 def test_the_day_by_keys_alone_and_pressed_twice(open_page: Callable[..., Page], running: Web) -> None:
     fitter = signed_in(running)
     _, fitting, _ = sold(fitter, "Kay Keysdottir")
-    fitter.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": (TODAY - timedelta(days=3)).isoformat()})
+    fitter.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": (today() - timedelta(days=3)).isoformat()})
     page = open_page("ilse")
     page.goto(running.url)
     done = page.get_by_role("button", name="Done: Kay Keysdottir").first
@@ -94,7 +93,7 @@ def test_a_pair_they_have_is_kept_worn_and_looked_at(open_page: Callable[..., Pa
     dialog.get_by_label("Size").fill("UK 8")
     dialog.get_by_role("combobox", name="What for").click()
     page.get_by_role("option", name="Matches").click()
-    bought = (TODAY - timedelta(days=90)).isoformat()
+    bought = (today() - timedelta(days=90)).isoformat()
     for field in ("Bought on", "Worn since"):
         dialog.get_by_label(field).fill(bought)
         dialog.get_by_label(field).press("Tab")
