@@ -295,10 +295,10 @@ def read_picture(data: bytes) -> NDArray[np.uint8]:
     return np.asarray(plain, dtype=np.uint8)
 
 
-def jpeg(pixels: NDArray[np.uint8], quality: int = 88) -> bytes:
-    """A picture as JPEG."""
+def jpeg(pixels: NDArray[np.uint8], quality: int = 88, *, whole_colour: bool = False) -> bytes:
+    """A picture as JPEG; with `whole_colour` its colours as fine as its brightness, not of every second pixel."""
     out = io.BytesIO()
-    Image.fromarray(pixels).save(out, "JPEG", quality=quality)
+    Image.fromarray(pixels).save(out, "JPEG", quality=quality, **({"subsampling": 0} if whole_colour else {}))
     return out.getvalue()
 
 

@@ -133,9 +133,9 @@ def _opened(data: bytes, way: Way, said: ShoeSaid, report: Report, again: bool) 
         )
     report(0.1, "reading the picture")
     pixels = read_picture(data)
-    copy = data if again else jpeg(pixels, 92)
+    copy = data if again else jpeg(pixels, 92, whole_colour=True)
     if not again:  # what is measured is what is kept: measured again, nothing moves by itself
-        pixels = read_picture(copy)
+        pixels = read_picture(copy)  # in whole colour, by which studs are told from their own sides
     report(0.3, "looking for the paper")
     if said.corners is not None:
         corners = np.array(said.corners, dtype=float)
