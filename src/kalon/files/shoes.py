@@ -133,9 +133,11 @@ def _opened(data: bytes, way: Way, said: ShoeSaid, report: Report, again: bool) 
         )
     report(0.1, "reading the picture")
     pixels = read_picture(data)
-    copy = data if again else jpeg(pixels, 92, whole_colour=True)
-    if not again:  # what is measured is what is kept: measured again, nothing moves by itself
-        pixels = read_picture(copy)  # in whole colour, by which studs are told from their own sides
+    copy = data
+    if not again:
+        # What is measured is what is kept: measured again, nothing moves by itself. Studs are told by their colour.
+        copy = jpeg(pixels, 92, whole_colour=True)
+        pixels = read_picture(copy)
     report(0.3, "looking for the paper")
     if said.corners is not None:
         corners = np.array(said.corners, dtype=float)
