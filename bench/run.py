@@ -26,6 +26,7 @@ from kalon.core.fit.foot import foot_to_fit
 from kalon.core.house import House
 from kalon.core.match.rank import rank
 from kalon.core.match.shelf import Shelf, Shoe
+from kalon.core.rules.engine import Case
 from kalon.core.rules.spec import schools_say, spec_for
 
 REPEATS = 15
@@ -63,7 +64,7 @@ def core() -> None:
         line(f"spec, {name}, one answer changed back", median_ms(lambda b=brief: spec_for(b(), FEET)), base, 5)
     house = House()
     line("what every other school says, football",
-         median_ms(lambda: schools_say(football(), FEET, house, spec_for(football(), FEET))), base)  # fmt: skip
+         median_ms(lambda: schools_say(Case(football(), FEET, house), spec_for(football(), FEET))), base)  # fmt: skip
     rng = np.random.default_rng(1)
     shoes = [
         Shoe(str(i), "football", "synthetic", "plate", 0.0, {"mass_g": 200.0}, {"plate": "artificial_grass"})

@@ -16,17 +16,23 @@ from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 
+import httpx
 import psycopg
 from psycopg.conninfo import conninfo_to_dict
 
 from kalon.demo.load import load
+from kalon.demo.people import SIGN_INS
 from kalon.host.postgres import OWNER, SUPER, Addresses, LocalServer, default_home, free_port
 from kalon.host.supervise import answers
 from kalon.store.migrate import migrate
+from kalon.store.staff import digest
 
 TEMPLATE = "kalon_template"
 SEED = "KALON_TEST_SEED"
 """Environment variable: where the processes of one test run share their seed."""
+THROWN_AWAY = ("fsync=off", "full_page_writes=off", "synchronous_commit=off", "max_connections=400",
+               "shared_buffers=256MB", "autovacuum=off")  # fmt: skip
+"""Settings of the run's one server: nobody misses its data after a power cut."""
 
 
 def own_home() -> Path:
@@ -34,8 +40,9 @@ def own_home() -> Path:
     return default_home().parent / f"test-{uuid.uuid4().hex[:8]}"
 
 
-def seed() -> Path:
-    """A stopped cluster with the demo scenario, made by whoever comes first; the others copy it."""
+@contextmanager
+def _one_at_a_time() -> Iterator[Path]:
+    """The run's seed, held by one process at a time."""
     if SEED not in os.environ:
         os.environ[SEED] = str(own_home().with_suffix(".seed"))
         atexit.register(forget_seed)
@@ -43,27 +50,49 @@ def seed() -> Path:
     place.parent.mkdir(parents=True, exist_ok=True)
     with place.with_suffix(".lock").open("w") as lock:
         fcntl.flock(lock, fcntl.LOCK_EX)
+        yield place
+
+
+def seed() -> Path:
+    """A stopped cluster with the demo scenario, made by whoever comes first; the others copy it."""
+    with _one_at_a_time() as place:
         if not (place / "whole").exists():
-            server = LocalServer(place)
+            server = LocalServer(place, settings=THROWN_AWAY)
             try:
                 server.start()
-                loaded_database(server, TEMPLATE)
+                url = loaded_database(server, TEMPLATE)
+                keep_sign_ins(url)
             finally:
                 server.stop()
             (place / "whole").touch()
     return place
 
 
+def shared_server() -> LocalServer:
+    """The one server of the whole run: started by whoever comes first, stopped when the run forgets its seed."""
+    image = seed()
+    with _one_at_a_time() as place:
+        server = LocalServer(place.with_suffix(".server"), settings=THROWN_AWAY)
+        if not server.running():
+            subprocess.run(["cp", "-a", str(image), str(server.home)], check=True)
+            server.start()
+        _servers[server.port] = server
+        return server
+
+
 def forget_seed() -> None:
-    """Throw the seed away."""
+    """Throw the seed away, and the run's server with it."""
     place = Path(os.environ.pop(SEED))
+    server = LocalServer(place.with_suffix(".server"))
+    server.stop()
+    shutil.rmtree(server.home, ignore_errors=True)
     shutil.rmtree(place, ignore_errors=True)
     place.with_suffix(".lock").unlink(missing_ok=True)
 
 
 @contextmanager
 def database_server() -> Iterator[LocalServer]:
-    """A PostgreSQL of our own in a folder of its own, thrown away afterwards."""
+    """A PostgreSQL of a test's own in a folder of its own, which it may kill; thrown away afterwards."""
     home = own_home()
     server = LocalServer(home)
     try:
@@ -92,12 +121,29 @@ def superuser_of(url: str) -> str:
     return _servers[int(str(parts["port"]))].url(SUPER, str(parts["dbname"]))
 
 
+TOKENS = {p.login: f"signed-in-before-{p.login}".ljust(43, "-") for p in SIGN_INS}
+"""Sessions that every copy of the demo has, by sign-in name."""
+
+
+def keep_sign_ins(url: str) -> None:
+    """Somebody of each name has signed in before: tests needn't verify a password again and again."""
+    with psycopg.connect(url) as cx:
+        for login, token in TOKENS.items():
+            cx.execute(
+                "INSERT INTO session (token_hash, shop_id, staff_id, expires_at) "
+                "SELECT %s, shop_id, id, now() + interval '12 hours' FROM staff WHERE login = %s",
+                [digest(token), login],
+            )
+
+
 def demo_database(server: LocalServer, name: str) -> str:
-    """A database with the demo scenario, copied from the template; its owner's address.
+    """A database with the demo scenario, copied from the template; its owner's address. One of that name before it
+    goes, whoever is at it.
 
     Copied as files: a copy by its log keeps what its sequences had logged ahead in the template, and after a kill they
     would count from the copy's beginning again."""
     with psycopg.connect(server.url(SUPER, "postgres"), autocommit=True) as cx:
+        cx.execute(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)")
         cx.execute(f"CREATE DATABASE {name} TEMPLATE {TEMPLATE} STRATEGY FILE_COPY OWNER {OWNER}")
     return server.url(OWNER, name)
 
@@ -136,6 +182,16 @@ class Web:
             if time.monotonic() > deadline:
                 raise TimeoutError("the application did not come up")
             time.sleep(0.1)
+
+    def up(self) -> None:
+        """Started, if it isn't running, and ready on the database that is there now."""
+        if self.process is None or self.process.poll() is not None:
+            self.start()
+        deadline = time.monotonic() + 30
+        while httpx.get(f"{self.url}/ready", timeout=20).status_code != 200:
+            if time.monotonic() > deadline:
+                raise TimeoutError("the application did not find its database")
+            time.sleep(0.05)
 
     def kill(self) -> None:
         """As `kill -9`."""

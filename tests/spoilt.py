@@ -22,6 +22,9 @@ from kalon.devices.practice import csv_bytes, stl_bytes
 
 Spoilt = tuple[str, bytes]
 
+KINDS = ("mat.csv", "photo.jpg", "photo.png", "scan.obj", "scan.ply", "scan.stl", "text.ply", "text.stl")
+"""Whole files there are, one of every kind that is read."""
+
 
 @cache
 def good() -> dict[str, bytes]:
@@ -42,6 +45,7 @@ def good() -> dict[str, bytes]:
         shot.save(buffer, form)
         found[name] = buffer.getvalue()
     found["mat.csv"] = csv_bytes(record(dims, 2, frames=2))
+    assert sorted(found) == sorted(KINDS)
     return found
 
 

@@ -19,8 +19,9 @@ from PIL import Image
 from kalon.devices.foot import sample_pair
 from kalon.devices.practice import make
 from tests.api.calls import new_athlete, new_fitting, patch, signed_in
+from tests.much import much
 from tests.running import Web
-from tests.spoilt import good, spoilt
+from tests.spoilt import KINDS, good, spoilt
 
 
 @pytest.fixture(scope="module")
@@ -44,7 +45,7 @@ def practise(client: httpx.Client, fitting: str, device: str, side: str, seed: i
     return dict(answer.json()["fitting"])
 
 
-@pytest.mark.parametrize("name", sorted(good()))
+@pytest.mark.parametrize("name", sorted(KINDS))
 def test_every_kind_of_file_is_read(ilse: httpx.Client, name: str) -> None:
     answer = bring(ilse, new_fitting(ilse), name, good()[name])
     assert answer.status_code == 201, answer.text
@@ -77,9 +78,10 @@ def test_pictures_a_camera_noted_as_turned_and_in_print_colours_are_read_right(i
 def test_over_three_hundred_spoilt_files_each_get_a_clear_problem_and_leave_nothing(
     ilse: httpx.Client, demo_url: str
 ) -> None:
-    files = spoilt()
-    assert len(files) >= 300
-    assert len({name for name, _ in files}) == len(files)
+    every = spoilt()
+    assert len(every) >= 300
+    assert len({name for name, _ in every}) == len(every)
+    files = every[:: much(6, 1)]
     fitting = new_fitting(ilse)
     wrong = []
     slow = []

@@ -12,7 +12,7 @@ import pytest
 
 from kalon.core.feet.growth import DRIFT_MM
 from kalon.devices.practice import make
-from tests.api.calls import new_fitting, patch, signed_in, today
+from tests.api.calls import new_athlete, new_fitting, patch, ready_to_pull, sell, signed_in, today
 from tests.made import gauge_paths
 from tests.running import Web
 
@@ -117,3 +117,72 @@ def test_a_record_brought_in_is_no_visit(running: Web) -> None:
     query = {"id": str(uuid.uuid4()), "name": "feet.csv"}
     assert client.post(f"/api/fittings/{other}/captures", params=query, content=record).status_code == 201
     assert client.get(f"/api/fittings/{other}/feet/over-time").json()["visits"] == []
+
+
+CLIMBING = {"sport": "climbing", "discipline": "board", "body_kg": 66, "schools/climbing_fit": "performance_tight"}
+PLAIN = {"sport": "football", "discipline": "match", "surface": "firm_natural", "body_kg": 66}
+
+
+def spec_of(client: httpx.Client, fitting: str) -> Any:
+    found = client.get(f"/api/fittings/{fitting}/spec").json()
+    return found["spec"] | {"sentence": found["sentence"]}
+
+
+def test_what_another_sport_s_brief_said_is_heard_in_the_next(running: Web) -> None:
+    client = signed_in(running)
+    athlete = new_athlete(client, "Heard Elsewhere")
+    first = new_fitting(client, athlete)
+    assert patch(client, first, "feet", gauge_paths() | {"note": "tingling under the ball"}).status_code == 200
+    assert patch(client, first, "brief", PLAIN).status_code == 200
+    second = new_fitting(client, athlete)
+    assert patch(client, second, "feet", {"note": None}).status_code == 200
+    assert patch(client, second, "brief", CLIMBING | {"surface": None}).status_code == 200
+    spec = spec_of(client, second)
+    (caution,) = [c for c in spec["cautions"] if c["rule"] == "caution.numbness"]
+    assert "“tingling”" in caution["text"]
+    assert "at the football fitting of" in caution["text"]
+    assert caution["must_acknowledge"]
+    assert all(room["low"] >= 0 for room in spec["fit"].values())
+    assert "street" not in spec["sentence"]
+    plan = client.get(f"/api/fittings/{first}/spec").json()["spec"]
+    assert plan["unfelt"]
+    assert patch(client, second, "feet", {"note": "no tingling any more, seen by her physician"}).status_code == 200
+    again = spec_of(client, second)
+    assert not again["unfelt"]
+    assert again["fit"]["toe_room_mm"]["low"] < 0
+
+
+def test_the_athlete_s_page_and_their_link_are_doors_too_and_a_sale_keeps_what_was_heard(
+    running: Web, demo_url: str
+) -> None:
+    client = signed_in(running)
+    athlete = new_athlete(client, "Said Afar")
+    fitting = ready_to_pull(client, athlete, event_on=(today() + timedelta(days=60)).isoformat())
+    token = client.post(f"/api/fittings/{fitting}/link", json={"id": str(uuid.uuid4())}).json()["token"]
+    with httpx.Client(base_url=running.url, timeout=60) as phone:
+        phone.post(f"/api/away/{token}/agree")
+        body = {"change_id": str(uuid.uuid4()), "answers": {"words": "Sundays. I am diabetic and can't feel my toes."}}
+        assert phone.put(f"/api/away/{token}/answers", json=body).status_code == 200
+    spec = spec_of(client, fitting)
+    told = {c["rule"]: c["text"] for c in spec["cautions"] if c["must_acknowledge"]}
+    assert "“diabetic”" in told["caution.diabetes"]
+    assert "“can't feel my toes”" in told["caution.numbness"]
+    for rule in told:
+        assert patch(client, fitting, "spec", {f"acknowledged/{rule}": True}).status_code == 200
+    line = client.get(f"/api/fittings/{fitting}/pull").json()["places"][0]["pair"]["id"]
+    assert client.put(f"/api/fittings/{fitting}/tray/{line}").status_code == 200
+    plan = client.get(f"/api/fittings/{fitting}/settle/{line}").json()["plan"]
+    assert plan["wears"][0]["minutes"] >= 60
+    assert all("look at the skin" in w["how"] for w in plan["wears"])
+    assert sell(client, fitting, line).status_code == 201
+    with psycopg.connect(demo_url) as cx:
+        cx.execute("DELETE FROM link_answer")
+    assert spec_of(client, fitting)["unfelt"]
+    row = client.get(f"/api/athletes/{athlete}").json()["athlete"]
+    body = {"change_id": str(uuid.uuid4()), "version": row["version"], "name": row["name"], "squad": "",
+            "note": "peripheral neuropathy"}  # fmt: skip
+    assert client.put(f"/api/athletes/{athlete}", json=body).status_code == 200
+    later = new_fitting(client, athlete)
+    (caution,) = [c for c in spec_of(client, later)["cautions"] if c["rule"] == "caution.numbness"]
+    assert "“neuropathy”" in caution["text"]
+    assert "athlete's page" in caution["text"]

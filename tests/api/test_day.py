@@ -15,17 +15,9 @@ import pytest
 from icalendar import Calendar
 from pypdf import PdfReader
 
-from kalon.host.postgres import LocalServer
 from tests.api.calls import new_athlete, patch, pulled, sell, signed_in, today
 from tests.api.test_pairs import an_old_pair, learn_lives
-from tests.running import Web, addresses_of, demo_database, web
-
-
-@pytest.fixture(scope="module")
-def shop(server: LocalServer) -> Iterator[tuple[Web, str]]:
-    url = demo_database(server, "day")
-    with web(url) as running:
-        yield running, url
+from tests.running import Web, addresses_of
 
 
 @pytest.fixture

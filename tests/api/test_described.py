@@ -21,6 +21,7 @@ from schemathesis.specs.openapi.checks import (
 
 from tests.api.calls import LONGEST_S, pulled, sell, signed_in
 from tests.api.test_permissions import ROUTES
+from tests.much import much
 from tests.running import Web
 
 CHECKS = [
@@ -73,7 +74,7 @@ def test_every_answer_is_as_described(described: Any, running: Web, method: str,
     token = signed_in(running, "marrow").cookies["kalon_session"]
 
     @given(case=described[path][method.upper()].as_strategy())
-    @settings(max_examples=10, suppress_health_check=list(HealthCheck), derandomize=True, database=None)
+    @settings(max_examples=much(4, 10), suppress_health_check=list(HealthCheck), derandomize=True, database=None)
     def called(case: Case) -> None:
         answer = case.call(headers={"Cookie": f"kalon_session={token}"}, timeout=LONGEST_S)
         case.validate_response(answer, checks=CHECKS)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
@@ -11,17 +10,9 @@ import httpx
 import psycopg
 import pytest
 
-from kalon.host.postgres import LocalServer
 from kalon.store.staff import digest
 from tests.api.calls import new_athlete, ready_to_pull, signed_in
-from tests.running import Web, addresses_of, demo_database, web
-
-
-@pytest.fixture(scope="module")
-def chain(server: LocalServer) -> Iterator[tuple[Web, str]]:
-    url = demo_database(server, "known")
-    with web(url) as running:
-        yield running, url
+from tests.running import Web, addresses_of
 
 
 def agreed(client: httpx.Client, name: str) -> str:
@@ -49,8 +40,8 @@ def take_up(client: httpx.Client, known: str) -> httpx.Response:
     return client.post(f"/api/known/{known}/athlete", json={"change_id": str(uuid.uuid4())})
 
 
-def test_only_who_agreed_is_known_and_only_as_long(chain: tuple[Web, str]) -> None:
-    here, there = signed_in(chain[0]), signed_in(chain[0], "sorrel")
+def test_only_who_agreed_is_known_and_only_as_long(shop: tuple[Web, str]) -> None:
+    here, there = signed_in(shop[0]), signed_in(shop[0], "sorrel")
     new_athlete(here, "Quill Unasked")
     athlete = agreed(here, "Quill Asked")
     assert found(there, "quill") == ["Quill Asked"]
@@ -70,9 +61,9 @@ def test_only_who_agreed_is_known_and_only_as_long(chain: tuple[Web, str]) -> No
     assert found(there, "quill") == ["Quill Asked"]
 
 
-def test_a_fitting_elsewhere_begins_from_what_was_measured(chain: tuple[Web, str]) -> None:
+def test_a_fitting_elsewhere_begins_from_what_was_measured(shop: tuple[Web, str]) -> None:
     """Feet as a record of their day with the shop's name, the brief as last answered; nothing once it is taken back."""
-    here, there = signed_in(chain[0]), signed_in(chain[0], "sorrel")
+    here, there = signed_in(shop[0]), signed_in(shop[0], "sorrel")
     athlete = agreed(here, "Rook Traveller")
     taken = take_up(there, athlete).json()
     assert take_up(there, athlete).json() == taken
@@ -98,8 +89,8 @@ def test_a_fitting_elsewhere_begins_from_what_was_measured(chain: tuple[Web, str
     assert first["parts"]["feet"]["body"]["left"]["length_mm"] is None  # a record of its day, not a number of today
 
 
-def test_taken_up_at_once_by_several_hands_there_is_one(chain: tuple[Web, str]) -> None:
-    running, url = chain
+def test_taken_up_at_once_by_several_hands_there_is_one(shop: tuple[Web, str]) -> None:
+    running, url = shop
     athlete = agreed(signed_in(running), "Teal Double")
     with ThreadPoolExecutor(6) as pool:
         answers = list(pool.map(lambda _: take_up(signed_in(running, "sorrel"), athlete), range(6)))
@@ -109,9 +100,9 @@ def test_taken_up_at_once_by_several_hands_there_is_one(chain: tuple[Web, str]) 
         assert cx.execute("SELECT count(*) FROM athlete WHERE name = 'Teal Double'").fetchone() == (2,)
 
 
-def test_a_stranger_to_the_chain_knows_nobody(chain: tuple[Web, str]) -> None:
+def test_a_stranger_to_the_chain_knows_nobody(shop: tuple[Web, str]) -> None:
     """Under the application's own role, with a session of a shop of another chain, and with none."""
-    running, url = chain
+    running, url = shop
     athlete = agreed(signed_in(running), "Wren Guarded")
     shop, person = uuid.uuid4(), uuid.uuid4()
     with psycopg.connect(url) as cx:
@@ -135,8 +126,8 @@ def test_a_stranger_to_the_chain_knows_nobody(chain: tuple[Web, str]) -> None:
             assert cx.execute("SELECT count(*) FROM athlete_consent").fetchone() == (0,)
 
 
-def test_a_consent_is_neither_rewritten_nor_thrown_away(chain: tuple[Web, str]) -> None:
-    running, url = chain
+def test_a_consent_is_neither_rewritten_nor_thrown_away(shop: tuple[Web, str]) -> None:
+    running, url = shop
     agreed(signed_in(running), "Ivy Kept")
     for statement in ("UPDATE athlete_consent SET said = 'anything'", "UPDATE athlete_consent SET given_at = now()",
                       "DELETE FROM athlete_consent"):  # fmt: skip

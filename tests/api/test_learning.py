@@ -8,7 +8,6 @@ import subprocess
 import sys
 import time
 import uuid
-from collections.abc import Iterator
 from typing import Any
 
 import httpx
@@ -16,17 +15,9 @@ import psycopg
 import pytest
 from psycopg.rows import dict_row
 
-from kalon.host.postgres import LocalServer
 from kalon.store.learning import run_due
 from tests.api.calls import patch, pulled, ready_to_pull, sell, signed_in, take_back
-from tests.running import Web, demo_database, web
-
-
-@pytest.fixture(scope="module")
-def shop(server: LocalServer) -> Iterator[tuple[Web, str]]:
-    url = demo_database(server, "learning")
-    with web(url) as running:
-        yield running, url
+from tests.running import Web
 
 
 def learn_now(url: str) -> int:

@@ -16,19 +16,11 @@ from pillow_heif import from_pillow
 
 from kalon.core.feet.measures import Reading
 from kalon.devices.practice import make_of
-from kalon.host.postgres import LocalServer
 from tests.api.calls import new_athlete, new_fitting, patch, pulled, ready_to_pull, sell, signed_in
 from tests.api.test_learning import learn_now, standing
-from tests.running import Web, addresses_of, demo_database, web
+from tests.running import Web, addresses_of
 
 WORN = {"maker": "Velmire", "model": "", "system": "eu", "label": 42, "says": "right", "sport": "football"}
-
-
-@pytest.fixture(scope="module")
-def shop(server: LocalServer) -> Iterator[tuple[Web, str]]:
-    url = demo_database(server, "links")
-    with web(url) as running:
-        yield running, url
 
 
 @pytest.fixture

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import random
 import uuid
-from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
@@ -13,18 +12,10 @@ import psycopg
 import pytest
 
 from kalon.core.match.ordering import Arrival, arrival_says, order_sheet
-from kalon.host.postgres import LocalServer
 from tests.api.calls import new_fitting, patch, pulled, ready_to_pull, sell, signed_in
 from tests.api.test_sheets import ledger_holds
 from tests.core.test_size import recommend
-from tests.running import Web, demo_database, web
-
-
-@pytest.fixture(scope="module")
-def shop(server: LocalServer) -> Iterator[tuple[Web, str]]:
-    url = demo_database(server, "orders")
-    with web(url) as running:
-        yield running, url
+from tests.running import Web
 
 
 def size_in_both(url: str) -> tuple[str, str, str]:

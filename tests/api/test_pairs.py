@@ -6,7 +6,6 @@ import csv
 import io
 import json
 import uuid
-from collections.abc import Iterator
 from datetime import timedelta
 from typing import Any
 
@@ -17,10 +16,9 @@ from psycopg.rows import dict_row
 from pypdf import PdfReader
 
 from kalon.files import sheets as files
-from kalon.host.postgres import LocalServer
 from kalon.store import lives
-from tests.api.calls import new_athlete, new_fitting, patch, pulled, sell, signed_in, take_back, today
-from tests.running import Web, demo_database, web
+from tests.api.calls import new_athlete, new_fitting, patch, pulled, ready_to_pull, sell, signed_in, take_back, today
+from tests.running import Web
 
 
 def old() -> dict[str, Any]:
@@ -30,13 +28,6 @@ def old() -> dict[str, Any]:
         "name": "An old boot", "sport": "football", "discipline": "match", "surface": "firm_natural", "size": "EU 42",
         "bought_on": since, "begun_on": since, "hours_per_week": 4,
     }  # fmt: skip
-
-
-@pytest.fixture(scope="module")
-def shop(server: LocalServer) -> Iterator[tuple[Web, str]]:
-    url = demo_database(server, "pairs")
-    with web(url) as running:
-        yield running, url
 
 
 @pytest.fixture
@@ -379,12 +370,14 @@ def test_nothing_medical_stands_on_the_coachs_sheet(fitter: httpx.Client) -> Non
         "note": "diabetes",
     }
     assert fitter.put(f"/api/athletes/{athlete}", json=body).status_code == 200
-    fitting, (line,) = pulled(
-        fitter, 1, athlete=athlete, history=["knee"], event_on=(today() + timedelta(days=40)).isoformat()
-    )
-    for caution in fitter.get(f"/api/fittings/{fitting}/spec").json()["spec"]["cautions"]:
+    fitting = ready_to_pull(fitter, athlete, history=["knee"], event_on=(today() + timedelta(days=40)).isoformat())
+    cautions = fitter.get(f"/api/fittings/{fitting}/spec").json()["spec"]["cautions"]
+    assert any("athlete's page" in c["text"] for c in cautions)
+    for caution in cautions:
         if caution["must_acknowledge"]:
             patch(fitter, fitting, "spec", {f"acknowledged/{caution['rule']}": True})
+    line = fitter.get(f"/api/fittings/{fitting}/pull").json()["places"][0]["pair"]["id"]
+    assert fitter.put(f"/api/fittings/{fitting}/tray/{line}").status_code == 200
     assert sell(fitter, fitting, line).status_code == 201
     page = fitter.get("/api/squad", params={"name": "Sore Squad"}).json()
     table = fitter.get("/api/squad/sheet.csv", params={"name": "Sore Squad"}).text

@@ -9,6 +9,10 @@ from playwright.sync_api import Browser, Page, sync_playwright
 
 ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update",
         "--disable-sync", "--disable-quic", "--no-first-run", "--enable-unsafe-swiftshader"]  # fmt: skip
+CHROMIUM = "/usr/lib/chromium/chromium-headless-shell"
+"""Debian's headless Chromium: the same engine without a desktop browser's windows round it."""
+WHOLE = "/usr/bin/chromium"
+"""The whole browser, for what the shell has not: a camera."""
 VIEW = {"width": 1280, "height": 800}
 
 
@@ -16,7 +20,7 @@ VIEW = {"width": 1280, "height": 800}
 def chromium() -> Iterator[Browser]:
     """Debian's Chromium."""
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGS)
         try:
             yield browser
         finally:
@@ -26,7 +30,7 @@ def chromium() -> Iterator[Browser]:
 @contextmanager
 def another(browser: Browser, *switches: str) -> Iterator[Browser]:
     """A second Chromium beside one that runs, with switches of its own."""
-    beside = browser.browser_type.launch(executable_path="/usr/bin/chromium", args=[*ARGS, *switches])
+    beside = browser.browser_type.launch(executable_path=WHOLE, args=[*ARGS, *switches])
     try:
         yield beside
     finally:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import datetime
 import re
-import time
 from collections.abc import Callable
 
 import pytest
@@ -20,9 +19,12 @@ SEEN = datetime.timedelta(seconds=5)
 
 
 def slow(page: Page, wait_s: float) -> None:
-    """Every question of the interface is answered that much later."""
+    """Every question of the interface is answered that much later, each for itself; keys can be pressed meanwhile."""
     if wait_s:
-        page.route("**/api/**", lambda route: (time.sleep(wait_s), route.continue_()))
+        session = page.context.new_cdp_session(page)
+        session.send("Network.enable")
+        network = {"offline": False, "latency": 1000 * wait_s, "downloadThroughput": -1, "uploadThroughput": -1}
+        session.send("Network.emulateNetworkConditions", network)
 
 
 HURRIED: dict[str, tuple[str, str, list[str], Callable[[Page], None]]] = {}

@@ -3,32 +3,18 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 
 import pytest
 from playwright.sync_api import Page, expect
 
-from kalon.host.postgres import LocalServer
 from tests.api.calls import patch, pulled, ready_to_pull, signed_in
 from tests.api.test_learning import learn_now
 from tests.browser.driver import saved
 from tests.browser.sizes import found_at_every_size
-from tests.running import Web, demo_database, web
+from tests.running import Web
 
 pytestmark = pytest.mark.browser
-
-
-@pytest.fixture(scope="module")
-def taught(server: LocalServer) -> Iterator[tuple[Web, str]]:
-    """A demo of this file's own: what is found here is learned from."""
-    url = demo_database(server, "ledger")
-    with web(url) as found:
-        yield found, url
-
-
-@pytest.fixture(scope="module")
-def running(taught: tuple[Web, str]) -> Web:
-    return taught[0]
 
 
 def test_the_ledger_by_mouse_and_at_every_size(open_page: Callable[..., Page], running: Web) -> None:
@@ -45,8 +31,8 @@ def test_the_ledger_by_mouse_and_at_every_size(open_page: Callable[..., Page], r
     assert found_at_every_size(page) == []
 
 
-def test_evidence_is_set_aside_and_counted_again(open_page: Callable[..., Page], taught: tuple[Web, str]) -> None:
-    running, url = taught
+def test_evidence_is_set_aside_and_counted_again(open_page: Callable[..., Page], shop: tuple[Web, str]) -> None:
+    running, url = shop
     fitter = signed_in(running)
     fitting, lines = pulled(fitter, 1)
     patch(fitter, fitting, "trial", {f"pairs/{lines[0]}/toes": "slack", f"pairs/{lines[0]}/verdict": "fail"})
@@ -116,9 +102,9 @@ def test_two_soles_side_by_side(open_page: Callable[..., Page], running: Web) ->
 
 
 def test_a_fitting_begun_before_takes_what_is_known_now_by_one_press(
-    open_page: Callable[..., Page], taught: tuple[Web, str]
+    open_page: Callable[..., Page], shop: tuple[Web, str]
 ) -> None:
-    running, url = taught
+    running, url = shop
     fitter = signed_in(running)
     old = ready_to_pull(fitter)
     other, lines = pulled(fitter, 1)

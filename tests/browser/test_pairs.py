@@ -4,26 +4,18 @@ from __future__ import annotations
 
 import re
 import uuid
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from datetime import timedelta
 
 import pytest
 from playwright.sync_api import Page, expect
 
-from kalon.host.postgres import LocalServer
 from tests.api.calls import new_athlete, pulled, sell, signed_in, today
 from tests.api.test_day import sold
 from tests.api.test_pairs import an_old_pair
-from tests.running import Web, demo_database, web
+from tests.running import Web
 
 pytestmark = pytest.mark.browser
-
-
-@pytest.fixture(scope="module")
-def running(server: LocalServer) -> Iterator[Web]:
-    """A demo of this file's own: its days are counted."""
-    with web(demo_database(server, "pairs_by_hand")) as found:
-        yield found
 
 
 def test_the_day_is_done_put_off_and_brought_back(open_page: Callable[..., Page], running: Web) -> None:

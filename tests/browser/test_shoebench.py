@@ -3,28 +3,20 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
 
-from kalon.host.postgres import LocalServer
 from tests.api.calls import signed_in
 from tests.api.test_day import sold
 from tests.api.test_pictures import a_line, photo
 from tests.browser.sizes import found_at_every_size
-from tests.running import Web, demo_database, web
+from tests.running import Web
 
 pytestmark = pytest.mark.browser
 MEASURED_MS = 90_000
-
-
-@pytest.fixture(scope="module")
-def running(server: LocalServer) -> Iterator[Web]:
-    """A demo of this file's own: what is kept of shoes moves its ranking."""
-    with web(demo_database(server, "bench_by_hand")) as found:
-        yield found
 
 
 @pytest.fixture(scope="module")

@@ -3,26 +3,18 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
 import pytest
 from playwright.sync_api import Browser, Page, Route, expect
 
-from kalon.host.postgres import LocalServer
 from tests.api.calls import ready_to_pull, signed_in
 from tests.api.test_sheets import a_list, code
 from tests.browser.driver import VIEW, another, pick
 from tests.browser.sizes import found_at_every_size
-from tests.running import Web, demo_database, web
-
-
-@pytest.fixture(scope="module")
-def running(server: LocalServer) -> Iterator[Web]:
-    """A demo of this file's own: what is brought in changes the range."""
-    with web(demo_database(server, "stockroom")) as found:
-        yield found
+from tests.running import Web
 
 
 @pytest.fixture

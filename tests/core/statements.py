@@ -262,7 +262,9 @@ One last on several plates | test_one_last_on_several_plates_is_pointed_out
 Records from which predictions learn | test_trials_teach_as_much_as_agreed test_what_a_trial_says_is_kept_once_and_follows_it
 """,
     "Cautions": """
-Lasting pain, numbness, wounds, diabetes, surgery, growing pains: refer | caution.pain caution.numbness caution.wounds caution.diabetes caution.surgery caution.growing_pains caution.feet_pain caution.feet_circulation caution.feet_surgery
+Lasting pain, numbness, wounds, diabetes, surgery, growing pains: refer | caution.pain caution.numbness caution.wounds caution.diabetes caution.surgery caution.growing_pains caution.feet_pain
+Swelling, gout, an ingrown nail, a torn cruciate: a clinician first | caution.swelling caution.gout caution.ingrown_nail caution.cruciate
+Feet that don't feel: nothing presses, the skin is looked at after one to two hours, no moulding | feet.unfelt feet.unfelt_care climbing.unfelt ice.not_moulded test_whoever_says_it_nothing_presses_on_feet_that_dont_feel test_feet_that_dont_feel_are_looked_at_after_every_wear
 A child's heel is acknowledged | caution.child_heel
 A note raises what it says and nothing it denies | test_a_note_raises_what_it_says_and_nothing_it_denies
 Heel pain: cushion and an insole that comes out | feet.heel_pain

@@ -15,6 +15,7 @@ from kalon.core.learn.offsets import LearnFitting, LearnIn, LearnLine, Sighting,
 from kalon.core.learn.paired import paired
 from kalon.core.learn.worn import RIGHT_MM, FootFromWornIn, Traced, WornShoe, foot_from_worn
 from kalon.core.shoes.inner import Offset
+from tests.much import much
 from tests.season import Maker, a_maker, tried
 
 
@@ -35,7 +36,7 @@ def error_of(given: LearnIn, maker: Maker) -> tuple[float, float]:
 
 def test_trials_teach_as_much_as_agreed() -> None:
     """Error 3.0 mm at the start, at most 1.5 after 20 fittings and 1.15 after 60; 90 % intervals hold 85–95 %."""
-    seeds = range(24)
+    seeds = range(much(12, 24))
     at = {n: [error_of(*simulated(seed, n)) for seed in seeds] for n in (0, 20, 60)}
     error = {n: float(np.sqrt(np.mean([e**2 for e, _ in found]))) for n, found in at.items()}
     held = {n: float(np.mean([h for _, h in found])) for n, found in at.items()}
@@ -121,7 +122,7 @@ def worn_pair(rng: np.random.Generator, kind: str, model: str, factor: float, ta
 def test_after_thirty_follow_ups_the_next_settled_gap_is_known_as_well_as_said() -> None:
     """90 % intervals of the next settled gap hold 85–95 %, over kinds drawn as the spreads say."""
     held, count = 0, 0
-    for seed in range(80):
+    for seed in range(much(40, 80)):
         rng = np.random.default_rng(seed)
         kind = rng.normal(0, 0.30)
         models = {m: kind + rng.normal(0, 0.25) for m in "abc"}
@@ -171,7 +172,7 @@ def test_one_right_shoe_tells_a_foot(sport: str) -> None:
 def test_more_shoes_that_agree_never_widen_it() -> None:
     """Shoes drawn from one foot as they would be; each more makes the foot as sure or surer."""
     rng = np.random.default_rng(8)
-    for _ in range(60):
+    for _ in range(much(20, 60)):
         foot, shoes, before = rng.normal(265, 10), [], math.inf
         for n in range(6):
             label = round((foot + 13 + rng.normal(0, 6)) / 6.667 * 2) / 2

@@ -27,6 +27,7 @@ from kalon.core.feet.plan import (
 from kalon.core.paper.polygon import dense
 from kalon.devices.foot import FootDims, sample_pair
 from kalon.devices.paper import outline
+from tests.much import much
 
 
 @cache
@@ -102,7 +103,7 @@ def test_reach_and_tips_of_a_drawn_foot() -> None:
     assert max(first, second) == pytest.approx(dims.length_mm, abs=1)
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=much(8, 25), deadline=None)
 @given(seed=st.integers(2, 9), turn=st.floats(0, 6.28), x=st.floats(-300, 300), y=st.floats(-300, 300))
 def test_an_outline_measures_the_same_wherever_and_however_it_lies(seed: int, turn: float, x: float, y: float) -> None:
     _, points = drawn(seed)

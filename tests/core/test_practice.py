@@ -14,6 +14,7 @@ from kalon.core.rules.spec import plain_answers, spec_for
 from kalon.core.rules.words import SPORTS, SURFACES
 from tests.core.law import case_of, holds
 from tests.made import FEET
+from tests.much import much
 
 
 def spec_of(line: str) -> Spec:
@@ -54,7 +55,9 @@ COMES: list[tuple[str, str]] = [
     ("climbing steep_sport level=new", "first midsole full"),
     ("climbing mileage", "first closure slipper"),
     ("climbing steep_sport history=numbness", "high downturn_deg <= 8"),
-    ("climbing steep_sport history=numbness", "high toe_room_mm <= 1"),
+    ("climbing steep_sport history=numbness", "high toe_room_mm <= 3"),
+    ("climbing steep_sport history=numbness", "low toe_room_mm >= 0"),
+    ("climbing steep_sport history=surgery", "high toe_room_mm <= 1"),
     ("climbing board growing=yes", "high downturn_deg <= 6"),
     ("climbing board growing=yes", "high asymmetry_deg <= 8"),
     # Football: nubs in training, studs only where the ground takes them, schools that move the room.
@@ -183,7 +186,29 @@ NOTES: list[tuple[str, set[str]]] = [
     ("old wound, still open", {"caution.wounds"}),
     ("not healed fracture", {"caution.surgery"}),
     ("old operation, 2 months", {"caution.surgery"}),
-    ("toes go numb", {"caution.wounds"}),
+    ("toes go numb", {"caution.numbness"}),
+    ("takes size number 9, likes them roomy", set()),
+    ("peripheral neuropathy, both", {"caution.numbness"}),
+    ("pins and needles after an hour", {"caution.numbness"}),
+    ("never had pins & needles", set()),
+    ("has lost all feeling in two toes", {"caution.numbness"}),
+    ("no feeling under the left heel", {"caution.numbness"}),
+    ("no loss of feeling", set()),
+    ("can't feel her little toe", {"caution.numbness"}),
+    ("an open sore by the nail", {"caution.wounds"}),
+    ("no open sores, not swollen", set()),
+    ("feet swollen by the evening", {"caution.swelling"}),
+    ("gout, off and on", {"caution.gout"}),
+    ("broke a toe in May", {"caution.surgery"}),
+    ("broken big toe", {"caution.surgery"}),
+    ("healed broken toe", set()),
+    ("ingrown nail, right", {"caution.ingrown_nail"}),
+    ("in-growing toenail", {"caution.ingrown_nail"}),
+    ("torn cruciate 2019", {"caution.cruciate"}),
+    ("ACL done last year", {"caution.cruciate"}),
+    ("not diabetic", set()),
+    ("diabetic neuropathy", {"caution.diabetes", "caution.numbness"}),
+    ("poor circulation, no ulcers", {"caution.diabetes"}),
 ]
 
 
@@ -215,7 +240,8 @@ def test_a_thousand_pairs_for_two_have_no_nonsensical_winner() -> None:
     share; where it doesn't serve both, two pairs are named."""
     rng = random.Random(20)
     led = 0
-    for _ in range(1000):
+    tried = much(200, 1000)
+    for _ in range(tried):
         brief, alone = _two(rng)
         both = spec_for(brief)
         largest = max(alone, key=lambda p: p[0])[1]
@@ -235,7 +261,7 @@ def test_a_thousand_pairs_for_two_have_no_nonsensical_winner() -> None:
                 served = {c.value: c.score for c in s.choices.get(choice, [])}
                 if served and served.get(winner, 0) < SERVES:
                     assert said and "two pairs" in said[0], (brief, choice)
-    assert led > 1500
+    assert led > 1.5 * tried
 
 
 @pytest.mark.parametrize("sport", [s for s in SPORTS if s != "climbing"])

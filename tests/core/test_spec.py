@@ -203,7 +203,7 @@ def test_tax_goes_by_size() -> None:
 def test_schools_not_taken_say_what_they_would(sport: str) -> None:
     brief = {"football": football(), "climbing": climbing("indoor_boulder"), "lifting": lifting(),
              "cycling": cycling(), "court": court(), "field": cricket("batter"), "ice": skating()}[sport]  # fmt: skip
-    said = schools_say(brief, FEET, House(), spec_for(brief, FEET))
+    said = schools_say(Case(brief, FEET, House()), spec_for(brief, FEET))
     for one in said:
         assert one.moves
         other = brief.model_copy(update={"schools": {one.school: one.side}})

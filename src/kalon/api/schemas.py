@@ -143,6 +143,8 @@ class TestOut(Wire):
     name: str
     how: str
     passes: str
+    spared: str
+    """What passes on feet on which nothing may press; empty where that is the same."""
     seconds: int | None
 
 
@@ -612,6 +614,8 @@ class FittingOut(Wire):
     learned: int
     """The version of what was learned that it is computed with."""
     learned_newest: int
+    unfelt: bool
+    """Whether nothing may press on these feet; not known before the brief is answered."""
 
 
 class PatchIn(Wire):

@@ -142,7 +142,7 @@ def spec_view(cx: Cx, fitting_id: UUID, sets: dict[str, Any] | None = None) -> S
     on = bench.load(cx, fitting_id)
     case, spec = on.what_if(sets) if sets else (on.case, on.spec)
     hands = fittings.moved_by(cx, fitting_id)
-    says = [] if sets else schools_say(case.brief, case.feet, case.house, spec, case.norms)
+    says = [] if sets else schools_say(case, spec)
     return SpecView(
         spec=spec.model_copy(update={"schools": says}),
         sentence=sentence(spec),
@@ -291,6 +291,7 @@ def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
         schools=house_sides(on.keeps),
         learned=on.row["learned_version"],
         learned_newest=learned.newest(cx),
+        unfelt=not still_to_ask(on.draft) and on.spec.unfelt,
         follow_up=FollowUpState(due_on=booked["due_on"], done_at=booked["done_at"]) if booked else None,
         follow_up_proposed=on.day_of(sale["sold_at"]) + bench.FOLLOW_UP_AFTER if sale else None,
     )

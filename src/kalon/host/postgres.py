@@ -73,6 +73,8 @@ class LocalServer:
     home: Path
     say: Say = lambda text: None
     port: int = 0
+    settings: tuple[str, ...] = ()
+    """Settings of the server beside its own (`fsync=off`): for clusters that are thrown away."""
 
     @property
     def data(self) -> Path:
@@ -181,6 +183,7 @@ class LocalServer:
             lock.unlink()
         self.port = self.port or free_port()
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60"
+        options += "".join(f" -c {setting}" for setting in self.settings)
         started = self._run(
             str(programs() / "pg_ctl"), "start", "-w", "-t", "60", "-D", str(self.data), "-l", str(self.log),
             "-o", options, check=False,

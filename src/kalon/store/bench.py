@@ -22,12 +22,13 @@ from ..core.match.judged import Point, judge
 from ..core.match.shelf import Shelf, Shoe, in_size, near
 from ..core.parts import ReturnPart, SettlePart, SpecPart, check_paths, with_path
 from ..core.rules.brief import Brief, BriefDraft, complete
+from ..core.rules.concerns import Heard
 from ..core.rules.engine import Case, Spec
 from ..core.rules.hand import HandWeight
-from ..core.rules.spec import fit_target, spec_for
+from ..core.rules.spec import fit_target, spec_of
 from ..core.rules.words import Sport
 from ..core.sizes import SizeConvertIn, size_convert
-from . import captures, catalogue, fittings, learned, sales, shop, stock
+from . import captures, catalogue, fittings, heard, learned, sales, shop, stock
 from .database import Cx, Row
 from .fittings import Part
 from .house import house_from
@@ -54,6 +55,8 @@ class Loaded:
     now: House
     """The house as it now is: its clock and currency."""
     norms: Norms | None
+    heard: tuple[Heard, ...]
+    """What was said of the athlete elsewhere, as it now stands."""
 
     @property
     def id(self) -> UUID:
@@ -104,22 +107,24 @@ class Loaded:
         if self.kept:
             feet = Feet.model_validate(self.kept["feet"])
             norms = shop.norms_from(self.kept.get("norms"))
-            return Case(Brief.model_validate(self.kept["brief"]), feet, self.keeps, norms=norms)
-        return Case(complete(self.draft), self.feet, self.keeps, norms=self.norms)
+            then = tuple(Heard.model_validate(h) for h in self.kept.get("heard", ()))
+            return Case(Brief.model_validate(self.kept["brief"]), feet, self.keeps, norms=norms, heard=then)
+        return self._case(complete(self.draft))
+
+    def _case(self, brief: Brief) -> Case:
+        return Case(brief, self.feet, self.keeps, norms=self.norms, heard=self.heard)
 
     @cached_property
     def spec(self) -> Spec:
         """The spec; a settled fitting keeps the one it was settled by. Raises `BadInput` when the brief has gaps."""
         if self.kept:
             return Spec.model_validate(self.kept["spec"])
-        case = self.case
-        return spec_for(case.brief, case.feet, self.keeps, self.weights, self.norms)
+        return spec_of(self.case, self.weights)
 
     def what_if(self, sets: dict[str, Any]) -> tuple[Case, Spec]:
         """Case and spec with some answers tried on top."""
-        brief = complete(self.tried(sets))
-        case = Case(brief, self.feet, self.keeps, norms=self.norms)
-        return case, spec_for(brief, self.feet, self.keeps, self.weights, self.norms)
+        case = self._case(complete(self.tried(sets)))
+        return case, spec_of(case, self.weights)
 
     @cached_property
     def foot(self) -> FootToFit:
@@ -174,6 +179,7 @@ def load(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Loaded:
         keeps=keeps,
         now=now,
         norms=shop.norms_from(row["norms"]),
+        heard=heard.of_fitting(cx, fitting_id, row["athlete_id"], row["note"], shop.zone_of(now)),
     )
 
 
@@ -265,6 +271,7 @@ def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
             event_on=brief.event_on,
             weekdays=settle.weekdays,
             steam=brief.sport in STEAMED and on.case.school("softening") == "steam_leather",
+            unfelt=on.case.unfelt,
             sport=brief.sport,
             ready_share=on.keeps["breakin.ready_share"],
         )
@@ -301,6 +308,7 @@ def snapshot(cx: Cx, on: Loaded, line_id: UUID) -> dict[str, Any]:
     return {
         "feet": on.feet.model_dump(mode="json"),
         "brief": on.case.brief.model_dump(mode="json"),
+        "heard": [h.model_dump(mode="json") for h in on.heard],
         "spec": on.spec.model_dump(mode="json"),
         "house": on.keeps.model_dump(mode="json"),
         "norms": {name: list(pair) for name, pair in on.norms.items()} if on.norms else None,

@@ -112,7 +112,9 @@ def kind_of(row: Row) -> Kind:
 def hours_of(row: Row, logged: Sequence[Row], until: date) -> HoursWorn:
     """Hours a pair was worn until a day; a pair that ended was worn until then."""
     end = min(until, row["ended_on"] or until)
-    return hours_worn(row["begun_on"], end, row["hours_per_week"], [(w["on_day"], w["minutes"]) for w in logged])
+    # Whoever wears it before the day the plan begins on has begun.
+    begun = min([row["begun_on"], *(w["on_day"] for w in logged)])
+    return hours_worn(begun, end, row["hours_per_week"], [(w["on_day"], w["minutes"]) for w in logged])
 
 
 def inspections_of(row: Row, looked: Sequence[Row]) -> list[Inspection]:

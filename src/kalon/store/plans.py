@@ -21,6 +21,7 @@ from ..core.match.shelf import GIVES_AS, Shelf, Shoe
 from ..core.match.substitutes import ENOUGH_KNOWN, LEAST_SOLE, as_for
 from ..core.money import minor_digits
 from ..core.rules.brief import Brief, BriefDraft, complete
+from ..core.rules.concerns import Heard
 from ..core.rules.engine import Spec
 from ..core.rules.spec import spec_for
 from ..core.rules.words import SPORTS, Sport
@@ -29,6 +30,7 @@ from . import athletes, bench, catalogue, pairs, squads, stock
 from .bench import Loaded
 from .catalogue import SIGMAS
 from .database import Cx, Row, Who
+from .heard import said_there
 from .ids import new_id
 
 OFFERED = 14
@@ -155,6 +157,13 @@ def _name(draft: Brief) -> str:
     return f"{words.name}, {text}{f' ({told[0]})' if told else ''}"
 
 
+def _own(on: Loaded) -> Heard:
+    """What this fitting itself says, for a use of another sport that it doesn't speak of."""
+    return said_there(
+        on.parts["brief"].body, on.parts["feet"].body, f"at the fitting of {on.day_of(on.row['opened_at']):%-d %B %Y}"
+    )
+
+
 def _uses(cx: Cx, athlete: Row, body: PlanBody, whose: str) -> tuple[list[Use], str]:
     """What one athlete does, from the newest brief of each sport and what the plan adds; or what is still missing."""
     found: list[tuple[float, Loaded, Brief]] = []
@@ -181,7 +190,7 @@ def _uses(cx: Cx, athlete: Row, body: PlanBody, whose: str) -> tuple[list[Use], 
     uses: list[Use] = []
     for hours, on, draft in found:
         try:
-            spec = spec_for(draft, on.feet, on.keeps, {}, on.norms)
+            spec = spec_for(draft, on.feet, on.keeps, {}, on.norms, (*on.heard, _own(on)))
             foot = on.foot
         except KalonError as error:
             gap = str(error)

@@ -3279,6 +3279,11 @@ export interface components {
             /** Event On */
             event_on?: string | null;
             /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
              * Wears Now
              * @default
              */
@@ -3498,6 +3503,34 @@ export interface components {
              * @enum {string}
              */
             mark: "CP" | "PUB" | "MEM" | "HD";
+        };
+        /**
+         * Concern
+         * @description One thing to mind, and the first door it came in by.
+         */
+        Concern: {
+            /**
+             * Slug
+             * @enum {string}
+             */
+            slug: "knee" | "ankle" | "heel_pain" | "back" | "hip" | "achilles" | "forefoot" | "numbness" | "diabetes" | "surgery" | "orthosis" | "older" | "wounds" | "pain" | "growing_pains" | "swelling" | "gout" | "ingrown_nail" | "cruciate";
+            /**
+             * Door
+             * @enum {string}
+             */
+            door: "feet" | "brief" | "elsewhere";
+            /** About */
+            about: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
         };
         /**
          * ConsentIn
@@ -4045,6 +4078,8 @@ export interface components {
             learned: number;
             /** Learned Newest */
             learned_newest: number;
+            /** Unfelt */
+            unfelt: boolean;
         };
         /**
          * FollowUpBook
@@ -7862,6 +7897,16 @@ export interface components {
              * @default []
              */
             schools: components["schemas"]["SchoolSays"][];
+            /**
+             * Concerns
+             * @default []
+             */
+            concerns: components["schemas"]["Concern"][];
+            /**
+             * Unfelt
+             * @default false
+             */
+            unfelt: boolean;
             /** Rules Version */
             rules_version: string;
             /**
@@ -8486,6 +8531,8 @@ export interface components {
             how: string;
             /** Passes */
             passes: string;
+            /** Spared */
+            spared: string;
             /** Seconds */
             seconds: number | null;
         };

@@ -92,7 +92,8 @@ def vocabulary(desk: Anyone) -> Vocabulary:
                 for s in v.schools
             ],
             tests=[
-                TestOut(slug=t.slug, name=t.name, how=t.how, passes=t.passes, seconds=t.seconds) for t in TESTS[slug]
+                TestOut(slug=t.slug, name=t.name, how=t.how, passes=t.passes, spared=t.spared, seconds=t.seconds)
+                for t in TESTS[slug]
             ],
         )
         for slug, v in SPORTS.items()

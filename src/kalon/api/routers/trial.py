@@ -48,7 +48,9 @@ def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNext
         on = bench.load(cx, fitting_id)
         trials = read(TrialPart, on.parts["trial"].body).pairs
         every = [r for r in stock.tray(cx, fitting_id, 0) if str(r["id"]) in trials]
-        advice = {str(r["id"]): advise(trials[str(r["id"])], r["upper"] or GIVES_AS) for r in every}
+        advice = {
+            str(r["id"]): advise(trials[str(r["id"])], r["upper"] or GIVES_AS, unfelt=on.spec.unfelt) for r in every
+        }
         tray = [r for r in every if verdicts_of(trials[str(r["id"])])]
         if not tray or on.row["state"] != "open":
             odd = odd_feet(on.foot, None, on.now.currency) if on.row["state"] == "open" else None

@@ -18,6 +18,8 @@ FIRST_MIN, LONGEST_MIN, RISE = 20, 90, 1.4
 READY_SHARE = 0.8
 """Ready when this share of the settled stretch is done. House default."""
 LEAST_SESSIONS = 4
+UNFELT_FIRST_MIN, UNFELT_LONGEST_MIN = 60, 120
+"""The first wear of feet that don't feel, one to two hours, each looked at afterwards. From memory."""
 HARD_GIVE_MM = 0.5
 """Less predicted stretch than this needs no hours for stretching, only a few careful wears. House default."""
 
@@ -47,6 +49,8 @@ class BreakInIn(Contract):
     steam: bool = False
     sport: str = "football"
     ready_share: float = Field(READY_SHARE, ge=0.5, le=0.98)
+    unfelt: bool = False
+    """Feet that don't feel or aren't well supplied: the eye decides after each wear, not the feeling."""
 
 
 class Wear(Contract):
@@ -70,6 +74,17 @@ class BreakInOut(Contract):
     mark: Mark
     old_pair: str = ""
     """What playing the old pair means: how far this one would be by the event. Empty where it is ready in time."""
+
+
+LOOK = "one to two hours, seated and walking at home; then shoes and socks off, and look at the skin all round"
+LOOK_AGAIN = "then look at the skin: red for longer than 20–30 minutes, stop"
+UNFELT_RULES = (
+    "“Feels fine” proves nothing on feet that don't feel: after every wear look at the skin, soles and between the "
+    "toes, or have somebody look.",
+    "Red for longer than 20–30 minutes, a blister or a sore: stop, leave the pair off, and see a podiatrist or "
+    "physician. From memory.",
+    "Nothing is softened or stretched by wear that presses, and nothing is moulded on the foot.",
+)
 
 
 def _how(index: int, minutes: int, sport: str) -> str:
@@ -124,16 +139,20 @@ def breakin(given: BreakInIn) -> BreakInOut:
     tau_h = predicted.t80_h / math.log(5)
     needed = tau_h * math.log(1 / (1 - given.ready_share)) if predicted.settled_mm >= HARD_GIVE_MM else 2.0
     wears: list[Wear] = []
-    day, minutes, so_far = given.start_on, float(FIRST_MIN), 0.0
+    first, longest = (UNFELT_FIRST_MIN, UNFELT_LONGEST_MIN) if given.unfelt else (FIRST_MIN, LONGEST_MIN)
+    day, minutes, so_far = given.start_on, float(first), 0.0
     while so_far < needed or len(wears) < LEAST_SESSIONS:
         if day.weekday() in given.weekdays:
-            rounded = int(5 * round(min(minutes, LONGEST_MIN) / 5))
+            rounded = int(5 * round(min(minutes, longest) / 5))
+            how = _how(len(wears), rounded, given.sport)
+            if given.unfelt:
+                how = f"{how}; {LOOK_AGAIN}" if wears else LOOK
             so_far += rounded / 60
             wears.append(
                 Wear(
                     on=day,
                     minutes=rounded,
-                    how=_how(len(wears), rounded, given.sport),
+                    how=how,
                     hours_so_far=round(so_far, 2),
                 )
             )
@@ -151,10 +170,10 @@ def breakin(given: BreakInIn) -> BreakInOut:
         verdict = f"Not ready by {given.event_on:%-d %B %Y}: play the old pair. {settle}: ready on {ready:%-d %B %Y}."
     rules = [
         "Never a full match or session first.",
-        "A hot spot: stop, tape, and wear it shorter next time.",
+        *(UNFELT_RULES if given.unfelt else ("A hot spot: stop, tape, and wear it shorter next time.",)),
         "No oven, no hair-dryer close by, no boiling water, no heater.",
     ]
-    if given.steam and given.upper.startswith(("leather", "suede")):
+    if given.steam and not given.unfelt and given.upper.startswith(("leather", "suede")):
         rules.append("Leather may have ten minutes in a steamy bathroom, laced, and be worn while warm.")
     return BreakInOut(
         wears=wears, ready_on=ready, in_time=in_time, verdict=verdict, rules=rules, needed_h=needed, mark="HD",

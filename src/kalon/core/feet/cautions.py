@@ -2,15 +2,25 @@
 
 from __future__ import annotations
 
-import re
 from typing import TYPE_CHECKING, Literal
 
 from ..contract import SIDES, Contract, Mark
+from .noted import Slug, noted
 
 if TYPE_CHECKING:
     from .gauge import Feet
 
-Concern = Literal["pain", "circulation", "surgery", "growing_pains"]
+FeetConcern = Literal["pain", "circulation", "surgery", "growing_pains"]
+"""What a fitter ticks about the feet beside wounds and numb spots, as it is stored."""
+Tick = Literal["wounds_or_numbness", "pain", "circulation", "surgery", "growing_pains"]
+TICKS: dict[Tick, tuple[Slug, ...]] = {
+    "wounds_or_numbness": ("wounds",),
+    "pain": ("pain",),
+    "circulation": ("diabetes",),
+    "surgery": ("surgery",),
+    "growing_pains": ("growing_pains",),
+}
+"""What each tick stands for. A wound and a spot that doesn't feel are one tick, and are spared alike."""
 
 
 class FootCaution(Contract):
@@ -23,48 +33,42 @@ class FootCaution(Contract):
 
 
 REFER = "before fitting tight or changing the heel, have a physician, physiotherapist or podiatrist look."
-CONCERNS: dict[str, str] = {
-    "wounds": f"Wounds or numb spots on the feet: {REFER}",
-    "pain": f"Pain that lasts: {REFER}",
-    "circulation": f"Diabetes or poor circulation: {REFER}",
-    "surgery": f"A recent operation or acute injury: {REFER}",
-    "growing_pains": f"A child's growing pains, often at the heel: {REFER}",
+CONCERNS: dict[Slug, str] = {
+    "wounds": "Wounds or numb spots on the feet",
+    "numbness": "Numb or tingling toes, feet that don't feel all",
+    "pain": "Pain that lasts",
+    "diabetes": "Diabetes or poor circulation",
+    "surgery": "A recent operation or acute injury",
+    "growing_pains": "A child's growing pains, often at the heel",
+    "swelling": "Feet that swell",
+    "gout": "Gout",
+    "ingrown_nail": "An ingrown nail",
+    "cruciate": "A torn cruciate ligament",
 }
-"""What a fitter ticks about the feet, and what follows from it."""
-NOTED: dict[str, str] = {
-    r"\bpain|\bhurt|\bsore\b|\bache": "pain",
-    r"numb|tingl|wound|blister|ulcer|bleed": "wounds",
-    r"diabet|circulation": "circulation",
-    r"surger|operat|fractur|sprain": "surgery",
-}
-"""Words in a note that call for a caution."""
-DENIED = re.compile(
-    r"\b(?:no|not|never|without|free of|denies)\b(?:\s+(?:any|much|real|more|longer|at all))*\s+"
-    r"(?:pain|hurt|sore|ache|numb|tingl|wound|blister|ulcer|bleed|diabet|surger|operat|fractur|sprain)\w*|"
-    r"(?<!not )(?<!badly )\b(?:old healed|well healed|healed|former)\s+(?:\w+\s+)?(?:sprain|fractur)\w*"
-    r"|\b(?:pain|symptom)[- ]?free\b",
-    re.IGNORECASE,
-)
-"""What a note says there isn't, or was and is healed; in doubt it is left standing and raises its caution."""
+"""What a clinician should see first, as it is called."""
 FAR_TURNED_DEG = 20.0
 """Big toe angle from which a podiatrist may help. House default."""
 
 
+def about_feet(feet: Feet) -> list[Slug]:
+    """The concerns ticked at Feet."""
+    ticked: list[Tick] = ["wounds_or_numbness"] if feet.wounds_or_numbness else []
+    ticked += feet.concerns
+    return list(dict.fromkeys(slug for tick in ticked for slug in TICKS[tick]))
+
+
 def cautions_of(feet: Feet) -> list[FootCaution]:
-    """What the feet, the ticks and the note call for, each once."""
+    """What the feet, the ticks and the note call for, each once; the note's in its own whole words."""
     found: dict[str, FootCaution] = {}
 
     def add(rule: str, field: str, text: str, mark: Mark = "CP") -> None:
         found.setdefault(rule, FootCaution(rule=f"caution.{rule}", field=field, text=text, mark=mark))
 
-    if feet.wounds_or_numbness:
-        add("wounds", "wounds_or_numbness", CONCERNS["wounds"])
-    for concern in feet.concerns:
-        add(concern, "concerns", CONCERNS[concern])
-    for words, concern_named in NOTED.items():
-        if match := re.search(words, DENIED.sub("", feet.note), re.IGNORECASE):
-            text = f"You noted “{match.group(0)}…”: {REFER}"
-            add(concern_named, "note", text)
+    for slug in about_feet(feet):
+        field = "wounds_or_numbness" if slug == "wounds" else "concerns"
+        add(slug, field, f"{CONCERNS[slug]}: {REFER}")
+    for slug, words in noted(feet.note).items():
+        add(slug, "note", f"You noted “{words}”: {REFER}")
     for side in SIDES:
         angle = getattr(feet, side).first_toe_angle_deg
         if angle is not None and angle >= FAR_TURNED_DEG:

@@ -12,7 +12,7 @@ from pydantic import Field
 from ..contract import SIDES, Contract, Side
 from ..errors import unit_of
 from ..units import HALF_UK_MM
-from .cautions import Concern, FootCaution, cautions_of
+from .cautions import FeetConcern, FootCaution, cautions_of
 
 Arch = Literal["low", "medium", "high"]
 ToeShape = Literal["first_longest", "second_longest", "square"]
@@ -109,7 +109,7 @@ class Feet(Contract):
     """What numbers are typed in; with a size system, lengths only."""
     effort: Literal["rested", "after_effort"] = "rested"
     wounds_or_numbness: bool = False
-    concerns: list[Concern] = Field([], max_length=10)
+    concerns: list[FeetConcern] = Field([], max_length=10)
     note: str = Field("", max_length=600)
     prefer: dict[Side, dict[str, str]] = {}
     """By side and number: the source a fitter chose over the surest one (`gauge`, or a capture's id)."""

@@ -25,6 +25,8 @@ Hope = Literal["should_fit", "worth_trying", "gamble", "will_not_fit"]
 
 SHOE_SIGMA_MM = np.array([1.0, 2.5, 2.5, 1.0])
 """How sure a measured shoe's inner measure is, one standard deviation. House default."""
+SPARED_SPAN_MM = np.array([1.0, 3.0, 3.0, 1.0])
+"""How far below the band a gap is still worth something on feet on which nothing may press. House default."""
 LEAST_QUALITY: dict[Hope, float] = {"should_fit": 0.9, "worth_trying": 0.75, "gamble": 0.5}
 """From which quality on what may be hoped of a size; below the last it will not fit. House default."""
 HOPES: dict[Hope, str] = {
@@ -45,6 +47,12 @@ class WantedBand:
     high: Floats
     length_when_new: bool | NDArray[np.bool_] = False
     """For all lines alike, or line by line, (n,)."""
+    spared: bool = False
+    """Nothing may press: every zone is judged new, and a little below the band is already too much."""
+
+    def judged_new(self, zone: int) -> bool:
+        """Whether a zone of a line is judged new rather than settled."""
+        return self.spared or (zone == 0 and bool(self.length_when_new))
 
 
 @dataclass(frozen=True)
@@ -80,9 +88,11 @@ def gaps(
     sigma = np.sqrt(foot_sigma**2 + inner_sigma**2)
     gives = capacity.copy()
     gives[:, 0] = np.where(wanted.length_when_new, 0.0, gives[:, 0])
+    gives *= not wanted.spared
     low, high = wanted.low, wanted.high
     chance = settled_chance(new, sigma, gives, low, high)
-    worth = settled_quality(new, sigma, gives, low, high, TIGHT_SPAN_MM, SLACK_SPAN_MM)
+    tight = SPARED_SPAN_MM if wanted.spared else TIGHT_SPAN_MM
+    worth = settled_quality(new, sigma, gives, low, high, tight, SLACK_SPAN_MM)
     return Gaps(
         new=new,
         settled=settled,
@@ -123,11 +133,14 @@ class FitTarget(Contract):
     instep_girth: RoomBand
     heel_width: RoomBand
     length_when_new: bool = False
+    spared: bool = False
+    """Feet on which nothing may press: every zone is judged new."""
 
     def band(self) -> WantedBand:
         """As arrays, in the order of `FIT_ZONES`."""
         rows = [getattr(self, z) for z in FIT_ZONES]
-        return WantedBand(np.array([r.low for r in rows]), np.array([r.high for r in rows]), self.length_when_new)
+        low, high = (np.array([getattr(r, end) for r in rows]) for end in ("low", "high"))
+        return WantedBand(low, high, self.length_when_new, self.spared)
 
 
 Sigma = Annotated[float, Field(gt=0, le=60)]
@@ -264,12 +277,12 @@ def zone_fits(foot: FootToFit, row: int, result: Gaps, inner: Floats, wanted: Wa
                 low_mm=low,
                 high_mm=high,
                 new=fit_word(new, low, high, i),
-                settled=fit_word(new if i == 0 and wanted.length_when_new else settled, low, high, i),
+                settled=fit_word(new if wanted.judged_new(i) else settled, low, high, i),
                 chance=float(result.chance[row, i]),
                 worth=float(result.worth[row, i]),
                 left_mm=float(inner[row, i] - foot.sides["left"][i]),
                 right_mm=float(inner[row, i] - foot.sides["right"][i]),
-                judged_new=i == 0 and bool(wanted.length_when_new),
+                judged_new=wanted.judged_new(i),
             )
         )
     return found

@@ -75,7 +75,7 @@ def of_trial(
     for zone, verdict in verdicts_of(trial).items():
         name = names[zone]
         gives = capacity_mm(upper, build, name, inner[zone], reinforced)
-        if zone == 0 and bool(band.length_when_new):
+        if band.judged_new(zone):
             gives = 0.0
         ends = new_gap(np.array([band.low[zone], band.high[zone]]), np.full(2, gives))
         gap = inner[zone] - foot.larger[zone]

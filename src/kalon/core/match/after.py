@@ -231,7 +231,7 @@ def judged_again(given: TrialNextIn) -> TrialNextOut:
     capacity = capacities(np.array([g.length_mm for g in give]), np.array([g.girth_pct for g in give]), shelf.inner)
     band, count = given.target.band(), len(given.lines)
     when_new = np.full(count, given.target.length_when_new)
-    wants = LineWants(capacity, np.tile(band.low, (count, 1)), np.tile(band.high, (count, 1)), when_new)
+    wants = LineWants(capacity, np.tile(band.low, (count, 1)), np.tile(band.high, (count, 1)), when_new, band.spared)
     _, maker = np.unique([line.maker for line in given.lines], return_inverse=True)
     _, model = np.unique([f"{line.maker}/{line.model}" for line in given.lines], return_inverse=True)
     at = {line.id: i for i, line in enumerate(given.lines)}

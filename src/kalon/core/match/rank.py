@@ -238,7 +238,7 @@ def _explained(shoe: Shoe, found: Weighed, i: int, spec: Spec, target: WantedBan
 def _doubt(result: Gaps, row: int, target: WantedBand) -> str:
     """The zone of a line that may disappoint most, and how."""
     zone = int(np.argmin(result.worth[row]))
-    judged = result.new if zone == 0 and target.length_when_new else result.settled
+    judged = result.new if target.judged_new(zone) else result.settled
     return doubt_at(float(judged[row, zone]), float(target.low[zone]), float(target.high[zone]), zone)
 
 
@@ -246,7 +246,7 @@ def _worst(result: Gaps, row: int, target: WantedBand) -> tuple[FitWord, int]:
     """The likeliest trouble of a line: the word and zone furthest from wanted, snug when all are."""
     found: tuple[FitWord, int] = ("snug", int(np.argmin(result.worth[row])))
     for zone in map(int, np.argsort(result.worth[row])):
-        judged = result.new if zone == 0 and target.length_when_new else result.settled
+        judged = result.new if target.judged_new(zone) else result.settled
         word = fit_word(float(judged[row, zone]), float(target.low[zone]), float(target.high[zone]), zone)
         if word != "snug":
             return word, zone

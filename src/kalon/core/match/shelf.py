@@ -111,10 +111,12 @@ class LineWants:
     low: NDArray[np.float64]
     high: NDArray[np.float64]
     when_new: NDArray[np.bool_]
+    spared: bool = False
+    """Whether nothing may press: every zone is judged new."""
 
     def part(self, rows: NDArray[np.intp]) -> LineWants:
         """Of some of the lines."""
-        return LineWants(self.capacity[rows], self.low[rows], self.high[rows], self.when_new[rows])
+        return LineWants(self.capacity[rows], self.low[rows], self.high[rows], self.when_new[rows], self.spared)
 
 
 def lines_of(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec) -> LineWants:
@@ -130,6 +132,7 @@ def lines_of(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec) -> LineWants:
         low=np.stack([t.low for t in targets])[shelf.shoe],
         high=np.stack([t.high for t in targets])[shelf.shoe],
         when_new=np.array([t.length_when_new for t in targets])[shelf.shoe],
+        spared=spec.unfelt,
     )
 
 
@@ -143,6 +146,7 @@ def nearest_of(shelf: Shelf, lines: LineWants, foot: FootToFit) -> NDArray[np.in
     new = shelf.inner - foot.larger
     judged = new + settled_stretch(-new, lines.capacity)
     judged[lines.when_new, 0] = new[lines.when_new, 0]
+    judged = new if lines.spared else judged
     outside = np.maximum((lines.low - judged) / TIGHT_SPAN_MM, (judged - lines.high) / SLACK_SPAN_MM)
     middle = np.abs(judged - (lines.low + lines.high) / 2) / (lines.high - lines.low + 1)
     far = np.sum(np.maximum(outside, 0.0) ** 2, axis=1) + 0.01 * np.sum(middle**2, axis=1)
@@ -162,5 +166,5 @@ def shelf_gaps(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit)
 
 def line_gaps(shelf: Shelf, lines: LineWants, foot: FootToFit) -> Gaps:
     """Gaps of every line, with what the lines need known."""
-    wanted = WantedBand(lines.low, lines.high, lines.when_new)
+    wanted = WantedBand(lines.low, lines.high, lines.when_new, lines.spared)
     return gaps(foot.larger, foot.sigma, shelf.inner, lines.capacity, wanted, shelf.spread, spread=False)

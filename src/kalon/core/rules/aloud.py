@@ -136,7 +136,11 @@ def _lead(name: str, value: str) -> str:
 
 
 def size_said(spec: Spec) -> str:
-    """How the wanted room at the toe compares with a street shoe's: "half a size under your street shoe"."""
+    """How the wanted room at the toe compares with a street shoe's: "half a size under your street shoe".
+
+    On feet that don't feel no shoe is compared: it goes by what was measured."""
+    if spec.unfelt:
+        return "the size by what is measured, nothing pressing anywhere"
     upper = spec.choices["upper"][0].value if spec.choices.get("upper") else ""
     own = spec.fit.get("toe_room_leather_mm") if upper in LEATHERS else None
     own = spec.fit.get("toe_room_unlined_mm", own) if upper == "leather_unlined" else own

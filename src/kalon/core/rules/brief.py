@@ -80,6 +80,8 @@ class BriefDraft(Contract):
     history: list[History] = Field([], max_length=12)
     schools: dict[str, str] = {}
     event_on: Day | None = None
+    note: str = Field("", max_length=600)
+    """What else they said, in their words."""
     wears_now: str = Field("", max_length=200)
     present: PresentShoe = PresentShoe()
     looks: str = Field("", max_length=200)

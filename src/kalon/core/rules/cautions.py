@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from ..feet.cautions import CONCERNS, REFER, cautions_of
-from .engine import Avoid, Band, Case, Caution, Effect, Move, Need, Rank, Rule, Want, Weigh
+from ..contract import Mark
+from ..feet.cautions import CONCERNS, REFER
+from ..feet.noted import Slug
+from .engine import Avoid, Band, Case, Caution, Effect, Limit, Move, Need, Rank, Rule, Want, Weigh
+from .scales import ROOMS
 
 NARROW_HEEL, LONG_THIN, WIDE_FORE = 0.235, 0.375, 0.405
 """Heel width, and ball width below and above which a foot counts so, shares of length. House defaults."""
@@ -28,9 +31,31 @@ def _room_to_grow(c: Case) -> tuple[Effect, ...]:
     return (Move("toe_room_mm", 0, most), Move("toe_room_leather_mm", 0, most))
 
 
-def _called_for(c: Case, slug: str) -> bool:
-    """Whether the feet call for it, by a tick or by a word in the note."""
-    return c.feet is not None and f"caution.{slug}" in {found.rule for found in cautions_of(c.feet)}
+def _referred(slug: Slug, id_: str = "", then: str = REFER, mark: Mark = "CP") -> Rule:
+    """A clinician first, whichever door the concern came in by: its own words are said back."""
+    return Rule(
+        id_ or f"caution.{slug}", lambda c: c.has(slug), lambda c: (Caution(c.concerns[slug].about, True),),
+        lambda c: f"{CONCERNS[slug]}{c.concerns[slug].said}: {then}", mark,
+    )  # fmt: skip
+
+
+MOST_SPARED_MM = {"ball_room_mm": 9.0, "instep_room_mm": 8.0, "heel_room_mm": 2.5}
+"""Room up to which a foot that doesn't feel is still held: slack rubs, and isn't felt either. House default."""
+WIDE_TOES_MM = -16.0
+"""The narrowest toe box over such toes, width at the toes less ball width. House default."""
+UNFELT_CARE = (
+    "“Feels fine” proves nothing on a foot that doesn't feel: nothing presses in any zone, a deep toe, smooth inside, "
+    "no moulding on the foot. First wear one to two hours, then look at the skin; red for longer than 20–30 minutes: "
+    "stop, and have a podiatrist look."
+)
+
+
+def _nothing_presses(_: Case) -> tuple[Effect, ...]:
+    """No zone below nought, new or settled: a gap that settles at nought or more has never pressed."""
+    return (
+        *(Limit(name, least=0.0, most=MOST_SPARED_MM.get(name)) for name in ROOMS),
+        Limit("toe_box_mm", least=WIDE_TOES_MM), Weigh("toe_box_mm", 0.3),
+    )  # fmt: skip
 
 
 def _share_below(c: Case, name: str, limit: float) -> bool:
@@ -90,20 +115,14 @@ def heavier_g(c: Case) -> float:
 
 
 RULES: tuple[Rule, ...] = (
-    Rule("caution.numbness", lambda c: c.has("numbness"), (Caution("history", True),),
-         f"Numb or tingling toes: {REFER}", "CP"),
-    Rule("caution.diabetes", lambda c: c.has("diabetes"), (Caution("history", True),),
-         f"Diabetes or poor circulation: {REFER}", "CP"),
-    Rule("caution.surgery", lambda c: c.has("surgery"), (Caution("history", True),),
-         f"A recent operation: {REFER}", "CP"),
-    Rule("caution.wounds", lambda c: _called_for(c, "wounds"), (Caution("feet", True),), CONCERNS["wounds"], "CP"),
-    Rule("caution.feet_pain", lambda c: _called_for(c, "pain"), (Caution("feet", True),), CONCERNS["pain"], "CP"),
-    Rule("caution.feet_circulation", lambda c: _called_for(c, "circulation"), (Caution("feet", True),),
-         CONCERNS["circulation"], "CP"),
-    Rule("caution.feet_surgery", lambda c: _called_for(c, "surgery"), (Caution("feet", True),),
-         CONCERNS["surgery"], "CP"),
-    Rule("caution.growing_pains", lambda c: _called_for(c, "growing_pains"), (Caution("feet", True),),
-         CONCERNS["growing_pains"], "CP"),
+    _referred("numbness"), _referred("diabetes"), _referred("surgery"), _referred("wounds"),
+    _referred("pain", "caution.feet_pain"), _referred("growing_pains"), _referred("swelling"), _referred("gout"),
+    _referred("ingrown_nail"),
+    _referred("cruciate", then="cleared by its clinician first, commonly nine months at least; then the sole that "
+              "turns easiest.", mark="MEM"),
+    Rule("feet.unfelt", lambda c: c.unfelt, _nothing_presses,
+         "A foot that doesn't feel: nothing presses, new or settled, in any zone; wide and deep over the toes.", "MEM"),
+    Rule("feet.unfelt_care", lambda c: c.unfelt, (Caution("spec"),), UNFELT_CARE, "MEM"),
     Rule("caution.pain", lambda c: c.has("heel_pain", "forefoot", "achilles", "knee", "ankle", "back", "hip"),
          (Caution("history"),), "Pain that lasts: see a clinician; a shoe can only ease it.", "CP"),
     Rule("caution.child_heel", lambda c: c.brief.growing and c.has("heel_pain"), (Caution("history", True),),

@@ -107,8 +107,14 @@ def stiffness(case: Case) -> float:
 
 
 def toes_spared(case: Case) -> bool:
-    """Whether toes go numb or still grow: not bent, whatever the terrain and the school."""
-    return case.has("numbness", "diabetes", "surgery") or case.brief.growing
+    """Whether toes don't feel, are hurt or still grow: not bent, whatever the terrain and the school."""
+    return case.tender or case.brief.growing
+
+
+def room_wanted(case: Case) -> str:
+    """Which of the house's rooms: that of the terrain; tender toes have the flat one of all day."""
+    own = terrain(case).toe_room
+    return ALL_DAY if case.tender and own in (PERFORMANCE, ALL_ROUND) else own
 
 
 def _tight(case: Case) -> bool:
@@ -133,7 +139,7 @@ def _stiffness_text(case: Case) -> str:
 
 def _leather_room(case: Case) -> tuple[Effect, ...]:
     """Leather sized closer when new by what the school lets it give."""
-    low, high = case.house.room(terrain(case).toe_room)
+    low, high = case.house.room(room_wanted(case))
     closer = 6.0 if case.school("leather_give") == "full_size" else 2.0
     return (Band("toe_room_leather_mm", low - closer, high - closer),)
 
@@ -194,9 +200,10 @@ def _toe_box(case: Case) -> tuple[Effect, ...]:
 
 RULES: tuple[Rule, ...] = (
     *(_base(name) for name in TERRAIN),
-    Rule("climbing.toe_room", lambda c: True, lambda c: (Band("toe_room_mm", *c.house.room(terrain(c).toe_room)),),
-         lambda c: TOE_TEXTS[terrain(c).toe_room], "HD"),
-    Rule("climbing.leather_room", lambda c: c.school("leather_give") != "by_construction", _leather_room,
+    Rule("climbing.toe_room", lambda c: True, lambda c: (Band("toe_room_mm", *c.house.room(room_wanted(c))),),
+         lambda c: TOE_TEXTS[room_wanted(c)], "HD"),
+    Rule("climbing.leather_room", lambda c: c.school("leather_give") != "by_construction" and not c.tender,
+         _leather_room,
          lambda c: "This shop lets leather give a full size: sized closer when new."
          if c.school("leather_give") == "full_size" else "This shop lets leather give a quarter size.",
          "CP", "leather_give"),
@@ -205,11 +212,16 @@ RULES: tuple[Rule, ...] = (
          (Move("toe_room_mm", -4, -2),), "This shop prefers it tighter: toes more bent, and never numb.", "CP",
          "climbing_fit"),
     Rule("climbing.tight_refused", lambda c: _tight(c) and toes_spared(c), (Caution("schools", True),),
-         "Not fitted tight, though this shop prefers it: these toes go numb or still grow.", "CP", "climbing_fit"),
-    Rule("climbing.never_numb", lambda c: c.has("numbness", "diabetes", "surgery"),
+         "Not fitted tight, though this shop prefers it: these toes don't feel, are hurt or still grow.", "CP",
+         "climbing_fit"),
+    Rule("climbing.unfelt", lambda c: c.unfelt,
+         (Limit("toe_room_mm", most=3), Limit("toe_room_leather_mm", most=3), Limit("downturn_deg", most=4),
+          Limit("asymmetry_deg", most=8)),
+         "Toes that don't feel lie flat and straight, with nothing in front of them: hardly any hook.", "MEM"),
+    Rule("climbing.never_numb", lambda c: c.tender and not c.unfelt,
          (Limit("toe_room_mm", least=-3, most=1), Limit("toe_room_leather_mm", least=-3, most=1),
           Limit("downturn_deg", most=8), Limit("asymmetry_deg", most=10)),
-         "Toes that go numb climb worse: flat toes, no slack, little hook and little offset.", "CP"),
+         "Toes that are hurt or go numb climb worse: flat toes, no slack, little hook and little offset.", "CP"),
     Rule("climbing.midsole_full",
          lambda c: c.brief.discipline in CALM or c.brief.toe_strength == "weak" or c.brief.level == "new"
          or c.brief.body_kg >= HEAVY_KG,
@@ -239,7 +251,8 @@ RULES: tuple[Rule, ...] = (
          "Laces hold the heel in hooks.", "CP", "boulder_closure"),
     Rule("climbing.slipper_hooks", lambda c: c.does(*HOOKS), (Rank("closure", "slipper", -0.35),),
          "A slip-on may pop off in a heel hook.", "CP"),
-    Rule("climbing.slipper_closer", lambda c: c.does("indoor_boulder", "board", "mileage"), (Caution("spec"),),
+    Rule("climbing.slipper_closer", lambda c: c.does("indoor_boulder", "board", "mileage") and not toes_spared(c),
+         (Caution("spec"),),
          "A slip-on loosens most with wear: take it closer than the same shoe with a strap or laces.", "CP"),
     Rule("climbing.closure_mileage", lambda c: c.does("mileage"),
          (Rank("closure", "slipper", 0.9), Rank("closure", "strap_1", 0.9), Rank("closure", "strap_2", 0.75),
@@ -321,8 +334,8 @@ RULES: tuple[Rule, ...] = (
          == "old_performance_pair", (Caution("schools"),),
          "To train in: the worn-in old performance pair, while there is rubber left. Ask what became of it.", "CP",
          "training_pair"),
-    Rule("climbing.train_same", lambda c: c.does("mileage") and c.school("training_pair") == "same_shoe",
-         (Move("downturn_deg", 4, 8), Move("toe_room_mm", -2, -2)),
+    Rule("climbing.train_same", lambda c: c.does("mileage") and c.school("training_pair") == "same_shoe"
+         and not toes_spared(c), (Move("downturn_deg", 4, 8), Move("toe_room_mm", -2, -2)),
          "Practise in what you perform in: nearer the performance pair.", "CP", "training_pair"),
     Rule("climbing.train_comfort", lambda c: c.does("mileage") and c.school("training_pair") == "separate_comfort",
          (Weigh("downturn_deg", 0.4), Move("toe_room_mm", 0.5, 1)), "A comfort pair of its own to train in.", "CP",

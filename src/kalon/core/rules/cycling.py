@@ -209,7 +209,7 @@ RULES: tuple[Rule, ...] = (
          "A high arch: room over the instep, and an insole that carries it.", "CP"),
     Rule("cycling.bunion", lambda c: c.bunion, (Move("ball_room_mm", 1, 2),),
          "A bump at the big toe: room there.", "CP"),
-    Rule("cycling.numb", lambda c: c.has("numbness", "forefoot"), (Move("ball_room_mm", 2, 3),),
+    Rule("cycling.numb", lambda c: c.unfelt or c.has("forefoot"), (Move("ball_room_mm", 2, 3),),
          "Numb or sore at the ball: room there, and the cleat further back.", "HD"),
     Rule("cycling.cleat_place",
          lambda c: c.brief.pedal != "flat" and not (c.brief.pedal == "undecided" and c.does("town")),

@@ -14,9 +14,11 @@ from typing import Any, Literal
 
 from ..contract import Contract, Mark
 from ..feet.gauge import Feet, FeetReading, Norms, read_feet
+from ..feet.noted import Slug
 from ..house import HOUSE, House
 from ..shoes.anatomy import FEATURES
 from .brief import Brief
+from .concerns import TENDER, UNFELT, Concern, Heard, concerns_of
 from .scales import CHOICE_WEIGHT, CHOICES, PROPERTIES, ROOMS, scale
 from .words import house_side
 
@@ -35,6 +37,13 @@ class Case:
     """Grounds of the other disciplines in the same brief."""
     norms: Norms | None = None
     """What is usual among the shop's own feet; the house's norm when there is none."""
+    heard: tuple[Heard, ...] = ()
+    """What was said of this athlete elsewhere."""
+
+    @cached_property
+    def concerns(self) -> dict[Slug, Concern]:
+        """What is to be minded, whichever door it came in by."""
+        return concerns_of(self.brief, self.feet, self.heard)
 
     @cached_property
     def foot_mm(self) -> float:
@@ -76,9 +85,19 @@ class Case:
         shares = [value / length for value, length in pairs if value and length]
         return sum(shares) / len(shares) if shares else None
 
-    def has(self, *complaints: str) -> bool:
-        """Whether any of these is in the history."""
-        return any(c in self.brief.history for c in complaints)
+    def has(self, *complaints: Slug) -> bool:
+        """Whether any of these is a concern."""
+        return any(c in self.concerns for c in complaints)
+
+    @property
+    def unfelt(self) -> bool:
+        """Whether these feet don't feel, aren't well supplied or are open: nothing may press on them."""
+        return self.has(*UNFELT)
+
+    @property
+    def tender(self) -> bool:
+        """Whether a clinician should see these feet before anything is fitted tight."""
+        return self.has(*TENDER)
 
     def does(self, *disciplines: str) -> bool:
         """Whether the discipline is one of these."""
@@ -300,6 +319,10 @@ class Spec(Contract):
     held: list[str] = []
     """Properties whose weight a limit keeps from being moved down."""
     schools: list[SchoolSays] = []
+    concerns: list[Concern] = []
+    """What was to be minded, whichever door it came in by."""
+    unfelt: bool = False
+    """Whether nothing may press on these feet."""
     rules_version: str
     house_version: int = 0
 
@@ -371,7 +394,8 @@ class _Draft:
                 self.cautions.append(SpecCaution(about=about, must_acknowledge=must, **why.model_dump()))
 
     def ends(self, name: str) -> tuple[float, float]:
-        """The band's ends: base, moved, limited. A limit pushes the whole band, an upper one last.
+        """The band's ends: base, moved, limited. A limit pushes the whole band, an upper one last; where both push, the
+        band is what lies between them.
 
         Scales cut it; a band wholly off its scale lies at that end."""
         base = self.base[name]
@@ -381,6 +405,7 @@ class _Draft:
             low, high = least, max(high, least + width)
         if (most := self.most.get(name)) is not None and high > most:
             low, high = min(low, most - width), most
+            low = low if least is None else max(low, least)
         grain = 0.5
         if name in PROPERTIES:
             drawn = scale(name, self.sport)
@@ -457,6 +482,8 @@ def compute(rules: Iterable[Rule], case: Case, version: str) -> Spec:
         },
         choice_weights={c: ChoiceWeight(weight=CHOICE_WEIGHT[c], held=c in held_choices) for c in choices},
         held=sorted(n for n in (*draft.least, *draft.most) if n in PROPERTIES and n in draft.base),
+        concerns=[case.concerns[slug] for slug in sorted(case.concerns)],
+        unfelt=case.unfelt,
         rules_version=version,
         house_version=case.house.version,
     )

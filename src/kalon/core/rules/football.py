@@ -131,7 +131,7 @@ def _toe_room(case: Case) -> tuple[Band, ...]:
 
 def _toe_room_leather(case: Case) -> tuple[Band, ...]:
     low, high = case.house.room("football_leather_new")
-    closer = {"full_size": 3.0, "quarter_size": 0.5}.get(case.school("leather_give"), 0.0)
+    closer = 0.0 if case.tender else {"full_size": 3.0, "quarter_size": 0.5}.get(case.school("leather_give"), 0.0)
     return (Band("toe_room_leather_mm", low - closer, high - closer),)
 
 
@@ -141,7 +141,8 @@ UNLINED_GIVES_MM = 2.1
 
 def _toe_room_unlined(case: Case) -> tuple[Band, ...]:
     (usual,) = _toe_room_leather(case)
-    return (Band("toe_room_unlined_mm", usual.low - UNLINED_GIVES_MM, usual.high - UNLINED_GIVES_MM),)
+    closer = 0.0 if case.tender else UNLINED_GIVES_MM
+    return (Band("toe_room_unlined_mm", usual.low - closer, usual.high - closer),)
 
 
 def _older(case: Case) -> tuple[Effect, ...]:
@@ -156,6 +157,8 @@ LEATHER_TEXTS = {
     "quarter_size": "This shop lets leather give a quarter size, always: toes nearly touching when new.",
     "full_size": "This shop lets leather give a full size: toes touching when new. On a plate it gives 1–2 mm.",
 }
+
+SPARED_TEXT = "Leather gives by wear that presses: on these feet no zone is counted on to give, so none is sized down."
 
 
 TOUCH: tuple[Rule, ...] = (
@@ -232,7 +235,7 @@ RULES: tuple[Rule, ...] = (
     Rule("football.toe_room", lambda c: True, _toe_room,
          "Synthetic will not lengthen: about a little finger's width in front.", "HD", "football_size"),
     Rule("football.toe_room_leather", lambda c: True, _toe_room_leather,
-         lambda c: LEATHER_TEXTS[c.school("leather_give")], "CP", "leather_give"),
+         lambda c: SPARED_TEXT if c.tender else LEATHER_TEXTS[c.school("leather_give")], "CP", "leather_give"),
     Rule("football.room", lambda c: True,
          (Band("ball_room_mm", -7, 4), Band("instep_room_mm", -9, 5), Band("heel_room_mm", -3.5, 2)),
          "Tight to snug, never loose: a foot that slides in a cut blisters.", "HD"),
@@ -277,7 +280,8 @@ RULES: tuple[Rule, ...] = (
          "An older player: nubs spread the pressure and are easier on back, hips and knees, and a little more cushion.",
          "CP"),
     Rule("football.toe_room_unlined", lambda c: True, _toe_room_unlined,
-         "Classic unlined leather runs large and gives most: half a size below the usual, toes touching when new.",
+         lambda c: SPARED_TEXT if c.tender
+         else "Classic unlined leather runs large and gives most: half a size below the usual, toes touching when new.",
          "CP"),
     Rule("football.inner_sock", lambda c: c.volume("high") or c.bunion, (Avoid("sock_collar", 0.3),),
          "A compressive inner sock feels narrow under a wide shell: judge by zone.", "CP"),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from .engine import Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Want, Weigh
+from .engine import Avoid, Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Want, Weigh
 
 LEVEL_SHARE = {"new": 0.92, "club": 1.0, "competitive": 1.18}
 SELDOM, OFTEN = 1.0, 4.0
@@ -56,8 +56,10 @@ RULES: tuple[Rule, ...] = (
     Rule("ice.mass", lambda c: True, (Band("mass_g", 520, 700, 0.2),), "Weight counts last.", "HD"),
     Rule("ice.light", lambda c: c.brief.level == "competitive", (Move("mass_g", -40, -40), Weigh("mass_g", 0.3)),
          "Competing: lighter tires later.", "HD"),
-    Rule("ice.heat_mould", lambda c: True, (Want("heat_mould", 0.5), Caution("spec")),
+    Rule("ice.heat_mould", lambda c: not c.unfelt, (Want("heat_mould", 0.5), Caution("spec")),
          "Skates may be heat-moulded here, with the maker's own equipment and procedure; never in a home oven.", "MEM"),
+    Rule("ice.not_moulded", lambda c: c.unfelt, (Avoid("heat_mould", 0.5), Caution("spec")),
+         "Not moulded on a foot that doesn't feel: it feels neither the heat nor where it presses.", "MEM"),
     Rule("ice.toe_room", lambda c: True, lambda c: (Band("toe_room_mm", *c.house.room("ice")),),
          "Toes just brush the cap standing, and clear it in a knee bend.", "MEM"),
     Rule("ice.room", lambda c: True,
@@ -77,6 +79,6 @@ RULES: tuple[Rule, ...] = (
     Rule("ice.toe_box", lambda c: True, (Band("toe_box_mm", -20, -8, 0.3),), "Toes flat, side by side.", "HD"),
     Rule("ice.rules", lambda c: c.brief.level == "competitive", (Caution("level"),),
          "The league's equipment rules come first.", "CP"),
-    Rule("ice.cold_numb", lambda c: c.has("numbness", "diabetes"), (Move("instep_room_mm", 1, 2),),
+    Rule("ice.cold_numb", lambda c: c.unfelt, (Limit("instep_room_mm", least=1),),
          "Cold and tight laces numb first: room over the instep.", "HD"),
 )  # fmt: skip

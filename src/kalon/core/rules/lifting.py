@@ -207,7 +207,8 @@ RULES: tuple[Rule, ...] = (
     Rule("lifting.not_to_run_in", lambda c: c.does("olympic"), (Caution("spec"),),
          "Weightlifting shoes are not for running or rope climbs.", "CP"),
     Rule("lifting.max_loads", lambda c: c.does("olympic", "powerlifting_squat", "deadlift")
-         and c.brief.level == "competitive", (Move("ball_room_mm", -2, -3), Move("instep_room_mm", -2, -2)),
+         and c.brief.level == "competitive" and not c.tender,
+         (Move("ball_room_mm", -2, -3), Move("instep_room_mm", -2, -2)),
          "Maximal loads: compression, extremely snug.", "CP"),
     Rule("lifting.twist.load", lambda c: c.brief.discipline in UNDER_LOAD, (Band("twist_n_mm_per_deg", 220, 520, 0.6),
                                                                                 Want("shank", 0.6)),

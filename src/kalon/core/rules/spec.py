@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from typing import Any
 
 from pydantic import Field
@@ -16,6 +17,7 @@ from . import cautions, climbing, court, cycling, field, football, ice, lifting
 from .blend import blend
 from .brief import Brief
 from .changes import changes
+from .concerns import Heard
 from .engine import (
     Avoid,
     Band,
@@ -38,7 +40,7 @@ from .hand import HandWeight, with_weights
 from .scales import CHOICES, LEATHERS, PROPERTIES, ROOMS
 from .words import SPORTS, Sport, every_school
 
-VERSION = "2026-11.5"
+VERSION = "2026-11.6"
 """Kept with every fitting; raise it when a rule's effect changes."""
 
 RULES: dict[Sport, tuple[Rule, ...]] = {
@@ -57,6 +59,8 @@ class SpecIn(Brief):
 
     feet: Feet | None = None
     house: House = HOUSE
+    heard: list[Heard] = Field([], max_length=20)
+    """What was said elsewhere: in another sport's brief, on the athlete's page, by their link."""
     body_kg: float = Field(ge=15, le=250)
 
 
@@ -77,7 +81,7 @@ def _of_one(case: Case) -> Spec:
     brief = _in_the_hall(case)
     if brief is None:
         return own
-    in_hall = Case(brief, case.feet, case.house, case.on_surfaces, case.norms)
+    in_hall = replace(case, brief=brief)
     court_s = compute(RULES["court"] + football.TOUCH, in_hall, VERSION)
     choices = {"plate": own.choices["plate"]} | {n: c for n, c in court_s.choices.items() if n != "sole"}
     vetoes = [v for v in own.vetoes if v.name == "plate"] + [v for v in court_s.vetoes if v.name != "sole"]
@@ -93,10 +97,10 @@ def _of_one(case: Case) -> Spec:
     )
 
 
-def _plain_spec(brief: Brief, feet: Feet | None, house: House, norms: Norms | None) -> Spec:
-    parts = brief.each()
+def _plain_spec(case: Case) -> Spec:
+    parts = case.brief.each()
     grounds = tuple(part.surface for _, part in parts)
-    found = [(share, _of_one(Case(part, feet, house, grounds, norms))) for share, part in parts]
+    found = [(share, _of_one(replace(case, brief=part, on_surfaces=grounds))) for share, part in parts]
     return found[0][1] if len(found) == 1 else blend(found)
 
 
@@ -106,17 +110,21 @@ def spec_for(
     house: House = HOUSE,
     weights: dict[str, HandWeight] | None = None,
     norms: Norms | None = None,
+    heard: Sequence[Heard] = (),
 ) -> Spec:
     """The spec of a brief on these feet in this house, weights moved by hand last."""
-    found = _plain_spec(brief, feet, house, norms)
+    return spec_of(Case(brief, feet, house, norms=norms, heard=tuple(heard)), weights)
+
+
+def spec_of(case: Case, weights: dict[str, HandWeight] | None = None) -> Spec:
+    """The spec of a case, weights moved by hand last."""
+    found = _plain_spec(case)
     return with_weights(found, weights) if weights else found
 
 
-def schools_say(
-    brief: Brief, feet: Feet | None, house: House, taken: Spec, norms: Norms | None = None
-) -> list[SchoolSays]:
+def schools_say(case: Case, taken: Spec) -> list[SchoolSays]:
     """What each side not taken would have said, where it says anything else."""
-    case = Case(brief, feet, house, norms=norms)
+    brief = case.brief
     found = []
     for school in SPORTS[brief.sport].schools:
         side = case.school(school.slug)
@@ -124,7 +132,7 @@ def schools_say(
             if option.value == side:
                 continue
             other = brief.model_copy(update={"schools": brief.schools | {school.slug: option.value}})
-            moves = changes(taken, _plain_spec(other, feet, house, norms))
+            moves = changes(taken, _plain_spec(replace(case, brief=other)))
             if moves:
                 found.append(
                     SchoolSays(
@@ -136,10 +144,10 @@ def schools_say(
 
 def spec(given: SpecIn) -> Spec:
     """The full traced spec of a brief: bands, choices, vetoes, cautions, room, and what other schools say."""
-    values = given.model_dump(exclude={"feet", "house"})
-    brief = Brief.model_validate(values)
-    found = spec_for(brief, given.feet, given.house)
-    return found.model_copy(update={"schools": schools_say(brief, given.feet, given.house, found)})
+    values = given.model_dump(exclude={"feet", "house", "heard"})
+    case = Case(Brief.model_validate(values), given.feet, given.house, heard=tuple(given.heard))
+    found = spec_of(case)
+    return found.model_copy(update={"schools": schools_say(case, found)})
 
 
 def fit_target(found: Spec, upper: str) -> FitTarget:
@@ -157,6 +165,7 @@ def fit_target(found: Spec, upper: str) -> FitTarget:
         instep_girth=room("instep_room_mm"),
         heel_width=room("heel_room_mm"),
         length_when_new=leather,
+        spared=found.unfelt,
     )
 
 

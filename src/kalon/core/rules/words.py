@@ -101,7 +101,11 @@ _HISTORY = Ask("history", "many", "Anything that hurts, was hurt, or that the sh
     Option("numbness", "Numb or tingling toes"), Option("diabetes", "Diabetes, poor circulation"),
     Option("surgery", "Recent operation"), Option("orthosis", "Wears a prescribed insole"),
     Option("older", "Older: feels it the day after")), short="Hurts", screen="athlete")  # fmt: skip
-_END = (_EVENT, _LOOKS, _PRICE)
+_SAID = Ask(
+    "note", "text", "Anything else they said?", why="What hurts or doesn't feel is heard here too.", short="Said",
+    screen="pair",
+)  # fmt: skip
+_END = (_EVENT, _LOOKS, _PRICE, _SAID)
 
 _SOFTENING = School("softening", "Softening leather", (
     Option("wear_only", "Wear only"), Option("steam_leather", "Gentle steam for leather")),

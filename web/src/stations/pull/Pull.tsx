@@ -55,6 +55,13 @@ export default function Pull() {
     placeholderData: (last, asked) =>
       asked?.queryKey[1] === fitting.id && asked.queryKey[3] === version ? last : undefined,
   });
+  // While the shelves are on their way, or come anew after an edit, keys are meant for them.
+  const listing = list.isLoading;
+  useLayoutEffect(() => {
+    if (!listing) return;
+    hold("shelves");
+    return () => void arrived("shelves");
+  }, [listing]);
   const liked = models.data?.find((m) => m.id === like);
   const places = list.data?.places ?? [];
   const first = places[0];

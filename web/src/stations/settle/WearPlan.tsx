@@ -11,7 +11,8 @@ export function WearPlan({ plan, width }: { plan: Schemas["BreakInOut"]; width: 
   const height = 150;
   const base = height - 34;
   const x = scaleTime([noon(first.on), noon(plan.ready_on)], [72, width - 70]);
-  const y = scaleLinear([0, 100], [base, 12]);
+  const longest = Math.max(90, ...plan.wears.map((w) => w.minutes));
+  const y = scaleLinear([0, longest + 10], [base, 12]);
   const word = (d: Date) => d.toLocaleDateString("en-GB", { day: "numeric", month: "short" });
   return (
     <figure className="mt-2">
@@ -21,7 +22,9 @@ export function WearPlan({ plan, width }: { plan: Schemas["BreakInOut"]; width: 
         label={`Break-in plan: ${plan.wears.map((w) => `${w.on} ${w.minutes} minutes`).join(", ")}. ${plan.verdict}`}
       >
         <TicksLeft
-          ticks={[0, 30, 60, 90].map((m) => ({ at: y(m), text: m === 90 ? "90 min" : m }))}
+          ticks={[0, 30, 60, 90, 120]
+            .filter((m) => m <= longest)
+            .map((m, i, all) => ({ at: y(m), text: i === all.length - 1 ? `${m} min` : m }))}
           place={48}
           line={[52, width - 60]}
         />

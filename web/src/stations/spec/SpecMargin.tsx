@@ -54,6 +54,9 @@ function story({
 const FEET = ["feet"];
 const ANSWERS: Record<string, string> = {
   history: "what hurts",
+  note: "what else they said",
+  wears_now: "what they wear now",
+  looks: "the wish about looks",
   also: "what else it is for",
   pedal: "the pedals",
   surface: "the ground",
@@ -118,7 +121,9 @@ export function ToHeed({ spec }: { spec: Schemas["Spec"] }) {
       <ul className="space-y-2">
         {unasked && (
           <li data-caution="unasked" className="border-line border-l-4 pl-2">
-            Nobody has asked yet what hurts or has been hurt: this is the spec of sound feet, knees and back.
+            {spec?.concerns?.length
+              ? "Nobody has asked in the brief yet what else hurts or has been hurt."
+              : "Nobody has asked yet what hurts or has been hurt: this is the spec of sound feet, knees and back."}
             <Link
               to={`/fittings/${fitting.id}/brief?ask=history`}
               className="flex min-h-11 w-fit items-center text-sm underline"

@@ -133,6 +133,12 @@ export default function TrialStation() {
       </div>
       <div className="mt-3 grid grid-cols-[1fr_310px] gap-6 max-lg:grid-cols-1">
         <div>
+          {fitting.unfelt && (
+            <p className="mb-2 border-madder border-l-4 pl-2" data-unfelt>
+              “Feels fine” proves nothing on feet that don't feel: go by room and by the skin, shoes off after
+              each. <span className="text-faint text-xs">from memory</span>
+            </p>
+          )}
           <ul aria-label="Tests">
             {tests.map((t, i) => (
               <Row
@@ -147,7 +153,9 @@ export default function TrialStation() {
                 onClear={() => put(`tests/${t.slug}`, null)}
               >
                 <b>{t.name}</b> <span className="text-sm">{t.how}</span>
-                <span className="block text-faint text-sm">Passes: {t.passes}</span>
+                <span className="block text-faint text-sm">
+                  Passes: {(fitting.unfelt && t.spared) || t.passes}
+                </span>
                 {t.seconds && (
                   <Timer
                     key={pair.id}

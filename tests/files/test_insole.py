@@ -6,6 +6,7 @@ import io
 import json
 import subprocess
 import sys
+from functools import cache
 from pathlib import Path
 
 import cv2
@@ -21,6 +22,7 @@ from kalon.core.shoes.insole import curve_word, measure_insole
 from kalon.devices.camera import Shot
 from kalon.devices.shoe import a_shoe, insole_picture, outline, true_insole
 from kalon.files.shoes import ShoeSaid, measure_shoe
+from tests.much import much
 
 LIMITS = {"inner_length_mm": 1.0, "ball_width_mm": 1.0, "heel_width_mm": 1.0, "last_curve_deg": 1.5}
 """Agreed limits on practice pictures, at 95 in 100."""
@@ -68,7 +70,7 @@ def test_an_outline_is_measured_as_a_geometry_library_measures_it(seed: int) -> 
 def test_practice_insoles_are_measured_within_the_limits_and_as_surely_as_said() -> None:
     off: dict[str, list[float]] = {name: [] for name in LIMITS}
     held: list[bool] = []
-    for seed in range(100, 114):
+    for seed in range(100, much(106, 114)):
         dims = a_shoe(seed)
         shot = insole_picture(dims, seed, tilt_deg=(7 * seed) % 25, width=1000)
         said = ShoeSaid(thick_mm=round(2 * dims.insole_mm) / 2)
@@ -164,11 +166,11 @@ def test_what_is_no_insole_is_said(mark: str, code: str) -> None:
     assert refused.value.text.endswith(".")
 
 
-@pytest.mark.parametrize("seed", range(50))
+@pytest.mark.parametrize("seed", range(much(10, 50)))
 def test_spoilt_pictures_are_named_or_measured_never_more(seed: int) -> None:
     """Cut short, overwritten, turned into something else: a sentence, or a reading; no other end."""
     rng = np.random.default_rng(seed)
-    whole = SPOILT_FROM[seed % 2]
+    whole = spoilt_from(1 + seed % 2)
     ways = (
         lambda d: d[: int(rng.integers(1, len(d)))],
         lambda d: d[:60] + bytes(rng.integers(0, 256, 400, dtype=np.uint8)) + d[460:],
@@ -184,7 +186,10 @@ def test_spoilt_pictures_are_named_or_measured_never_more(seed: int) -> None:
     assert refused.endswith(".") if found is None else 90 <= found.numbers["inner_length_mm"].value <= 400
 
 
-SPOILT_FROM = [png(insole_picture(a_shoe(s), s, tilt_deg=4, width=500)) for s in (1, 2)]
+@cache
+def spoilt_from(seed: int) -> bytes:
+    """A picture that is spoilt, small."""
+    return png(insole_picture(a_shoe(seed), seed, tilt_deg=4, width=500))
 
 
 def test_a_sheet_without_a_floor_or_dark_everywhere_is_asked_for() -> None:
