@@ -7,7 +7,7 @@ import re
 from collections.abc import Callable, Iterator
 
 import pytest
-from playwright.sync_api import Browser, Page
+from playwright.sync_api import Browser, BrowserContext, Page, ViewportSize
 
 from tests.api.calls import signed_in
 from tests.browser.driver import VIEW, chromium, sign_in
@@ -23,27 +23,62 @@ def browser() -> Iterator[Browser]:
         yield found
 
 
+@pytest.fixture(scope="session")
+def spare(browser: Browser) -> list[BrowserContext]:
+    """Contexts that earlier tests left empty: what a context fetched of the interface needn't be fetched again."""
+    return []
+
+
+LASTING = re.compile(r"\.clock\.|add_init_script")
+"""What can't be taken from a context again."""
+
+
+def _emptied(context: BrowserContext, url: str) -> None:
+    """As new, but for the scripts it has fetched."""
+    for page in context.pages[1:]:
+        page.close()
+    page = context.pages[0] if context.pages else context.new_page()
+    context.set_offline(False)
+    context.clear_cookies()
+    context.clear_permissions()
+    context.new_cdp_session(page).send("Storage.clearDataForOrigin", {"origin": url, "storageTypes": "all"})
+    page.close()
+
+
 @pytest.fixture
-def open_page(browser: Browser, running: Web, request: pytest.FixtureRequest) -> Iterator[Callable[..., Page]]:
+def open_page(
+    browser: Browser, spare: list[BrowserContext], running: Web, request: pytest.FixtureRequest
+) -> Iterator[Callable[..., Page]]:
     """Open a page signed in as somebody, by hand where a password is given; at the end no page may have complained
     or asked another host."""
-    contexts = []
+    mine: list[BrowserContext] = []
+    own: list[BrowserContext] = []
     troubles: list[str] = []
+    keeps = request.module.__name__.endswith(KEEPING) or LASTING.search(inspect.getsource(request.function))
+
+    def context_for(more: dict[str, str]) -> BrowserContext:
+        """One of the spare ones, unless the test keeps something in it or wants it otherwise."""
+        if not keeps and not more:
+            # What keeps the interface for later (the service worker) is tested where it matters.
+            found = spare.pop() if spare else browser.new_context(accept_downloads=True, service_workers="block")
+            mine.append(found)
+        else:
+            more = ({} if keeps else {"service_workers": "block"}) | more
+            found = browser.new_context(accept_downloads=True, **more)  # type: ignore[arg-type]
+            own.append(found)
+        return found
 
     def new(
         login: str = "ilse",
         password: str = "",
-        size: dict[str, int] | None = None,
+        size: ViewportSize | None = None,
         *,
         at_today: bool = True,
         **more: str,
     ) -> Page:
-        # What keeps the interface for later (the service worker) is tested where it matters; elsewhere every context
-        # would fetch the whole interface again.
-        more = ({} if request.module.__name__.endswith(KEEPING) else {"service_workers": "block"}) | more
-        context = browser.new_context(viewport=size or VIEW, accept_downloads=True, **more)  # type: ignore[arg-type]
-        contexts.append(context)
+        context = context_for(more)
         page = context.new_page()
+        page.set_viewport_size(size or VIEW)
         page.on("pageerror", lambda e: troubles.append(f"error: {e}"))
         page.on("console", lambda m: troubles.append(m.text) if "Content Security" in m.text else None)
         page.on(
@@ -60,8 +95,11 @@ def open_page(browser: Browser, running: Web, request: pytest.FixtureRequest) ->
         return page
 
     yield new
-    for context in contexts:
+    for context in own:
         context.close()
+    for context in mine:
+        _emptied(context, running.url)
+        spare.append(context)
     assert troubles == []
 
 

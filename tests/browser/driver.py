@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, ViewportSize, sync_playwright
 
 ARGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update",
         "--disable-sync", "--disable-quic", "--no-first-run", "--enable-unsafe-swiftshader"]  # fmt: skip
@@ -13,7 +13,7 @@ CHROMIUM = "/usr/lib/chromium/chromium-headless-shell"
 """Debian's headless Chromium: the same engine without a desktop browser's windows round it."""
 WHOLE = "/usr/bin/chromium"
 """The whole browser, for what the shell has not: a camera."""
-VIEW = {"width": 1280, "height": 800}
+VIEW: ViewportSize = {"width": 1280, "height": 800}
 
 
 @contextmanager

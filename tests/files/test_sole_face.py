@@ -17,11 +17,12 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 from PIL import Image
+from scipy import ndimage
 from scipy.spatial import cKDTree
 
 from kalon.core.paper.counter import Wall, lab_of
 from kalon.core.paper.polygon import even
-from kalon.core.paper.sheet import PER_MM, disc, find_hung_paper
+from kalon.core.paper.sheet import PER_MM, disc, find_hung_paper, without_holes
 from kalon.core.shoes.face import MOST_FAINT, face, faint, under_studs
 from kalon.core.shoes.sole import measure_sole
 from kalon.devices.counter import WALL_MM, before_counter, front_of, on_top
@@ -84,6 +85,16 @@ def test_a_rim_under_a_stud_is_drawn_across() -> None:
     assert under_studs(wall, bitten, np.zeros_like(studs)) is bitten
     cv2.circle(studs, (round(x), round(y)), 34 * PER_MM, 255.0, -1)
     assert off(under_studs(wall, bitten, studs)) > 4, "too much is hidden to be drawn across"
+
+
+def test_what_a_mask_encloses_is_filled_and_nothing_else() -> None:
+    """As scipy's own routine fills it, which goes round by round and takes twenty times as long."""
+    rng = np.random.default_rng(3)
+    for grain in (1, 4, 12):
+        mask = ndimage.gaussian_filter(rng.normal(size=(160, 240)), grain) > 0.02 / grain
+        assert (without_holes(mask) == ndimage.binary_fill_holes(mask) * 255).all()
+        assert (without_holes(mask) > 0).sum() > mask.sum()
+    assert not without_holes(np.zeros((5, 5), np.uint8)).any()
 
 
 def test_a_rim_hardly_unlike_what_is_behind_it_is_said_to_be() -> None:

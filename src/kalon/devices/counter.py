@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..core.paper.sheet import SIZES_MM, Paper
-from .camera import Floats, View, smooth_noise
+from .camera import Floats, Light, Picture, View, about, blend, smooth_noise
 
 Colour = tuple[float, float, float]
 WALL_MM = 260.0
@@ -52,15 +52,18 @@ TOPS: tuple[Colour, ...] = ((172, 140, 100), (92, 116, 134))
 """A counter's top: wood, or slate."""
 
 
-def backdrop(view: View, rng: np.random.Generator, unlike: Colour) -> Floats:
+def backdrop(view: View, rng: np.random.Generator, unlike: Colour) -> Light:
     """The wall, the counter's top and its front (h, w, 3); the top is the one further from a sole's colour, as a fitter
     would lay a cloth there."""
     height, width = view.size[1], view.size[0]
     wall, front = (np.full(3, rng.uniform(*span)) for span in ((105, 172), (60, 100)))
     top = max((np.array(t) for t in TOPS), key=lambda t: _hue_apart(t, np.array(unlike))) * rng.uniform(0.8, 1.1)
-    picture = np.where(on_top(view)[..., None], top, np.broadcast_to(wall, (height, width, 3)))
-    picture = np.where(front_of(view)[..., None], front, picture)
-    return np.asarray(picture + 2.5 * smooth_noise(rng, (height, width), 40)[..., None])
+    picture = np.empty((height, width, 3), np.float32)
+    picture[:] = wall
+    picture[on_top(view)] = top
+    picture[front_of(view)] = front
+    picture += 2.5 * smooth_noise(rng, (height, width), 40)[..., None]
+    return picture
 
 
 def _hue_apart(one: Floats, other: Floats) -> float:
@@ -82,38 +85,40 @@ class Canvas:
         cv2.fillPoly(self.colour, [polygon], shade, lineType=cv2.LINE_AA, shift=4)
         cv2.fillPoly(self.cover, [polygon], 255.0, lineType=cv2.LINE_AA, shift=4)
 
-    def onto(self, picture: Floats, soft: float) -> None:
+    def onto(self, picture: Light, soft: float) -> None:
         """Into a picture (h, w, 3), edges softened by so many pixels."""
-        cover = cv2.GaussianBlur(self.cover, (0, 0), soft).astype(float)[..., None] / 255
-        filled = self.colour.astype(np.float32) * (self.cover[..., None] > 0)
-        weight = cv2.GaussianBlur((self.cover > 0).astype(np.float32), (0, 0), soft)[..., None]
-        colour = cv2.GaussianBlur(filled, (0, 0), soft) / np.maximum(weight, 1e-3)
-        picture *= 1 - cover
-        picture += cover * colour
+        where = about(self.cover, soft)
+        mask, filled = self.cover[where], self.colour[where].astype(np.float32)
+        filled[mask == 0] = 0
+        weight = cv2.GaussianBlur((mask > 0).astype(np.float32), (0, 0), soft)[..., None]
+        colour = cv2.GaussianBlur(filled, (0, 0), soft) / np.maximum(weight, np.float32(1e-3))
+        cover = cv2.GaussianBlur(mask, (0, 0), soft).astype(np.float32)[..., None] / 255
+        picture[where] += cover * (colour - picture[where])
 
 
-def _rays(view: View) -> tuple[Floats, Floats]:
-    """Where the camera stands (3,) and which way each pixel looks (h, w, 3)."""
-    across, down = np.meshgrid(np.arange(view.size[0]), np.arange(view.size[1]))
-    seen = np.stack([across, down, np.ones_like(across)], axis=-1) @ np.linalg.inv(view.lens).T
-    return -view.rotation.T @ view.shift, seen @ view.rotation
+def _ways(view: View) -> tuple[Floats, Floats, Floats]:
+    """Where the camera stands (3,), and how far up (h, w) and how far away (h, w) each pixel's way goes."""
+    across, down = np.arange(view.size[0])[None, :], np.arange(view.size[1])[:, None]
+    turned = view.rotation.T @ np.linalg.inv(view.lens)
+    up, away = (row[0] * across + row[1] * down + row[2] for row in turned[1:])
+    return -view.rotation.T @ view.shift, up, away
 
 
 def front_of(view: View) -> NDArray[np.bool_]:
     """Where the counter's front and the sheet on it hide what lies behind them (h, w)."""
-    at, way = _rays(view)
-    return np.asarray((way[..., 2] > 1e-9) & (at[1] * way[..., 2] - at[2] * way[..., 1] < 0))
+    at, up, away = _ways(view)
+    return np.asarray((away > 1e-9) & (at[1] * away - at[2] * up < 0))
 
 
 def on_top(view: View) -> NDArray[np.bool_]:
     """Where the counter's top is seen as far as the wall (h, w); from below its edge, nowhere."""
-    at, way = _rays(view)
-    far = at[2] * way[..., 1] - at[1] * way[..., 2]  # how deep the top is met, times how far down the way goes
-    return np.asarray((at[1] > 0) & (way[..., 1] < -1e-9) & (far < 0) & (far > WALL_MM * way[..., 1]))
+    at, up, away = _ways(view)
+    far = at[2] * up - at[1] * away  # how deep the top is met, times how far down the way goes
+    return np.asarray((at[1] > 0) & (up < -1e-9) & (far < 0) & (far > WALL_MM * up))
 
 
-def shadow(picture: Floats, view: View, points: Floats, share: float, soft: float) -> None:
+def shadow(picture: Light, view: View, points: Floats, share: float, soft: float) -> None:
     """Darken what lies under points (k, 3) of a shape."""
-    mask = np.zeros(picture.shape[:2], np.uint8)
+    mask: Picture = np.zeros(picture.shape[:2], np.uint8)
     cv2.fillPoly(mask, [np.round(view.project(points) * 16).astype(np.int32)], 255, shift=4)
-    picture *= 1 - cv2.GaussianBlur(mask, (0, 0), soft).astype(float)[..., None] / 255 * share
+    blend(picture, mask, np.zeros(3), soft, share)

@@ -10,12 +10,13 @@ from numpy.typing import NDArray
 
 from ..core.feet.outline import PEN_OFF_MM
 from ..core.paper.sheet import SIZES_MM, Drawn, Paper
-from .camera import PER_MM, Shot, developed, smooth_noise, stood
+from .camera import PER_MM, Light, Shot, blend, developed, smooth_noise, stood
 from .foot import FootDims, Mesh, loft, surface, toes
 
 Floats = NDArray[np.float64]
 Picture = NDArray[np.uint8]
 
+SKIN = np.array([196.0, 150.0, 122.0])
 TOE_GAP_MM = 9
 """A pen doesn't follow gaps between toes narrower than this."""
 
@@ -57,9 +58,11 @@ def outline(dims: FootDims) -> Floats:
 
 
 def _closed(mask: NDArray[np.uint8], per_mm: int) -> NDArray[np.uint8]:
-    size = TOE_GAP_MM * per_mm | 1
-    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
-    return np.asarray(cv2.morphologyEx(mask, cv2.MORPH_CLOSE, kernel), dtype=np.uint8)
+    """Without gaps narrower than a pen: grown by half of it all round, and shrunk again."""
+    half = TOE_GAP_MM * per_mm / 2
+    grown = cv2.distanceTransform(255 - mask, cv2.DIST_L2, cv2.DIST_MASK_PRECISE) <= half
+    left = cv2.distanceTransform(grown.astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE) > half
+    return left.astype(np.uint8) * 255
 
 
 def sheet(dims: FootDims, rng: np.random.Generator, paper: Paper, drawn: Drawn) -> Picture:
@@ -102,14 +105,14 @@ def photograph(
     view = stood(rng, width, paper, tilt_deg, further)
     page = sheet(dims, rng, paper, drawn)
 
-    def paint(picture: Floats) -> None:
+    def paint(picture: Light) -> None:
         if drawn == "foot":
             _stand_on(picture, surface(dims, 12_000, leg_mm=0.36 * dims.length_mm), dims, view.project)
 
     return Shot(developed(view, page, rng, noise, paint), view.corners, tilt_deg)
 
 
-def _stand_on(picture: Floats, mesh: Mesh, dims: FootDims, project: Callable[[Floats], Floats]) -> None:
+def _stand_on(picture: Light, mesh: Mesh, dims: FootDims, project: Callable[[Floats], Floats]) -> None:
     """Paint the foot's surface, standing in the middle of the sheet, into a picture."""
     v = mesh.vertices
     world = np.column_stack([-v[:, 1], dims.length_mm / 2 - v[:, 0], -v[:, 2]])
@@ -118,7 +121,4 @@ def _stand_on(picture: Floats, mesh: Mesh, dims: FootDims, project: Callable[[Fl
     mask = np.zeros(picture.shape[:2], np.uint8)
     for triangle in np.round(corners * 16).astype(np.int32):
         cv2.fillConvexPoly(mask, triangle, 255, shift=4)
-    soft = np.asarray(cv2.GaussianBlur(mask, (0, 0), 1.2), dtype=float)[..., None] / 255.0
-    skin = np.array([196.0, 150.0, 122.0])
-    picture *= 1 - soft
-    picture += soft * skin
+    blend(picture, mask, SKIN, 1.2)

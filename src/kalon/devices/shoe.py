@@ -13,7 +13,7 @@ from PIL import Image
 from scipy.interpolate import PchipInterpolator
 
 from ..core.paper.sheet import SIZES_MM, Paper
-from .camera import PER_MM, Shot, developed, smooth_noise, stood
+from .camera import PER_MM, Light, Shot, blend, developed, smooth_noise, stood
 
 Floats = NDArray[np.float64]
 HEEL_CAP, TOE_CAP = 0.10, 0.13
@@ -117,12 +117,10 @@ def _laid(edge: Floats, rng: np.random.Generator, side: Literal["left", "right"]
     return np.column_stack([-flat[:, 1], -flat[:, 0]])
 
 
-def _fill(picture: Floats, polygon: Floats, colour: Floats, soft: float, share: float = 1.0) -> None:
+def _fill(picture: Light, polygon: Floats, colour: Floats, soft: float, share: float = 1.0) -> None:
     mask = np.zeros(picture.shape[:2], np.uint8)
     cv2.fillPoly(mask, [np.round(polygon * 16).astype(np.int32)], 255, shift=4)
-    cover = cv2.GaussianBlur(mask, (0, 0), soft).astype(float)[..., None] / 255 * share
-    picture *= 1 - cover
-    picture += cover * colour
+    blend(picture, mask, colour, soft, share)
 
 
 def insole_picture(
@@ -144,7 +142,7 @@ def insole_picture(
     throw = rng.normal(0, 1, 2)
     throw *= dims.insole_mm * 0.8 / max(float(np.linalg.norm(throw)), 1e-9)
 
-    def paint(picture: Floats) -> None:
+    def paint(picture: Light) -> None:
         scale = width / 1800
         _fill(
             picture, view.project(np.column_stack([flat + throw, np.zeros(len(flat))])), np.zeros(3), 5 * scale, shadow

@@ -13,7 +13,7 @@ from PIL import Image
 from ..core.mechanics.studs import Stud
 from ..core.paper.sheet import Paper
 from ..core.shoes.pictured import Way
-from .camera import PER_MM, Shot, developed
+from .camera import PER_MM, Light, Shot, developed
 from .counter import Canvas, Colour, backdrop, before_counter, front_of, hung_page, shadow
 from .shoe import a_shoe, insole_png, outline, true_insole
 from .shoe_solid import (
@@ -64,7 +64,7 @@ def side_picture(
         u = px if side == "right" else length - px
         return np.column_stack([u + shift, v, depth + back + np.tan(np.radians(yaw)) * (px - length / 2)])
 
-    def paint(picture: Floats) -> None:
+    def paint(picture: Light) -> None:
         scale = width / 1800
         front, clear = front_of(view), picture.copy()
         floor = points(np.concatenate([x, x[::-1]]), np.zeros(2 * len(x)), 0.0)
@@ -91,7 +91,7 @@ def side_picture(
                     _shade(made.upper, (0.8 + 0.2 * y / near)),
                 )
         canvas.onto(picture, 1.1 * scale)
-        picture[front] = clear[front]
+        np.copyto(picture, clear, where=front[..., None])
 
     picture = developed(view, hung_page(rng, paper, PER_MM), rng, noise, paint, backdrop(view, rng, made.sole))
     return Shot(picture, view.corners, tilt_deg)
@@ -138,7 +138,7 @@ def sole_picture(
         behind = depth + back + np.tan(np.radians(lean)) * up
         return np.column_stack([flip * along + length / 2 + shift, up + 1.5, behind])
 
-    def paint(picture: Floats) -> None:
+    def paint(picture: Light) -> None:
         scale = width / 1800
         front, clear = front_of(view), picture.copy()
         canvas = Canvas(view)
@@ -152,7 +152,7 @@ def sole_picture(
         for depth in np.arange(14, 0, -3.0):
             canvas.fill(points(edge, depth), _shade(made.sole, 0.62))
         canvas.onto(picture, 1.1 * scale)
-        picture[front] = clear[front]
+        np.copyto(picture, clear, where=front[..., None])
         canvas = Canvas(view)
         canvas.fill(points(edge, 0.0), made.sole)
         order = sorted(made.studs, key=lambda s: -s.y_mm)

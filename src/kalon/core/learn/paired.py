@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from scipy.stats import t as student
+from scipy.special import stdtrit
 
 from ..contract import Contract
 
@@ -32,5 +32,5 @@ def paired(first: Sequence[float], second: Sequence[float]) -> Paired:
         return Paired(count=count, mean=mean)
     sd = float(difference.std(ddof=1))
     error = sd / count**0.5
-    reach = float(student.ppf(0.95, count - 1)) * error
+    reach = float(stdtrit(count - 1, 0.95)) * error
     return Paired(count=count, mean=mean, sd=sd, t=mean / error if error else None, low=mean - reach, high=mean + reach)

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
-from .sheet import PER_MM, SIZES_MM, Mask, Paper, Picture, camera_at, disc, to_paper
+from .sheet import PER_MM, SIZES_MM, Mask, Paper, Picture, camera_at, disc, to_paper, without_holes
 
 Floats = NDArray[np.float64]
 ROOM_MM = 45.0
@@ -111,6 +111,12 @@ def lab_of(picture: Picture) -> NDArray[np.float32]:
     return lab
 
 
+def apart(one: cv2.typing.MatLike, other: cv2.typing.MatLike) -> NDArray[np.floating]:
+    """How far colours (…, 3) are from others."""
+    off = np.subtract(one, other)
+    return np.asarray(np.sqrt(np.einsum("...i,...i->...", off, off)))
+
+
 def behind_it(lab: NDArray[np.float32]) -> NDArray[np.float32]:
     """The colours behind what stands there (h, w, 3), which both ends of each row tell."""
     rim = round(18 * PER_MM)
@@ -123,8 +129,7 @@ def behind_it(lab: NDArray[np.float32]) -> NDArray[np.float32]:
 def standing_out(wall: Wall, lab: NDArray[np.float32], behind: NDArray[np.float32]) -> Mask | None:
     """What stands on the edge, as one blob: unlike what is behind it. None when nothing of a shoe's size does."""
     soft = cv2.GaussianBlur(lab, (0, 0), PER_MM * 0.4)
-    apart = np.linalg.norm(soft - behind, axis=2)
-    scaled = np.clip(apart * 3, 0, 255).astype(np.uint8)
+    scaled = np.clip(apart(soft, behind) * 3, 0, 255).astype(np.uint8)
     ground = round(wall.v1 * PER_MM)
     scaled[ground + round(0.5 * PER_MM) :] = 0
     level, _ = cv2.threshold(scaled[:ground], 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
@@ -138,12 +143,10 @@ def standing_out(wall: Wall, lab: NDArray[np.float32], behind: NDArray[np.float3
     wide, area = stats[best, cv2.CC_STAT_WIDTH], stats[best, cv2.CC_STAT_AREA]
     if wide < 120 * PER_MM or area < 5000 * PER_MM**2:
         return None
-    keep = labels == best
-    for other in range(1, count):  # what a seam or a light stripe cut off
-        near = stats[other, cv2.CC_STAT_AREA] > 60 * PER_MM**2 and _touches(stats[other], stats[best])
-        keep |= (labels == other) & near
-    filled = ndimage.binary_fill_holes(cv2.morphologyEx(keep.astype(np.uint8), cv2.MORPH_CLOSE, disc(1)))
-    return np.asarray(filled, dtype=np.uint8) * 255
+    belongs = stats[:, cv2.CC_STAT_AREA] > 60 * PER_MM**2  # what a seam or a light stripe cut off
+    belongs &= [_touches(one, stats[best]) for one in stats]
+    belongs[0] = False
+    return without_holes(cv2.morphologyEx(belongs[labels].astype(np.uint8), cv2.MORPH_CLOSE, disc(1)))
 
 
 def _touches(one: NDArray[np.int32], other: NDArray[np.int32]) -> bool:

@@ -43,6 +43,14 @@ def disc(mm: float) -> Mask:
     return np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size)), dtype=np.uint8)
 
 
+def without_holes(mask: NDArray[np.bool_] | cv2.typing.MatLike) -> Mask:
+    """A mask (h, w) with what it encloses: all but what joins its frame side by side. 0 or 255."""
+    framed = cv2.copyMakeBorder(np.asarray(mask, np.uint8), 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0.0)
+    around = np.zeros((framed.shape[0] + 2, framed.shape[1] + 2), np.uint8)
+    cv2.floodFill(framed, around, (0, 0), 0.0, flags=4 | cv2.FLOODFILL_MASK_ONLY | (1 << 8))
+    return np.asarray((around[2:-2, 2:-2] == 0) * np.uint8(255))
+
+
 @dataclass(frozen=True)
 class Sheet:
     """Where the paper lies in the picture: corners (4, 2) in pixels, from top left with the clock."""
@@ -396,7 +404,7 @@ def blob(flat: Picture) -> Mask | None:
     best = 1 + int(np.argmax(stats[1:, cv2.CC_STAT_AREA]))
     if stats[best, cv2.CC_STAT_AREA] < 5000 * PER_MM**2:
         return None
-    return ndimage.binary_fill_holes(labels == best).astype(np.uint8) * 255
+    return without_holes(labels == best)
 
 
 def largest(mask: Mask) -> Floats:

@@ -6,11 +6,10 @@ from __future__ import annotations
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage
 
-from ..paper.counter import BLACK, Wall
+from ..paper.counter import BLACK, Wall, apart
 from ..paper.polygon import dense
-from ..paper.sheet import PER_MM, Mask, disc
+from ..paper.sheet import PER_MM, Mask, disc, without_holes
 
 Floats = NDArray[np.float64]
 Lab = NDArray[np.float32]
@@ -36,8 +35,8 @@ def face(lab: Lab, shoe: Mask, before: Floats | None = None) -> Mask | None:
     for _ in centres:  # one face in uneven light is one face, shade by shade
         close |= np.array([any(_one_in_light(c, other) for other in centres[close]) for c in centres])
     others = centres[~close]
-    own = np.min([np.linalg.norm(lab - c, axis=2) for c in centres[close]], axis=0)
-    theirs = np.min([np.linalg.norm(lab - c, axis=2) for c in others], axis=0) if len(others) else np.full_like(own, 99)
+    own = np.min([apart(lab, c) for c in centres[close]], axis=0)
+    theirs = np.min([apart(lab, c) for c in others], axis=0) if len(others) else np.full_like(own, 99)
     mask = ((own < theirs) & (own < 22) & (shoe > 0)).astype(np.uint8) * 255
     mask = cv2.morphologyEx(mask, cv2.MORPH_OPEN, disc(1.2))
     count, parts, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=8)
@@ -47,7 +46,7 @@ def face(lab: Lab, shoe: Mask, before: Floats | None = None) -> Mask | None:
     mask = np.asarray(parts == best, dtype=np.uint8) * 255
     if before is not None:
         mask = _without_wall(lab, mask, before)
-    whole = np.asarray(ndimage.binary_fill_holes(_bridged(mask)), dtype=np.uint8) * 255
+    whole = without_holes(_bridged(mask))
     return np.asarray(cv2.morphologyEx(whole, cv2.MORPH_OPEN, disc(6)), dtype=np.uint8)
 
 
@@ -62,7 +61,7 @@ def _without_wall(lab: Lab, mask: Mask, before: Floats) -> Mask:
     if float(plain @ plain) < DARKEST**2:
         return mask
     share = soft @ plain / float(plain @ plain)
-    off = np.linalg.norm(soft - share[..., None] * plain, axis=2)
+    off = apart(soft, share[..., None] * plain)
     u, v = before
     reach = 1 - WALL_REACH
     moved = np.array([[reach, 0, u * (1 - reach)], [0, reach, v * (1 - reach)]])

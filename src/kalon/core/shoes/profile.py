@@ -16,7 +16,7 @@ from scipy import ndimage
 
 from ..errors import BadInput
 from ..feet.measures import Number
-from ..paper.counter import BLACK, Wall
+from ..paper.counter import BLACK, Wall, apart
 from ..paper.sheet import PER_MM, Mask
 from .pictured import Pictured, check_possible
 
@@ -104,9 +104,9 @@ defaults."""
 def _off(soft: Lab, colour: Lab, shaded: float = SHADED) -> Lab:
     """How far colours (h, w, 3) are from one colour (3,) or (h, w, 3), in whatever light."""
     away = colour - BLACK
-    share = ((soft - BLACK) * away).sum(axis=-1) / np.maximum((away * away).sum(axis=-1), 1e-6)
+    share = np.einsum("...i,...i->...", soft - BLACK, away) / np.maximum((away * away).sum(axis=-1), 1e-6)
     there = np.clip(share, shaded, LIT)[..., None] * away
-    return np.asarray(np.linalg.norm(soft - BLACK - there, axis=-1), dtype=np.float32)
+    return np.asarray(apart(soft - BLACK, there), dtype=np.float32)
 
 
 def _sole_rows(

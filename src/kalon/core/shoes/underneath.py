@@ -11,10 +11,9 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage
 
-from ..paper.counter import Wall
-from ..paper.sheet import PER_MM, Mask, disc
+from ..paper.counter import Wall, apart
+from ..paper.sheet import PER_MM, Mask, disc, without_holes
 
 Floats = NDArray[np.float64]
 Lab = NDArray[np.float32]
@@ -70,7 +69,7 @@ def spots(wall: Wall, lab: Lab, sole: Mask, camera: Floats, high_mm: float = USU
     if not inside.any():
         return Seen([], np.zeros_like(sole))
     local = _local(soft, lab, sole)
-    scaled = np.clip(np.linalg.norm(soft - local, axis=2) * 3, 0, 255).astype(np.uint8)
+    scaled = np.clip(apart(soft, local) * 3, 0, 255).astype(np.uint8)
     level, _ = cv2.threshold(scaled[inside][None], 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
     unlike = scaled > max(level * 0.7, LEAST_APART * 3)
     seen = _tips(wall, soft - local, unlike & (cv2.erode(sole, disc(2.5)) > 0), camera, high_mm)
@@ -79,7 +78,7 @@ def spots(wall: Wall, lab: Lab, sole: Mask, camera: Floats, high_mm: float = USU
     # A tip at the rim is seen beyond it: what is of the tips' own colour there belongs to it.
     pixels = wall.pixels(np.array([s.at for s in seen.tips])).astype(int)
     tip = np.median(soft[pixels[:, 1], pixels[:, 0]], axis=0)
-    beyond = (cv2.dilate(sole, disc(24)) > 0) & (np.linalg.norm(soft - tip, axis=2) < LEAST_APART)
+    beyond = (cv2.dilate(sole, disc(24)) > 0) & (apart(soft, tip) < LEAST_APART)
     beyond[round((wall.v1 - 1) * PER_MM) :] = False  # the sheet
     beyond &= (sole > 0) | _of_studs(beyond & (sole == 0), sole)  # not a wall of their colour
     seen = _tips(wall, soft - local, unlike & ((cv2.erode(sole, disc(1)) > 0) | beyond), camera, high_mm)
@@ -102,7 +101,7 @@ def _local(soft: Lab, lab: Lab, sole: Mask) -> Lab:
     """The face's own colour round each place (h, w, 3): what is close to it, averaged widely, so that shade doesn't
     count."""
     plain = np.median(lab[cv2.erode(sole, disc(4)) > 0], axis=0)
-    like = (sole > 0).astype(np.float32) * (np.linalg.norm(soft - plain, axis=2) < 14)
+    like = (sole > 0).astype(np.float32) * (apart(soft, plain) < 14)
     few = cv2.resize(np.dstack([soft * like[..., None], like]), None, fx=1 / 8, fy=1 / 8, interpolation=cv2.INTER_AREA)
     few = cv2.GaussianBlur(few, (0, 0), 18 * PER_MM / 8)
     size = (soft.shape[1], soft.shape[0])
@@ -122,7 +121,7 @@ def _of_studs(mask: NDArray[np.bool_], sole: Mask) -> NDArray[np.bool_]:
 def _tips(wall: Wall, colour: Lab, where: NDArray[np.bool_], camera: Floats, high_mm: float) -> Seen:
     """Tips in blobs of colours against the face's."""
     mask = cv2.morphologyEx(where.astype(np.uint8) * 255, cv2.MORPH_OPEN, disc(0.8))
-    mask = np.asarray(ndimage.binary_fill_holes(mask), dtype=np.uint8) * 255
+    mask = without_holes(mask)
     count, parts, stats, _ = cv2.connectedComponentsWithStats(mask, connectivity=8)
     patches: list[_Patch] = []
     merged = 0
@@ -200,7 +199,7 @@ def _of_blob(
             before = wall.pixels(camera[None, :2])[0] - np.array(corner)
             away = [float(np.hypot(xs[c].mean() - before[0], ys[c].mean() - before[1])) for c in (upper, ~upper)]
             tip, wall_side = (one, other) if away[0] > away[1] else (other, one)
-            kinds = np.stack([np.linalg.norm(colour - c, axis=2) for c in (tip, wall_side, np.zeros(3))])
+            kinds = np.stack([apart(colour, c) for c in (tip, wall_side, np.zeros(3))])
             tips = _opened((kinds.argmin(axis=0) == 0).astype(np.uint8) * cv2.dilate(shape, disc(0.8)))
             told = tips.sum() > LEAST_TIP * part.sum()
     if not told:
@@ -208,7 +207,7 @@ def _of_blob(
     count, labels, stats, _ = cv2.connectedComponentsWithStats(tips, connectivity=8)
     most = int(stats[1:, cv2.CC_STAT_AREA].max()) if count > 1 else 0
     whole = [i for i in range(1, count) if stats[i, cv2.CC_STAT_AREA] > 0.35 * most]
-    return [_Patch(np.asarray(ndimage.binary_fill_holes(labels == i), dtype=np.uint8), corner, told) for i in whole]
+    return [_Patch(without_holes(labels == i) // 255, corner, told) for i in whole]
 
 
 @dataclass(frozen=True)
