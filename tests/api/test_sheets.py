@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 import uuid
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
@@ -278,6 +279,15 @@ def test_a_count_by_bar_code_alone(shop: tuple[Web, str]) -> None:
     assert on_hand == [7, 3, 3, 3]
 
 
+def cells(data: bytes) -> list[dict[str, str]]:
+    """A table's rows as they are read, whatever it is written in: by heading, empty cells left out."""
+    table = read_table(data)
+    found = [{h: c for h, c in zip(table.headings, row, strict=False) if c} for _, row in table.rows]
+    for row in found:
+        row.update({h: f"{float(c):g}" for h, c in row.items() if re.fullmatch(r"-?\d+(\.\d+)?", c)})
+    return found
+
+
 @pytest.mark.parametrize("form", ["csv", "xlsx", "json"])
 def test_out_in_out_is_the_same(shop: tuple[Web, str], server: LocalServer, form: str) -> None:
     running, _ = shop
@@ -287,9 +297,9 @@ def test_out_in_out_is_the_same(shop: tuple[Web, str], server: LocalServer, form
     here = settle(manager, here, pairs="counted")
     assert [r for v in ("new", "changed", "odd", "refused") for r in rows(manager, here, verdict=v)] == []
     assert export(manager, "stock", "csv") == export(manager, "stock", "csv")
-    if form != "csv":  # another form of the same rows: what comes of them far away is the plain one's to show
-        assert read_table(stock).rows == read_table(export(manager, "stock", "csv")).rows
-        assert read_table(export(manager, "models", form)).rows == read_table(export(manager, "models", "csv")).rows
+    if form != "csv":  # what comes of the same rows far away is the plain one's to show
+        for kind in ("stock", "models"):
+            assert cells(export(manager, kind, form)) == cells(export(manager, kind, "csv"))
         return
     far = demo_database(server, f"far_{form}")
     with psycopg.connect(far) as cx:  # a shop without a shoe

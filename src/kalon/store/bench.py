@@ -158,11 +158,12 @@ def load(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Loaded:
         "SELECT f.id, f.athlete_id, f.state, f.opened_at, f.touched_at, f.house_version, "
         "f.learned_version, now() AS asked_at, a.name, a.born_on, a.squad, "
         "a.note, a.version, k.body AS keeps, k.format AS keeps_format, n.body AS norms, h.version AS now_version, "
-        "h.body AS now, h.format AS now_format FROM fitting f JOIN athlete a ON a.id = f.athlete_id "
+        "h.body AS now, h.format AS now_format, e.* FROM fitting f JOIN athlete a ON a.id = f.athlete_id "
         "LEFT JOIN house_version k ON k.shop_id = f.shop_id AND k.version = f.house_version "
         "LEFT JOIN shop_norm n ON n.shop_id = f.shop_id "
         "LEFT JOIN LATERAL (SELECT version, body, format FROM house_version v WHERE v.shop_id = f.shop_id "
-        "ORDER BY version DESC LIMIT 1) h ON true WHERE f.id = %s" + (" FOR UPDATE OF f" if lock else ""),
+        f"ORDER BY version DESC LIMIT 1) h ON true CROSS JOIN LATERAL ({heard.ELSEWHERE}) e WHERE f.id = %s"
+        + (" FOR UPDATE OF f" if lock else ""),
         [fitting_id],
     ).fetchone()
     if not row:
@@ -179,7 +180,7 @@ def load(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Loaded:
         keeps=keeps,
         now=now,
         norms=shop.norms_from(row["norms"]),
-        heard=heard.of_fitting(cx, fitting_id, row["athlete_id"], row["note"], shop.zone_of(now)),
+        heard=heard.heard_in(row, shop.zone_of(now)),
     )
 
 

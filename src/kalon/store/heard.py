@@ -2,33 +2,35 @@
 
 from __future__ import annotations
 
-from datetime import tzinfo
+from datetime import datetime, tzinfo
 from typing import Any, cast, get_args
-from uuid import UUID
 
 from ..core.feet.cautions import FeetConcern, Tick
 from ..core.formats import Kind, brought_up
 from ..core.rules.brief import History
 from ..core.rules.concerns import BRIEF_WORDS, Heard
 from ..core.rules.words import SPORTS
-from .database import Cx, Row
+from .database import Row
 from .shop import day_of
 
-_BRIEFS = """
-    SELECT DISTINCT ON (coalesce(b.body ->> 'sport', '')) f.id, f.opened_at, b.body AS brief, b.format AS brief_format,
-        t.body AS feet, t.format AS feet_format FROM (
-        SELECT id, opened_at FROM fitting WHERE athlete_id = %s AND state <> 'erased'
-        ORDER BY opened_at DESC, id DESC LIMIT 40) f
-    LEFT JOIN fitting_part b ON b.fitting_id = f.id AND b.part = 'brief'
-    LEFT JOIN fitting_part t ON t.fitting_id = f.id AND t.part = 'feet'
-    ORDER BY coalesce(b.body ->> 'sport', ''), f.opened_at DESC, f.id DESC
+ELSEWHERE = """
+    SELECT (
+        SELECT w.body ->> 'words' FROM athlete_link l
+        JOIN LATERAL (SELECT body FROM link_answer WHERE link_id = l.id ORDER BY id DESC LIMIT 1) w ON true
+        WHERE l.fitting_id = f.id ORDER BY l.made_at DESC LIMIT 1
+    ) AS link_words, (
+        SELECT json_agg(newest) FROM (
+            SELECT DISTINCT ON (p.said #>> '{brief,body,sport}') o.id, o.opened_at, p.said FROM (
+                SELECT id, opened_at FROM fitting WHERE athlete_id = f.athlete_id AND state <> 'erased'
+                ORDER BY opened_at DESC, id DESC LIMIT 40) o
+            CROSS JOIN LATERAL (
+                SELECT json_object_agg(part, json_build_object('body', body, 'format', format)) AS said
+                FROM fitting_part WHERE fitting_id = o.id AND part IN ('brief', 'feet')) p
+            ORDER BY p.said #>> '{brief,body,sport}', o.opened_at DESC, o.id DESC
+        ) newest WHERE newest.id <> f.id
+    ) AS newest_by_sport
 """
-"""The newest fitting of an athlete in each sport, with its feet and brief."""
-_LINK = """
-    SELECT w.body ->> 'words' AS words FROM athlete_link l
-    JOIN LATERAL (SELECT body FROM link_answer WHERE link_id = l.id ORDER BY id DESC LIMIT 1) w ON true
-    WHERE l.fitting_id = %s ORDER BY l.made_at DESC LIMIT 1
-"""
+"""What was said by the link of a fitting `f`, and the athlete's newest fitting by sport, its feet and brief."""
 OVER = "; if that is over, note it here in words"
 """How what an earlier fitting says is ended: it can't be changed where it stands."""
 
@@ -46,22 +48,21 @@ def said_there(brief: dict[str, Any], feet: dict[str, Any], where: str) -> Heard
     )
 
 
-def _body(row: Row, part: str) -> dict[str, Any]:
-    return brought_up(cast(Kind, part), row[part], row[f"{part}_format"]) if row[part] else {}
+def _body(said: dict[str, Any], part: str) -> dict[str, Any]:
+    return brought_up(cast(Kind, part), said[part]["body"], said[part]["format"]) if part in said else {}
 
 
-def of_fitting(cx: Cx, fitting_id: UUID, athlete_id: UUID, note: str, zone: tzinfo) -> tuple[Heard, ...]:
+def heard_in(row: Row, zone: tzinfo) -> tuple[Heard, ...]:
     """Everything heard elsewhere that concerns a fitting: the athlete's page and this fitting's link as they now are,
-    and the newest brief of every sport."""
-    found = [Heard(where="on the athlete's page", note=note[:4000], now=True)] if note else []
-    link = cx.execute(_LINK, [fitting_id]).fetchone()
-    if link and link["words"]:
-        found.append(Heard(where="in what they answered by their link", note=link["words"], now=True))
-    for row in cx.execute(_BRIEFS, [athlete_id]).fetchall():
-        if row["id"] == fitting_id:
-            continue
-        brief, feet = _body(row, "brief"), _body(row, "feet")
+    and the newest brief of every other sport. `row` holds the athlete's note and what `ELSEWHERE` finds."""
+    found = []
+    if row["note"]:
+        found.append(Heard(where="on the athlete's page", note=row["note"][:4000], now=True))
+    if row["link_words"]:
+        found.append(Heard(where="in what they answered by their link", note=row["link_words"], now=True))
+    for one in row["newest_by_sport"] or []:
+        brief, feet = (_body(one["said"] or {}, part) for part in ("brief", "feet"))
         sport = SPORTS[brief["sport"]].name.lower() + " " if brief.get("sport") in SPORTS else ""
-        where = f"at the {sport}fitting of {day_of(row['opened_at'], zone):%-d %B %Y}{OVER}"
-        found.append(said_there(brief, feet, where))
+        day = day_of(datetime.fromisoformat(one["opened_at"]), zone)
+        found.append(said_there(brief, feet, f"at the {sport}fitting of {day:%-d %B %Y}{OVER}"))
     return tuple(h for h in found if h.history or h.ticked or h.note)
