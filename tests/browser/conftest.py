@@ -5,6 +5,7 @@ from __future__ import annotations
 import inspect
 import re
 from collections.abc import Callable, Iterator
+from typing import Any
 
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, ViewportSize
@@ -24,48 +25,65 @@ def browser() -> Iterator[Browser]:
 
 
 @pytest.fixture(scope="session")
-def spare(browser: Browser) -> list[BrowserContext]:
-    """Contexts that earlier tests left empty: what a context fetched of the interface needn't be fetched again."""
+def spare(browser: Browser) -> list[Page]:
+    """Pages that earlier tests left empty: what they fetched of the interface needn't be fetched and read again."""
     return []
 
 
-LASTING = re.compile(r"\.clock\.|add_init_script")
-"""What can't be taken from a context again."""
+LASTING = re.compile(r"\.clock\.|add_init_script|\.on\(|\.once\(|emulate_media|storage")
+"""What can't be taken from a page again."""
 
 
-def _emptied(context: BrowserContext, url: str) -> None:
-    """As new, but for the scripts it has fetched."""
-    for page in context.pages[1:]:
-        page.close()
-    page = context.pages[0] if context.pages else context.new_page()
+def _emptied(page: Page, url: str) -> None:
+    """As new, but for the scripts it has read."""
+    context = page.context
+    for other in context.pages:
+        if other is not page:
+            other.close()
     context.set_offline(False)
+    page.unroute_all(behavior="ignoreErrors")
+    page.goto(f"{url}/ready")  # an answer of the same origin without a script
+    page.evaluate("sessionStorage.clear()")
     context.clear_cookies()
     context.clear_permissions()
-    context.new_cdp_session(page).send("Storage.clearDataForOrigin", {"origin": url, "storageTypes": "all"})
-    page.close()
+    control = context.new_cdp_session(page)
+    control.send("Storage.clearDataForOrigin", {"origin": url, "storageTypes": "all"})
+    page.goto("about:blank")
+    control.send("Page.resetNavigationHistory")
+    control.detach()
 
 
 @pytest.fixture
 def open_page(
-    browser: Browser, spare: list[BrowserContext], running: Web, request: pytest.FixtureRequest
+    browser: Browser, spare: list[Page], running: Web, request: pytest.FixtureRequest
 ) -> Iterator[Callable[..., Page]]:
-    """Open a page signed in as somebody, by hand where a password is given; at the end no page may have complained
-    or asked another host."""
-    mine: list[BrowserContext] = []
+    """Open a page signed in as somebody, by hand where a password is given, in a context of its own; at the end no page
+    may have complained or asked another host."""
+    mine: list[Page] = []
     own: list[BrowserContext] = []
     troubles: list[str] = []
-    keeps = request.module.__name__.endswith(KEEPING) or LASTING.search(inspect.getsource(request.function))
+    keeps = request.module.__name__.endswith(KEEPING)
+    lasts = keeps or bool(LASTING.search(inspect.getsource(request.function)))
+    listens: dict[str, Callable[[Any], None]] = {
+        "pageerror": lambda e: troubles.append(f"error: {e}"),
+        "console": lambda m: troubles.append(m.text) if "Content Security" in m.text else None,
+        "request": lambda r: (
+            None if r.url.startswith((running.url, "data:", "blob:", "about:")) else troubles.append(r.url)
+        ),
+    }
 
-    def context_for(more: dict[str, str]) -> BrowserContext:
-        """One of the spare ones, unless the test keeps something in it or wants it otherwise."""
-        if not keeps and not more:
-            # What keeps the interface for later (the service worker) is tested where it matters.
-            found = spare.pop() if spare else browser.new_context(accept_downloads=True, service_workers="block")
-            mine.append(found)
+    def page_for(more: dict[str, str]) -> Page:
+        """A spare one, unless the test leaves something in it or wants it otherwise."""
+        if not lasts and not more and spare:
+            found = spare.pop()
         else:
+            # What keeps the interface for later (the service worker) is tested where it matters.
             more = ({} if keeps else {"service_workers": "block"}) | more
-            found = browser.new_context(accept_downloads=True, **more)  # type: ignore[arg-type]
-            own.append(found)
+            found = browser.new_context(accept_downloads=True, **more).new_page()  # type: ignore[arg-type]
+        if lasts or set(more) - {"service_workers"}:
+            own.append(found.context)
+        else:
+            mine.append(found)
         return found
 
     def new(
@@ -76,19 +94,15 @@ def open_page(
         at_today: bool = True,
         **more: str,
     ) -> Page:
-        context = context_for(more)
-        page = context.new_page()
+        page = page_for(more)
         page.set_viewport_size(size or VIEW)
-        page.on("pageerror", lambda e: troubles.append(f"error: {e}"))
-        page.on("console", lambda m: troubles.append(m.text) if "Content Security" in m.text else None)
-        page.on(
-            "request", lambda r: None if r.url.startswith((running.url, "data:", "blob:")) else troubles.append(r.url)
-        )
+        for what, hears in listens.items():
+            page.on(what, hears)  # type: ignore[call-overload]
         if password:
             sign_in(page, running.url, login, password)
             return page
         session = signed_in(running, login).cookies["kalon_session"]
-        context.add_cookies([{"name": "kalon_session", "value": session, "url": running.url}])
+        page.context.add_cookies([{"name": "kalon_session", "value": session, "url": running.url}])
         if at_today:
             page.goto(running.url)
             page.get_by_role("heading", name="Today").wait_for()
@@ -97,9 +111,11 @@ def open_page(
     yield new
     for context in own:
         context.close()
-    for context in mine:
-        _emptied(context, running.url)
-        spare.append(context)
+    for page in mine:
+        for what, hears in listens.items():
+            page.remove_listener(what, hears)
+        _emptied(page, running.url)
+        spare.append(page)
     assert troubles == []
 
 
