@@ -83,7 +83,8 @@ def main() -> None:
         where.chmod(0o755)
         copy_of(given.tree.resolve(), where)
         os.environ[SEED] = str(own_home().with_suffix(".seed"))  # one database server for all of them
-        env = {**os.environ, "PYTHONPATH": str(where / "src"), "PYTHONDONTWRITEBYTECODE": "1"}
+        env = {**os.environ, "PYTHONPATH": str(where / "src")}
+        env.pop("PYTHONDONTWRITEBYTECODE", None)  # else every run compiles all of it again
         for number, mutant in enumerate(mutants(given.only), 1):
             file, begun = where / mutant["file"], time.monotonic()
             whole = file.read_text(encoding="utf-8") if file.exists() else ""

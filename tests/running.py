@@ -20,7 +20,6 @@ import httpx
 import psycopg
 from psycopg.conninfo import conninfo_to_dict
 
-from kalon.demo.load import load
 from kalon.demo.people import SIGN_INS
 from kalon.host.postgres import OWNER, SUPER, Addresses, LocalServer, default_home, free_port
 from kalon.host.supervise import answers
@@ -150,6 +149,8 @@ def demo_database(server: LocalServer, name: str) -> str:
 
 def loaded_database(server: LocalServer, name: str) -> str:
     """A fresh database into which the demo scenario is loaded; its owner's address."""
+    from kalon.demo.load import load  # brings all of the core: only where a demo is loaded
+
     url = server.ensure_database(name, fresh=True)
     migrate(url)
     load(url, lambda _: None)

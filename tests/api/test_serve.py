@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import contextlib
 import os
+import shutil
 import signal
 import subprocess
 import sys
 import time
+from collections.abc import Iterator
 from pathlib import Path
 
 import httpx
@@ -17,6 +19,7 @@ import pytest
 from kalon.host.postgres import SUPER, LocalServer, free_port
 from kalon.host.supervise import MODULE, Retry, answers, listen
 from tests.api.calls import eventually
+from tests.running import own_home
 
 
 def children(process: int) -> list[int]:
@@ -53,21 +56,45 @@ def ready(port: int) -> None:
     eventually(lambda: answers("127.0.0.1", port) or None, seconds=60)
 
 
+class Bench:
+    """A serving Kalon that tests may maim one after the other; one that was ended is started anew."""
+
+    def __init__(self, home: Path) -> None:
+        self.home, self.port = home, free_port()
+        self.supervisor = serve(home, self.port)
+
+    def up(self) -> Bench:
+        if self.supervisor.poll() is not None:
+            self.supervisor = serve(self.home, self.port)
+        ready(self.port)
+        return self
+
+    def end(self) -> tuple[int, str]:
+        """End it as a person would; its code and what it told."""
+        self.supervisor.send_signal(signal.SIGINT)
+        _, told = self.supervisor.communicate(timeout=30)
+        return self.supervisor.returncode, told
+
+
+@pytest.fixture(scope="module")
+def maimed() -> Iterator[Bench]:
+    home = own_home()
+    bench = Bench(home)
+    yield bench
+    with contextlib.suppress(subprocess.TimeoutExpired, ValueError):
+        bench.end()
+    bench.supervisor.kill()
+    LocalServer(home).stop()
+    shutil.rmtree(home, ignore_errors=True)
+
+
 @pytest.fixture
-def bench(home: Path) -> object:
-    """A serving Kalon that a test may maim, ended whatever is left of it."""
-    port = free_port()
-    process = serve(home, port)
-    ready(port)
-    yield home, port, process
-    process.send_signal(signal.SIGINT)
-    with contextlib.suppress(subprocess.TimeoutExpired):
-        process.communicate(timeout=30)
-    process.kill()
+def bench(maimed: Bench) -> Bench:
+    return maimed.up()
 
 
-def test_each_web_process_may_be_killed(bench: tuple[Path, int, subprocess.Popen[str]]) -> None:
-    _, port, supervisor = bench
+def test_each_web_process_may_be_killed(bench: Bench) -> None:
+    port, supervisor = bench.port, bench.supervisor
     for place in range(2):
         before = eventually(lambda: p if len(p := web_processes(supervisor.pid)) == 2 else None)
         os.kill(before[place], signal.SIGKILL)
@@ -76,8 +103,8 @@ def test_each_web_process_may_be_killed(bench: tuple[Path, int, subprocess.Popen
     assert supervisor.poll() is None
 
 
-def test_each_process_of_postgresql_may_be_killed(bench: tuple[Path, int, subprocess.Popen[str]]) -> None:
-    home, port, supervisor = bench
+def test_each_process_of_postgresql_may_be_killed(bench: Bench) -> None:
+    home, port, supervisor = bench.home, bench.port, bench.supervisor
     server = LocalServer(home)
     assert server.running()
     postmaster = int((home / "pgdata" / "postmaster.pid").read_text().split()[0])
@@ -89,30 +116,6 @@ def test_each_process_of_postgresql_may_be_killed(bench: tuple[Path, int, subpro
     ready(port)
     assert supervisor.poll() is None
     assert httpx.get(f"http://127.0.0.1:{port}/ready").status_code == 200
-
-
-def test_a_killed_supervisor_takes_its_web_processes_along_and_the_next_start_comes_up(
-    bench: tuple[Path, int, subprocess.Popen[str]],
-) -> None:
-    home, port, supervisor = bench
-    own = web_processes(supervisor.pid)
-    assert len(own) == 2
-    supervisor.kill()
-    supervisor.wait()
-    again = serve(home, port)
-    try:
-        eventually(lambda: True if not any(map(alive, own)) else None)
-        ready(port)
-        server = LocalServer(home)
-        assert server.running()
-        with psycopg.connect(server.url(SUPER, "postgres")) as cx:
-            assert cx.execute("SELECT 1").fetchone() == (1,)
-    finally:
-        again.send_signal(signal.SIGINT)
-        _, told = again.communicate(timeout=30)
-    assert again.returncode == 0
-    assert "still running" in told
-    assert not LocalServer(home).running()
 
 
 def test_a_leftover_that_does_not_end_by_itself_is_found_and_ended() -> None:
@@ -145,10 +148,8 @@ def test_a_leftover_that_does_not_end_by_itself_is_found_and_ended() -> None:
         left.kill()
 
 
-def test_postgresql_that_will_not_start_is_tried_again_after_growing_pauses(
-    bench: tuple[Path, int, subprocess.Popen[str]],
-) -> None:
-    home, port, supervisor = bench
+def test_postgresql_that_will_not_start_is_tried_again_after_growing_pauses(bench: Bench) -> None:
+    home, port, supervisor = bench.home, bench.port, bench.supervisor
     config = home / "pgdata" / "postgresql.conf"
     whole = config.read_text()
     config.write_text(whole + "\nno_such_setting = 1\n")
@@ -158,6 +159,23 @@ def test_postgresql_that_will_not_start_is_tried_again_after_growing_pauses(
     assert supervisor.poll() is None
     config.write_text(whole)
     ready(port)
+
+
+def test_a_killed_supervisor_takes_its_web_processes_along_and_the_next_start_comes_up(bench: Bench) -> None:
+    own = eventually(lambda: p if len(p := web_processes(bench.supervisor.pid)) == 2 else None)
+    bench.supervisor.kill()
+    bench.supervisor.communicate()
+    bench.supervisor = serve(bench.home, bench.port)
+    eventually(lambda: True if not any(map(alive, own)) else None)
+    ready(bench.port)
+    server = LocalServer(bench.home)
+    assert server.running()
+    with psycopg.connect(server.url(SUPER, "postgres")) as cx:
+        assert cx.execute("SELECT 1").fetchone() == (1,)
+    code, told = bench.end()
+    assert code == 0
+    assert "still running" in told
+    assert not LocalServer(bench.home).running()
 
 
 def test_pauses_grow_and_begin_again_after_a_quiet_while(monkeypatch: pytest.MonkeyPatch) -> None:

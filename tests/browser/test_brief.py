@@ -9,7 +9,7 @@ from collections.abc import Callable
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.driver import new_athlete, pick, saved, to_station
+from tests.browser.driver import begun, pick, saved, to_station
 from tests.browser.shots import fitting_of
 from tests.browser.sizes import axe
 from tests.made import gauge_paths
@@ -45,14 +45,12 @@ def answer(page: Page, key: str) -> None:
 
 
 def open_brief(page: Page, url: str, name: str) -> None:
-    new_athlete(page, url, name)
-    fitting = page.url.split("/fittings/")[1].split("/")[0]
+    fitting = begun(page, url, name)
     body = {"base_version": 0, "change_id": str(uuid.uuid4()), "set": gauge_paths()}
     assert page.request.patch(f"{url}/api/fittings/{fitting}/parts/feet", data=body).ok
-    page.reload()
-    page.locator("[data-drawing=feet]").wait_for()
-    page.get_by_role("navigation").get_by_role("link", name="Brief", exact=False).first.click()
+    page.goto(f"{url}/fittings/{fitting}/brief")
     page.locator("[data-question=sport][data-current]").wait_for()
+    page.locator("main:focus, main :focus").wait_for()
 
 
 @pytest.mark.parametrize("family", list(BRIEFS))

@@ -10,7 +10,7 @@ import pytest
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
-from tests.browser.driver import new_athlete, saved
+from tests.browser.driver import saved
 from tests.running import Web
 
 pytestmark = pytest.mark.browser
@@ -22,8 +22,12 @@ def station(page: Page, name: str) -> None:
 
 
 def test_by_mouse(page: Page, running: Web, tmp_path: Path) -> None:
-    new_athlete(page, running.url, "Mouse Tester")
-    page.wait_for_url("**/feet")
+    page.goto(f"{running.url}/athletes")
+    page.get_by_role("button", name="New athlete").click()
+    page.get_by_label("Name", exact=True).fill("Mouse Tester")
+    page.get_by_role("button", name="Add and begin a fitting").click()
+    page.wait_for_url("**/fittings/*/feet")
+    page.locator("[data-drawing=feet]").wait_for()
     for side in ("Left", "Right"):
         group = page.get_by_role("group", name=side, exact=True)
         for label, value in NUMBERS.items():
