@@ -78,3 +78,7 @@ def gauge_paths(**values: float) -> dict[str, Any]:
     """Both feet complete, as a patch sets them."""
     one = foot(**values).model_dump(exclude_none=True)
     return {f"{side}/{k}": v for side in ("left", "right") for k, v in one.items()}
+
+
+QUICKLY = {"preset": "ultrafast"}
+"""How a telephone's picture is written: as large a file of the same pixels, in a tenth of the time."""

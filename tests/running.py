@@ -16,7 +16,6 @@ from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 
-import httpx
 import psycopg
 from psycopg.conninfo import conninfo_to_dict
 
@@ -25,6 +24,7 @@ from kalon.host.postgres import OWNER, SUPER, Addresses, LocalServer, default_ho
 from kalon.host.supervise import answers
 from kalon.store.migrate import migrate
 from kalon.store.staff import digest
+from tests import plainly
 
 TEMPLATE = "kalon_template"
 SEED = "KALON_TEST_SEED"
@@ -189,7 +189,7 @@ class Web:
         if self.process is None or self.process.poll() is not None:
             self.start()
         deadline = time.monotonic() + 30
-        while httpx.get(f"{self.url}/ready", timeout=20).status_code != 200:
+        while plainly.get(f"{self.url}/ready", timeout=20).status_code != 200:
             if time.monotonic() > deadline:
                 raise TimeoutError("the application did not find its database")
             time.sleep(0.05)

@@ -10,6 +10,7 @@ from typing import Any
 import httpx
 
 from kalon.demo.people import SIGN_INS
+from tests import plainly
 from tests.made import gauge_paths
 from tests.running import TOKENS, Web
 
@@ -24,7 +25,7 @@ FOOTBALL = {"sport": "football", "discipline": "match", "surface": "firm_natural
 
 def signed_in(web: Web, login: str = "ilse") -> httpx.Client:
     """A client with that person's session: one opened before, where it still holds."""
-    client = httpx.Client(base_url=web.url, timeout=LONGEST_S)
+    client = plainly.Client(base_url=web.url, timeout=LONGEST_S)
     for token in filter(None, (_tokens.get((web.url, login)), TOKENS.get(login))):
         client.cookies.set("kalon_session", token)
         if client.get("/api/session").status_code == 200:

@@ -9,13 +9,13 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-import httpx
 import psycopg
 import pytest
 
 from kalon.host import backup as backups
 from kalon.host.postgres import HostTrouble, LocalServer, free_port
 from kalon.store import migrate as migrations
+from tests import plainly
 from tests.api.calls import new_athlete, pulled, sell, signed_in
 from tests.much import much
 from tests.running import demo_database, web
@@ -258,7 +258,7 @@ def test_the_command_line_backs_up_and_shuts_a_leaver_out_while_serving(
         "user", "add", "--login", "leaver", "--role", "fitter", "--shop", "A Shop", KALON_PASSWORD="hinge-and-last-3"
     )
     assert made.returncode == 0, made.stderr
-    with httpx.Client(base_url=f"http://127.0.0.1:{port}") as bench:
+    with plainly.Client(base_url=f"http://127.0.0.1:{port}") as bench:
         assert bench.post("/api/session", json={"login": "leaver", "password": "hinge-and-last-3"}).status_code == 200
         assert "leaver" in kalon("user", "list").stdout
         out = kalon("user", "set", "--login", "leaver", "--shop", "A Shop", "--let", "out")
@@ -286,4 +286,4 @@ def test_the_command_line_backs_up_and_shuts_a_leaver_out_while_serving(
     assert (done.returncode, file.exists()) == (0, True), done.stderr
     restored = kalon("restore", str(file))
     assert (restored.returncode, "Another Kalon" in restored.stderr) == (2, True)
-    assert httpx.get(f"http://127.0.0.1:{port}/ready").status_code == 200
+    assert plainly.get(f"http://127.0.0.1:{port}/ready").status_code == 200

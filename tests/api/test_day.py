@@ -15,6 +15,7 @@ import pytest
 from icalendar import Calendar
 from pypdf import PdfReader
 
+from tests import plainly
 from tests.api.calls import new_athlete, patch, pulled, sell, signed_in, today
 from tests.api.test_pairs import an_old_pair, learn_lives
 from tests.running import Web, addresses_of
@@ -139,7 +140,7 @@ def test_a_pair_that_was_done_stays_done_until_it_is_looked_at(fitter: httpx.Cli
 
 
 def calendar(web_: Web, token: str) -> httpx.Response:
-    return httpx.get(f"{web_.url}/api/calendar/{token}.ics")
+    return plainly.get(f"{web_.url}/api/calendar/{token}.ics")
 
 
 def test_a_calendar_shows_the_days_to_whoever_holds_its_link(shop: tuple[Web, str], fitter: httpx.Client) -> None:
@@ -206,7 +207,7 @@ def test_the_app_itself_may_not_read_the_days_of_another_shop(shop: tuple[Web, s
 
 @pytest.fixture
 def phone(shop: tuple[Web, str]) -> Iterator[httpx.Client]:
-    with httpx.Client(base_url=shop[0].url, timeout=60) as client:
+    with plainly.Client(base_url=shop[0].url, timeout=60) as client:
         yield client
 
 

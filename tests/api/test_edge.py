@@ -14,6 +14,7 @@ import httpx
 import psycopg
 import pytest
 
+from tests import plainly
 from tests.api.calls import FOOTBALL, new_fitting, patch, pulled, ready_to_pull, sell, signed_in
 from tests.made import gauge_paths
 from tests.running import Web
@@ -169,12 +170,12 @@ def test_one_odd_label_hides_no_other_line(ilse: httpx.Client, demo_url: str) ->
 @pytest.mark.parametrize("body", [b"[" * 300_000, b'{"a":' * 50_000 + b"1" + b"}" * 50_000, b'{"a":"' + b"[" * 900_000])
 def test_brackets_without_end(running: Web, body: bytes) -> None:
     began = time.monotonic()
-    answer = httpx.post(
+    answer = plainly.post(
         f"{running.url}/api/session", content=body, headers={"content-type": "application/json"}, timeout=20
     )
     assert answer.status_code == 422
     assert answer.json()["code"] in ("too-deep", "not-json")
-    assert httpx.get(f"{running.url}/health").status_code == 200
+    assert plainly.get(f"{running.url}/health").status_code == 200
     assert time.monotonic() - began < 15
 
 
@@ -188,7 +189,7 @@ def test_a_body_in_pieces_is_counted_before_anybody_is_asked_who_they_are(runnin
             yield b" " * 100_000
 
     try:
-        answer = httpx.post(f"{running.url}/api/session", content=pieces(), timeout=20)
+        answer = plainly.post(f"{running.url}/api/session", content=pieces(), timeout=20)
         assert answer.status_code == 413
     except httpx.TransportError:
         pass

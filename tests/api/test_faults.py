@@ -13,6 +13,7 @@ import pytest
 
 from kalon.host.postgres import LocalServer
 from kalon.host.supervise import answers
+from tests import plainly
 from tests.api.calls import eventually, new_fitting, pulled, sell, signed_in
 from tests.running import Web, database_server, demo_database, web
 
@@ -91,11 +92,11 @@ def test_kill_minus_nine_of_the_application_loses_nothing_acknowledged(own_web: 
 
 def test_kill_minus_nine_of_postgresql_loses_nothing_acknowledged(own_web: Web, own_server: LocalServer) -> None:
     writer, fitting = typed_into(own_web, own_server.kill)
-    away = httpx.get(f"{own_web.url}/api/session", cookies={"kalon_session": "x"}, timeout=20)
+    away = plainly.get(f"{own_web.url}/api/session", cookies={"kalon_session": "x"}, timeout=20)
     assert (away.status_code, away.json()["code"]) == (503, "store-away")
     assert "kept here" in away.json()["title"]
     assert not answers("127.0.0.1", own_web.port)
-    assert httpx.get(f"{own_web.url}/health").status_code == 200
+    assert plainly.get(f"{own_web.url}/health").status_code == 200
     own_server.start()
     found = kept(own_web, fitting)
     assert found["body"]["left"]["length_mm"] in (writer.acknowledged, writer.sent)

@@ -12,6 +12,7 @@ import pytest
 from kalon.devices.practice import make
 from kalon.files import workers
 from kalon.files.reading import read_mesh
+from tests import plainly
 from tests.api.calls import new_fitting, signed_in
 from tests.running import Web
 
@@ -23,7 +24,7 @@ def test_forty_eight_measurings_at_once_leave_other_pages_quick_and_the_rest_is_
     patience = httpx.Timeout(120)
 
     def send(_: int) -> httpx.Response:
-        with httpx.Client(base_url=running.url, cookies=client.cookies, timeout=patience) as own:
+        with plainly.Client(base_url=running.url, cookies=client.cookies, timeout=patience) as own:
             query = {"id": str(uuid.uuid4()), "name": "scan.stl"}
             return own.post(f"/api/fittings/{fitting}/captures", params=query, content=data)
 
@@ -60,7 +61,7 @@ def test_a_hundred_and_sixty_sign_ins_leave_other_pages_quick(running: Web) -> N
 
     def attempt(i: int) -> int:
         body = {"login": f"nobody{i}", "password": "not any of ours"}
-        return httpx.post(f"{running.url}/api/session", json=body, timeout=60).status_code
+        return plainly.post(f"{running.url}/api/session", json=body, timeout=60).status_code
 
     with ThreadPoolExecutor(60) as pool:
         sent = [pool.submit(attempt, i) for i in range(160)]

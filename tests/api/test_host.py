@@ -11,7 +11,6 @@ import sys
 from pathlib import Path
 from typing import Any
 
-import httpx
 import psycopg
 import pytest
 
@@ -22,6 +21,7 @@ from kalon.demo.shoes import MAKERS
 from kalon.host.postgres import OWNER, HostTrouble, LocalServer, free_port
 from kalon.host.supervise import answers, listen, only_one
 from kalon.store.migrate import migrate, yoyo_url
+from tests import plainly
 from tests.api.calls import eventually
 from tests.running import database_server, demo_database
 
@@ -176,7 +176,7 @@ def test_the_first_manager_and_a_bench_with_several_workers(home: Path) -> None:
     served = cli("serve", "--port", str(port), "--workers", "2", home=home)
     try:
         eventually(lambda: answers("127.0.0.1", port) or None, seconds=60)
-        with httpx.Client(base_url=f"http://127.0.0.1:{port}") as client:
+        with plainly.Client(base_url=f"http://127.0.0.1:{port}") as client:
             body = {"login": "first", "password": "a long password"}
             assert client.post("/api/session", json=body).json()["role"] == "manager"
             assert client.get("/api/athletes").json() == []
@@ -247,7 +247,7 @@ def test_the_demo_starts_whole_says_where_and_stops_cleanly(home: Path, demo_url
     demo = cli("demo", "--port", str(port), home=home)
     try:
         eventually(lambda: answers("127.0.0.1", port) or None, seconds=150)
-        with httpx.Client(base_url=f"http://127.0.0.1:{port}") as client:
+        with plainly.Client(base_url=f"http://127.0.0.1:{port}") as client:
             for person in SIGN_INS:
                 body = {"login": person.login, "password": person.password}
                 assert client.post("/api/session", json=body).json()["role"] == person.role

@@ -16,8 +16,10 @@ from pillow_heif import from_pillow
 
 from kalon.core.feet.measures import Reading
 from kalon.devices.practice import make_of
+from tests import plainly
 from tests.api.calls import new_athlete, new_fitting, patch, pulled, ready_to_pull, sell, signed_in
 from tests.api.test_learning import learn_now, standing
+from tests.made import QUICKLY
 from tests.running import Web, addresses_of
 
 WORN = {"maker": "Velmire", "model": "", "system": "eu", "label": 42, "says": "right", "sport": "football"}
@@ -26,7 +28,7 @@ WORN = {"maker": "Velmire", "model": "", "system": "eu", "label": 42, "says": "r
 @pytest.fixture
 def phone(shop: tuple[Web, str]) -> Iterator[httpx.Client]:
     """A phone without a session."""
-    with httpx.Client(base_url=shop[0].url, timeout=60) as client:
+    with plainly.Client(base_url=shop[0].url, timeout=60) as client:
         yield client
 
 
@@ -113,7 +115,7 @@ def test_a_picture_of_a_foot_is_measured_once(shop: tuple[Web, str], phone: http
     foot = fitter.get(f"/api/fittings/{fitting}/link").json()["foot"]
     assert foot["length"]["sd_mm"] < 3
     own = io.BytesIO()  # a telephone's own format
-    from_pillow(Image.open(io.BytesIO(picture("right")))).save(own, quality=90)
+    from_pillow(Image.open(io.BytesIO(picture("right")))).save(own, quality=90, enc_params=QUICKLY)
     other = phone.post(path, params={"id": str(uuid.uuid4()), "side": "right"}, content=own.getvalue())
     assert other.status_code == 201, other.text
     assert other.json()["pictures"][-1]["length_mm"] == pytest.approx(length, abs=12)

@@ -8,6 +8,7 @@ from typing import Any
 import httpx
 import pytest
 
+from tests import plainly
 from tests.api.calls import new_athlete, pulled, sell, signed_in
 from tests.running import Web
 
@@ -267,7 +268,7 @@ def test_the_table_names_every_route(running: Web) -> None:
 
 @pytest.mark.parametrize(("method", "path"), list(ROUTES))
 def test_nobody_gets_nothing(running: Web, method: str, path: str) -> None:
-    with httpx.Client(base_url=running.url) as client:
+    with plainly.Client(base_url=running.url) as client:
         answer = call(client, method, path)
         client.cookies.set("kalon_session", "made-up")
         made_up = call(client, method, path)

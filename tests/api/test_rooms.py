@@ -11,7 +11,6 @@ import uuid
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any, get_args
 
-import httpx
 import pytest
 
 from kalon.core.fit.foot import FIT_ZONES
@@ -19,6 +18,7 @@ from kalon.core.fit.trial import Pinch
 from kalon.core.rules.words import SPORTS
 from kalon.host.postgres import free_port
 from kalon.host.supervise import answers
+from tests import plainly
 from tests.api.calls import PASSWORDS, eventually, new_athlete, new_fitting, patch, ready_to_pull, signed_in
 from tests.made import gauge_paths
 from tests.running import Web, addresses_of
@@ -141,14 +141,14 @@ def test_many_hands_on_one_field_let_one_through(running: Web) -> None:
 
 
 def test_assets_are_kept_and_answers_are_not(running: Web) -> None:
-    page = httpx.get(running.url).text
+    page = plainly.get(running.url).text
     script = re.search(r'src="(/assets/[^"]+\.js)"', page)
     assert script
-    asset = httpx.get(running.url + script[1], headers={"accept-encoding": "gzip"})
+    asset = plainly.get(running.url + script[1], headers={"accept-encoding": "gzip"})
     assert "immutable" in asset.headers["cache-control"]
     assert asset.headers["content-encoding"] == "gzip"
     assert signed_in(running).get("/api/today").headers["cache-control"] == "no-store"
-    assert "no-store" in httpx.get(f"{running.url}/assets/missing.js").headers["cache-control"]
+    assert "no-store" in plainly.get(f"{running.url}/assets/missing.js").headers["cache-control"]
 
 
 def test_logs_are_lines_of_json_without_people(demo_url: str) -> None:
@@ -161,7 +161,7 @@ def test_logs_are_lines_of_json_without_people(demo_url: str) -> None:
     )  # fmt: skip
     try:
         eventually(lambda: answers("127.0.0.1", port) or None)
-        with httpx.Client(base_url=f"http://127.0.0.1:{port}") as client:
+        with plainly.Client(base_url=f"http://127.0.0.1:{port}") as client:
             client.post("/api/session", json={"login": "ilse", "password": PASSWORDS["ilse"]})
             athlete = new_athlete(client, "Secret Nameson")
             fitting = new_fitting(client, athlete)

@@ -12,12 +12,12 @@ import time
 from collections.abc import Iterator
 from pathlib import Path
 
-import httpx
 import psycopg
 import pytest
 
 from kalon.host.postgres import SUPER, LocalServer, free_port
 from kalon.host.supervise import MODULE, Retry, answers, listen
+from tests import plainly
 from tests.api.calls import eventually
 from tests.running import own_home
 
@@ -115,7 +115,7 @@ def test_each_process_of_postgresql_may_be_killed(bench: Bench) -> None:
     server.kill()
     ready(port)
     assert supervisor.poll() is None
-    assert httpx.get(f"http://127.0.0.1:{port}/ready").status_code == 200
+    assert plainly.get(f"http://127.0.0.1:{port}/ready").status_code == 200
 
 
 def test_a_leftover_that_does_not_end_by_itself_is_found_and_ended() -> None:

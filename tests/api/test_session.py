@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import httpx
 import psycopg
 import pytest
 
+from tests import plainly
 from tests.api.calls import PASSWORDS, signed_in
 from tests.running import Web
 
 
 def test_a_session_lives_in_a_cookie_no_script_can_read(running: Web) -> None:
-    with httpx.Client(base_url=running.url) as client:
+    with plainly.Client(base_url=running.url) as client:
         answer = client.post("/api/session", json={"login": " ILSE ", "password": PASSWORDS["ilse"]})
         cookie = answer.headers["set-cookie"].lower()
         assert "httponly" in cookie
@@ -25,13 +25,13 @@ def test_an_ended_session_stays_ended_even_with_its_cookie(running: Web) -> None
     client = signed_in(running)
     token = client.cookies["kalon_session"]
     client.delete("/api/session")
-    again = httpx.get(f"{running.url}/api/session", cookies={"kalon_session": token})
+    again = plainly.get(f"{running.url}/api/session", cookies={"kalon_session": token})
     assert again.status_code == 401
 
 
 @pytest.mark.parametrize(("login", "password"), [("ilse", "wrong password"), ("nobody", "chalk-and-tape-7")])
 def test_wrong_name_and_wrong_password_sound_alike(running: Web, login: str, password: str) -> None:
-    answer = httpx.post(f"{running.url}/api/session", json={"login": login, "password": password})
+    answer = plainly.post(f"{running.url}/api/session", json={"login": login, "password": password})
     assert answer.status_code == 401
     assert answer.json()["title"] == "That name and password don't go together."
     assert answer.headers["content-type"] == "application/problem+json"
@@ -48,7 +48,7 @@ def test_neither_passwords_nor_tokens_are_stored(running: Web, demo_url: str) ->
 
 @pytest.mark.parametrize("path", ["/", "/api/session", "/api/today", "/nowhere", "/health"])
 def test_every_answer_carries_the_safety_headers(running: Web, path: str) -> None:
-    headers = httpx.get(running.url + path).headers
+    headers = plainly.get(running.url + path).headers
     policy = headers["content-security-policy"]
     assert "default-src 'none'" in policy
     assert "script-src 'self';" in policy
@@ -58,7 +58,7 @@ def test_every_answer_carries_the_safety_headers(running: Web, path: str) -> Non
 
 
 def test_the_page_and_its_policy_share_a_fresh_nonce(running: Web) -> None:
-    one, two = httpx.get(running.url), httpx.get(running.url)
+    one, two = plainly.get(running.url), plainly.get(running.url)
     nonce = one.headers["content-security-policy"].split("'nonce-")[1].split("'")[0]
     assert nonce in one.text
     assert nonce not in two.text
@@ -73,27 +73,27 @@ def test_changes_from_another_site_are_turned_away(running: Web) -> None:
 
 
 def test_a_huge_body_is_turned_away(running: Web) -> None:
-    answer = httpx.post(f"{running.url}/api/session", content=b"x" * 1_100_000)
+    answer = plainly.post(f"{running.url}/api/session", content=b"x" * 1_100_000)
     assert answer.status_code == 413
     assert answer.json()["title"].endswith(".")
 
 
 @pytest.mark.parametrize("body", [b"", b"{", b"[]", b"\xff\xfe", b"null"])
 def test_a_body_that_is_not_as_agreed_gets_a_sentence(running: Web, body: bytes) -> None:
-    answer = httpx.post(f"{running.url}/api/session", content=body, headers={"content-type": "application/json"})
+    answer = plainly.post(f"{running.url}/api/session", content=body, headers={"content-type": "application/json"})
     assert answer.status_code in (400, 422)
     assert answer.json()["title"]
 
 
 def test_health_and_readiness(running: Web) -> None:
-    assert httpx.get(f"{running.url}/health").json()["status"] == "ok"
-    assert httpx.get(f"{running.url}/ready").json() == {"status": "ready"}
+    assert plainly.get(f"{running.url}/health").json()["status"] == "ok"
+    assert plainly.get(f"{running.url}/ready").json() == {"status": "ready"}
 
 
 def test_unknown_api_paths_are_problems_and_other_paths_the_page(running: Web) -> None:
-    assert httpx.get(f"{running.url}/api/nothing").status_code == 404
-    assert "<title>Kalon" in httpx.get(f"{running.url}/fittings/some/where").text
+    assert plainly.get(f"{running.url}/api/nothing").status_code == 404
+    assert "<title>Kalon" in plainly.get(f"{running.url}/fittings/some/where").text
 
 
 def test_no_page_names_another_host(running: Web) -> None:
-    assert "//" not in httpx.get(running.url).text.replace("<!doctype html>", "")
+    assert "//" not in plainly.get(running.url).text.replace("<!doctype html>", "")

@@ -12,7 +12,7 @@ from pillow_heif import from_pillow
 from skimage.color import rgb2lab
 from skimage.filters import gaussian, threshold_multiotsu
 from skimage.measure import label, regionprops
-from skimage.morphology import closing, convex_hull_image, disk, erosion, opening
+from skimage.morphology import convex_hull_image, isotropic_closing, isotropic_erosion, isotropic_opening
 
 from kalon.core.errors import BadInput
 from kalon.core.mechanics.squat import SquatIn, squat
@@ -31,6 +31,7 @@ from kalon.devices.shoe_pictures import practice_picture, side_picture, sole_pic
 from kalon.devices.shoe_solid import a_solid, in_own_frame, softened, true_side, worn
 from kalon.files.reading import kind_of, read_picture
 from kalon.files.shoes import ShoePicture, ShoeSaid, measure_shoe
+from tests.made import QUICKLY
 from tests.much import much
 
 PLACE_MM, DROP_MM, DOWNTURN_DEG = 1.5, 1.0, 1.5
@@ -87,12 +88,12 @@ def by_scikit_image(data: bytes) -> list[tuple[float, float]]:
     lab = rgb2lab(wall.picture)
     shoe = standing_out(wall, lab_of(wall.picture), behind_it(lab_of(wall.picture)))
     assert shoe is not None
-    plain = np.median(lab[erosion(shoe > 0, disk(30))], axis=0)
+    plain = np.median(lab[isotropic_erosion(shoe > 0, 30)], axis=0)
     apart = gaussian(np.linalg.norm(lab - plain, axis=2), 1.5)
-    face = convex_hull_image(opening(closing((apart < 15) & (shoe > 0), disk(6)), disk(6)))
-    inside = apart[erosion(face, disk(12))]
+    face = convex_hull_image(isotropic_opening(isotropic_closing((apart < 15) & (shoe > 0), 6), 6))
+    inside = apart[isotropic_erosion(face, 12)]
     level = threshold_multiotsu(inside, 3)[-1]  # the tip against its shaded side, and that against the face
-    blobs = opening((apart > level) & erosion(face, disk(8)), disk(4))
+    blobs = isotropic_opening((apart > level) & isotropic_erosion(face, 8), 4)
     areas = [r for r in regionprops(label(blobs)) if 15 < r.area / PER_MM**2 < 500]
     return [(wall.u0 + (r.centroid[1] + 0.5) / PER_MM, wall.v1 - (r.centroid[0] + 0.5) / PER_MM) for r in areas]
 
@@ -261,7 +262,7 @@ def test_a_telephones_own_format_is_read() -> None:
     made = a_solid(6, "flat")
     shot = side_picture(made, 6, width=1300, tilt_deg=2)
     out = io.BytesIO()
-    from_pillow(Image.fromarray(shot.picture)).save(out, quality=90)
+    from_pillow(Image.fromarray(shot.picture)).save(out, quality=90, enc_params=QUICKLY)
     data = out.getvalue()
     assert kind_of(data[:4096], len(data)) == "tracing"
     assert np.abs(read_picture(data).astype(int) - shot.picture).mean() < 6
