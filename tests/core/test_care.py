@@ -13,7 +13,7 @@ from kalon.core.care.breakin import LEAST_SESSIONS, LONGEST_MIN, BreakInIn, brea
 from kalon.core.care.followup import FollowUpIn, ZonePrediction, follow_up
 from kalon.core.errors import BadInput, read
 from kalon.core.fit.size import SizeFit, ZoneFit, gives_most
-from kalon.core.fit.stretch import UPPERS
+from kalon.core.fit.stretch import UPPERS, StretchIn, stretch
 from kalon.core.fit.trial import TESTS, PairTrial, advise, pinches_of
 from kalon.core.rules.brief import SPORTS
 
@@ -194,3 +194,15 @@ def test_which_zone_gives_most(zone: str, gives: dict[str, float]) -> None:
         for z in ("length", "ball_girth", "instep_girth", "heel_width")
     ]  # fmt: skip
     assert gives_most(SizeFit(label=42, chance=1, zones=zones, verdict="")).zone == zone
+
+
+def test_ready_when_four_fifths_of_the_give_is_done() -> None:
+    """House default."""
+    given = StretchIn(upper="leather_unlined", build="slip", zone="ball_girth", interference_mm=8, inner_mm=240)
+    found = plan(upper="leather_unlined", build="slip", zone="ball_girth", interference_mm=8, inner_mm=240)
+    assert found.needed_h == pytest.approx(stretch(given).t80_h, abs=0.1)
+
+
+def test_however_little_is_to_give_four_wears_come_first() -> None:
+    """House default. Long first wears would have done the hours in two."""
+    assert len(plan(interference_mm=0, unfelt=True).wears) == 4

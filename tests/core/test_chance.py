@@ -11,6 +11,7 @@ from kalon.core.fit.chance import (
     SLACK_SPAN_MM,
     TIGHT_SPAN_MM,
     new_gap,
+    rough_worth,
     settled_chance,
     settled_quality,
     settled_spread,
@@ -118,3 +119,11 @@ def test_zones_that_share_their_errors_fit_no_less_often_than_said(shared: float
 def test_hopes_fall_with_the_quality() -> None:
     said = [hope_of(q) for q in (1.0, *LEAST_QUALITY.values(), 0.0)]
     assert said == ["should_fit", "should_fit", "worth_trying", "gamble", "will_not_fit"]
+
+
+def test_half_the_slack_a_zone_bears_is_worth_half() -> None:
+    """House defaults: nothing is left of a gap that is 5 mm too long, 10 mm too wide at ball or instep, 3 mm at the heel."""
+    high = np.array([12.0, 4.0, 4.0, 2.0])
+    over = high + np.array([2.5, 5.0, 5.0, 1.5])
+    worth = rough_worth(over, np.full(4, 1e-6), np.zeros(4), high - 6, high)
+    assert worth == pytest.approx(np.full(4, 0.5), abs=0.01)

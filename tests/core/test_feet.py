@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from kalon.core.errors import BadInput, read, unit_of
 from kalon.core.feet.gauge import NAMES, POSSIBLE_MM, Feet, GaugeFoot, is_complete, missing, read_feet, volume_class
+from kalon.core.feet.measures import Number, arch_class
 from kalon.core.fit.foot import FIT_ZONES, day_share, foot_to_fit
 from tests.made import FEET, foot
 
@@ -147,3 +148,9 @@ def test_the_larger_foot_governs_zone_by_zone() -> None:
     sides = dict(zip(FIT_ZONES, found.larger_side, strict=True))
     assert sides["length"] == "left"
     assert sides["ball_girth"] == "right"
+
+
+@pytest.mark.parametrize(("index", "word"), [(0.20, "high"), (0.22, "medium"), (0.25, "medium"), (0.27, "low")])
+def test_an_arch_by_its_print(index: float, word: str) -> None:
+    """Cavanagh & Rodgers 1987 (J Biomech): high up to 0.21, low from 0.26."""
+    assert arch_class({"arch_index": Number(value=index, sigma=0.01)}).value == word

@@ -44,6 +44,16 @@ def test_half_a_uk_size() -> None:
     assert last_of("uk", 8.5) - last_of("uk", 8) == pytest.approx(HALF_UK_MM)
 
 
+@pytest.mark.parametrize(
+    ("system", "label", "last_mm"),
+    [("uk", 8, 279.4), ("us_men", 9, 279.4), ("uk_child", 10, 186.27), ("us_women", 9.5, 270.93), ("eu", 42, 280.0)],
+)
+def test_lasts_by_hand(system: System, label: float, last_mm: float) -> None:
+    """A UK size is (label + 25) / 3 inches, a child's (label + 12) / 3, a Paris point two thirds of a centimetre: common
+    practice, no source. A US woman's is (label + 22.5) / 3 inches: from memory."""
+    assert last_of(system, label) == pytest.approx(last_mm, abs=0.01)
+
+
 def test_a_label_and_its_last_convert_alike() -> None:
     by_label = size_convert(SizeConvertIn(system="eu", label=42))
     by_last = size_convert(SizeConvertIn(last_mm=by_label.last_mm))

@@ -116,3 +116,9 @@ def test_the_trade_anchors() -> None:
     assert TABLE["leather_unlined", "plate"].length_mm == pytest.approx(quarter, abs=0.1)
     assert TABLE["synthetic", "plate"].length_mm <= 2
     assert TABLE["leather_unlined", "plate"].girth_pct * 2.4 > TABLE["leather_unlined", "plate"].length_mm
+
+
+def test_a_heel_gives_half_as_much_as_a_ball_of_the_same_measure() -> None:
+    """House default: a counter stands behind it."""
+    heel, ball = (capacity_mm("synthetic", "slip", zone, 240) for zone in ("heel_width", "ball_girth"))
+    assert heel == pytest.approx(ball / 2)

@@ -36,6 +36,7 @@ def test_a_court_shoe_serves_a_hall_by_the_same_sole_under_another_word() -> Non
     "less",
     [
         replace(COURT, choices=COURT.choices | {"sole": "lug"}),  # another ground's sole
+        replace(COURT, choices=COURT.choices | {"sole": "pimpled"}),  # serves a hall by less than half
         replace(COURT, choices={"closure": "laces", "upper": "synthetic"}),  # nobody knows its sole
         replace(COURT, properties={}, features={}),  # too little is known
         replace(COURT, properties=dict.fromkeys(COURT.properties, 9999.0)),  # nothing as wanted

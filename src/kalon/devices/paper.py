@@ -8,7 +8,6 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from ..core.feet.outline import PEN_OFF_MM
 from ..core.paper.sheet import SIZES_MM, Drawn, Paper
 from .camera import PER_MM, Light, Shot, blend, developed, smooth_noise, stood
 from .foot import FootDims, Mesh, loft, surface, toes
@@ -17,6 +16,8 @@ Floats = NDArray[np.float64]
 Picture = NDArray[np.uint8]
 
 SKIN = np.array([196.0, 150.0, 122.0])
+PEN_MM = 2.0
+"""How far from the foot an upright pen draws the middle of its line. From memory."""
 TOE_GAP_MM = 9
 """A pen doesn't follow gaps between toes narrower than this."""
 
@@ -78,7 +79,7 @@ def sheet(dims: FootDims, rng: np.random.Generator, paper: Paper, drawn: Drawn) 
         away = cv2.distanceTransform(255 - mask, cv2.DIST_L2, 5) / PER_MM
         away = np.where(mask > 0, -cv2.distanceTransform(mask.copy(), cv2.DIST_L2, 5) / PER_MM, away)
         wobble = 0.22 * smooth_noise(rng, away.shape, 14 * PER_MM)
-        line = np.clip(1.25 - np.abs(away - PEN_OFF_MM - wobble) / 0.55, 0, 1)
+        line = np.clip(1.25 - np.abs(away - PEN_MM - wobble) / 0.55, 0, 1)
         turn = float(rng.uniform(-7, 7)) * (dims.length_mm < 0.92 * height)
         place = cv2.getRotationMatrix2D((float(origin[0]), float(origin[1] - 0.5 * dims.length_mm * PER_MM)), turn, 1)
         place[:, 2] += np.array(
