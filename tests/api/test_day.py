@@ -180,8 +180,10 @@ def test_a_calendar_of_ones_own_and_one_that_was_ended(shop: tuple[Web, str], fi
     names = calendar(running, token).text
     assert "Not B." not in names
     assert fitter.delete(f"/api/calendars/{feed}").status_code == 404
+    assert [c["id"] for c in bram.get("/api/calendars").json()] == [feed]
     for _ in range(2):
         assert bram.delete(f"/api/calendars/{feed}").status_code == 204
+    assert bram.get("/api/calendars").json() == []
     ended = calendar(running, token)
     assert (ended.status_code, ended.json()["code"]) == (404, "link-over")
 

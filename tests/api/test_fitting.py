@@ -143,8 +143,10 @@ def test_an_athletes_data_is_not_overwritten_unseen(running: Web) -> None:
         return client.put(f"/api/athletes/{athlete}", json=body)
 
     assert put(one, "First Name").status_code == 200
+    patch(two, new_fitting(two, athlete), "feet", {"left/length_mm": 262})  # no change of the athlete's own data
     late = put(two, "Second Name")
     assert (late.status_code, late.json()["code"]) == (409, "changed-elsewhere")
+    assert late.json()["title"].startswith("Ilse Varn changed")
     assert "Ilse Varn" in late.json()["title"]
 
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import psycopg
 import pytest
 
-from tests.api.calls import pulled, sell, signed_in
+from tests.api.calls import new_athlete, new_fitting, patch, pulled, sell, signed_in, take_back
 from tests.running import Web
 
 
@@ -32,6 +34,37 @@ def test_renaming_a_model_and_editing_a_measure_leave_the_sale_as_it_was(running
     assert client.get(path).json()["sale"] == sale
     listed = client.get(f"/api/athletes/{client.get(path).json()['athlete']['id']}").json()["fittings"][0]
     assert listed["pair"] == f"{sale['maker']} {sale['name']}"
+
+
+@pytest.mark.parametrize(
+    ("part", "values"),
+    [
+        ("feet", {"note": "later"}),
+        ("brief", {"body_kg": 88}),
+        ("spec", {"acknowledged/x": True}),
+        ("trial", {"blind": True}),
+    ],
+)
+def test_what_a_sale_was_made_from_is_changed_no_more(running: Web, part: str, values: dict[str, Any]) -> None:
+    client = signed_in(running)
+    fitting, (line,) = pulled(client, 1)
+    sell(client, fitting, line)
+    before = client.get(f"/api/fittings/{fitting}").json()["parts"]
+    answer = patch(client, fitting, part, values)
+    assert (answer.status_code, answer.json()["code"]) == (409, "settled")
+    assert client.get(f"/api/fittings/{fitting}").json()["parts"] == before
+
+
+@pytest.mark.parametrize("back", [False, True])
+def test_a_pair_that_was_taken_back_is_not_what_they_wear_now(running: Web, back: bool) -> None:
+    client = signed_in(running)
+    athlete = new_athlete(client, f"Brought Back {back}")
+    fitting, (line,) = pulled(client, 1, athlete)
+    name = sell(client, fitting, line).json()["sale"]["name"]
+    if back:
+        take_back(client, fitting)
+    brief = client.get(f"/api/fittings/{new_fitting(client, athlete)}").json()["parts"]["brief"]["body"]
+    assert (name in brief.get("wears_now", "")) is not back
 
 
 def test_a_sale_of_the_first_format_is_still_read(running: Web, demo_url: str) -> None:

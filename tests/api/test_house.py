@@ -62,6 +62,14 @@ def test_what_makes_no_sense_is_refused_with_the_reason(running: Web) -> None:
         assert said in answer.text
 
 
+def test_a_house_based_on_what_was_never_there_is_refused(running: Web) -> None:
+    manager = signed_in(running, MANAGER)
+    base = manager.get("/api/house").json()["house"]["version"]
+    ahead = manager.put("/api/house", json={"base_version": base + 7, "house": {"length_unit": "inch"}})
+    assert (ahead.status_code, ahead.json()["code"]) == (409, "changed-elsewhere")
+    assert manager.get("/api/house").json()["house"]["version"] == base
+
+
 def test_two_managers_at_once_make_one_version(running: Web) -> None:
     manager = signed_in(running, MANAGER)
     base = manager.get("/api/house").json()["house"]["version"]
