@@ -6,11 +6,13 @@ from typing import Any
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from kalon.core.errors import BadInput, read
 from kalon.core.fit.foot import foot_to_fit
 from kalon.core.fit.size import FitTarget, RoomBand
-from kalon.core.fit.trial import PairTrial, verdicts_of
+from kalon.core.fit.trial import ASKS, TESTS, PairTrial, contradictions, heard_of, verdicts_of
 from kalon.core.match.after import TrialNextIn, TrialNextOut, judged_again, next_said, together, trial_next
 from kalon.core.match.rank import rank
 from kalon.core.match.shelf import Shelf
@@ -75,9 +77,38 @@ def test_everything_slack_speaks_for_a_smaller_foot() -> None:
     assert after["42.5"] < before["42.5"]
 
 
-def test_a_pair_that_passed_is_surer_and_so_are_its_like() -> None:
-    before, after = worth(judged()), worth(judged(**{"42": PairTrial(verdict="pass")}))
+def test_a_pair_whose_toes_are_fine_is_surer_and_called_passed_alone_says_nothing() -> None:
+    before, after = worth(judged()), worth(judged(**{"42": PairTrial(toes="fine", verdict="pass")}))
     assert after["42"] > before["42"]
+    assert worth(judged(**{"42": PairTrial(verdict="pass")})) == before
+
+
+ANSWERS: list[dict[str, Any]] = [
+    {}, {"verdict": "pass"}, {"verdict": "fail"}, {"toes": "jam"}, {"toes": "slack"}, {"toes": "fine"},
+    {"tests": {"toe": "pass", "stand": "pass", "cut": "pass", "jump": "pass"}, "verdict": "pass"},
+    {"tests": {"stand": "fail"}, "pinches": {"left:ball": 3, "right:instep": 2}}, {"heel_slip": 3}, {"slide": "always"},
+    {"pinches": {"left:toe_tips": 3}, "toes": "slack"}, {"heel_slip": 0}, {"pinches": {"right:heel": 2}},
+]  # fmt: skip
+
+
+@given(picked=st.lists(st.sampled_from(ANSWERS), min_size=1, max_size=len(LINES)))
+@settings(deadline=None, max_examples=60, derandomize=True)
+def test_every_mixture_of_pairs_and_zones_answers(picked: list[dict[str, Any]]) -> None:
+    """One failed at the toes, another passed, a third wasn't tested: each zone is judged by those that said something of
+    it, and every line of the shelf keeps a worth."""
+    tried = {line["id"]: trial for line, trial in zip(LINES, picked, strict=False)}
+    found = judged_again(read(TrialNextIn, {"feet": FEET.model_dump(mode="json"), "target": TARGET.model_dump(),
+                                           "lines": LINES, "tried": tried}))  # fmt: skip
+    assert {row.line for row in found.lines} == {line["id"] for line in LINES}
+    assert all(0 <= row.quality <= 1 for row in found.lines)
+    assert found.next not in tried or len(tried) == len(LINES)
+
+
+def test_failed_at_the_toes_beside_one_that_passed() -> None:
+    """The commonest trial there is: a zone only one of two pairs was asked about."""
+    passed = {"tests": {"stand": "pass"}, "verdict": "pass"}
+    found = judged(**{"42": PairTrial(toes="jam", verdict="fail"), "42 of another": PairTrial.model_validate(passed)})
+    assert worth(found)["42.5"] > worth(judged())["42.5"]
 
 
 def test_a_line_that_is_not_there_is_refused() -> None:
@@ -86,21 +117,53 @@ def test_a_line_that_is_not_there_is_refused() -> None:
                            "tried": {"zzz": {}}})  # fmt: skip
 
 
+JAM, SLACK, BOTH = ("jam",), ("slack",), ("jam", "slack")
+DONE = {"stand": "pass", "toe": "pass", "cut": "pass", "jump": "pass"}
+
+
 @pytest.mark.parametrize(
     ("trial", "said"),
     [
-        ({}, {}), ({"verdict": "fail"}, {}), ({"verdict": "pass"}, dict.fromkeys(range(4), "fine")),
-        ({"toes": "jam"}, {0: "jam"}), ({"toes": "fine"}, {0: "fine"}), ({"tests": {"toe": "pass"}}, {0: "fine"}),
-        ({"pinches": {"left:ball": 2}}, {1: "jam"}), ({"pinches": {"left:ball": 1}}, {}),
-        ({"pinches": {"left:toe_tips": 3}}, {0: "jam"}), ({"pinches": {"right:instep": 2, "left:heel": 2}}, {2: "jam", 3: "jam"}),
-        ({"heel_slip": 2}, {3: "slack"}), ({"heel_slip": 1, "verdict": "pass"}, {0: "fine", 1: "fine", 2: "fine"}),
-        ({"slide": "always"}, {1: "slack"}), ({"slide": "in_cuts", "verdict": "pass"}, {0: "fine", 2: "fine", 3: "fine"}),
-        ({"pinches": {"left:ball": 1}, "verdict": "pass"}, {0: "fine", 2: "fine", 3: "fine"}),
+        ({}, {}), ({"verdict": "fail"}, {}), ({"verdict": "pass"}, {}), ({"tests": {"stand": "fail"}}, {}),
+        ({"tests": DONE}, {0: ("fine", BOTH), 1: ("fine", BOTH), 2: ("fine", JAM), 3: ("fine", BOTH)}),
+        ({"tests": {"stand": "pass"}}, {1: ("fine", JAM), 2: ("fine", JAM), 3: ("fine", JAM)}),
+        ({"tests": {"cut": "pass"}}, {1: ("fine", SLACK)}), ({"heel_slip": 0}, {3: ("fine", SLACK)}),
+        ({"toes": "jam"}, {0: ("jam", BOTH)}), ({"toes": "fine"}, {0: ("fine", BOTH)}),
+        ({"tests": {"toe": "pass"}}, {0: ("fine", BOTH)}), ({"tests": {"toe": "fail"}}, {}),
+        ({"pinches": {"left:ball": 2}}, {1: ("jam", JAM)}), ({"pinches": {"left:ball": 1}}, {}),
+        ({"pinches": {"left:toe_tips": 3}}, {0: ("jam", JAM)}),
+        ({"pinches": {"right:instep": 2, "left:heel": 2}}, {2: ("jam", JAM), 3: ("jam", JAM)}),
+        ({"heel_slip": 2}, {3: ("slack", SLACK)}), ({"heel_slip": 1}, {}), ({"slide": "in_cuts"}, {}),
+        ({"slide": "always"}, {1: ("slack", SLACK)}), ({"slide": "no"}, {1: ("fine", SLACK)}),
+        ({"pinches": {"left:ball": 1}, "tests": {"stand": "pass"}}, {2: ("fine", JAM), 3: ("fine", JAM)}),
+        ({"heel_slip": 1, "tests": {"stand": "pass"}}, {1: ("fine", JAM), 2: ("fine", JAM)}),
+        ({"pinches": {"left:toe_tips": 3}, "toes": "slack"}, {}), ({"pinches": {"left:toe_tips": 3}, "toes": "fine"}, {}),
+        ({"pinches": {"left:toe_tips": 2}, "toes": "fine"}, {0: ("fine", BOTH)}),
+        ({"pinches": {"left:toe_tips": 3}, "toes": "jam"}, {0: ("jam", BOTH)}),
+        ({"pinches": {"left:ball": 3}, "slide": "always"}, {}), ({"pinches": {"left:heel": 3}, "heel_slip": 2}, {}),
     ],
 )  # fmt: skip
-def test_what_a_trial_says_of_each_zone(trial: dict[str, Any], said: dict[int, str]) -> None:
-    """House default: from what hurts on; a failed pair tells only what was found of it."""
-    assert verdicts_of(PairTrial.model_validate(trial)) == said
+def test_what_a_trial_says_of_each_zone_and_what_it_could_have_said(
+    trial: dict[str, Any], said: dict[int, tuple[str, tuple[str, ...]]]
+) -> None:
+    """Only what was asked is heard; a failed pair tells only what was found of it; what contradicts itself is asked
+    about. House default: a pinch counts from what hurts on."""
+    given_trial = PairTrial.model_validate(trial)
+    assert {z: (h.verdict, h.sides) for z, h in heard_of(given_trial).items()} == said
+    assert verdicts_of(given_trial) == {z: v for z, (v, _) in said.items()}
+
+
+def test_what_contradicts_itself_is_asked_about() -> None:
+    found = contradictions(PairTrial.model_validate({"pinches": {"left:toe_tips": 3, "left:heel": 3}, "toes": "slack"}))
+    assert list(found) == [0]
+    assert found[0].endswith("which is it?")
+    assert contradictions(PairTrial.model_validate({"pinches": {"left:toe_tips": 3}})) == {}
+
+
+def test_a_test_asks_the_same_in_every_sport() -> None:
+    for sport, tests in TESTS.items():
+        assert all(t.asks == ASKS[t.slug] for t in tests), sport
+    assert {a for t in TESTS.values() for test in t for a in test.asks} == {"toes", "pinches", "slides", "slips"}
 
 
 def shelf() -> Shelf:

@@ -26,6 +26,7 @@ Kind = Literal[
     "lives",
     "plan",
     "pictured",
+    "evidence",
 ]
 
 
@@ -55,6 +56,14 @@ def _sale_1_to_2(body: Body) -> Body:
     return body | {"settled": settled, "norms": None}
 
 
+def _evidence_1_to_2(body: Body) -> Body:
+    """A verdict knows what could have been said. What was asked then nobody kept, so it is taken to speak of the one
+    side it is about, a fine of tightness."""
+    if "verdict" not in body:
+        return body
+    return body | {"sides": ["slack" if body["verdict"] == "slack" else "jam"]}
+
+
 STEPS: dict[Kind, tuple[Callable[[Body], Body], ...]] = {
     "feet": (),
     "brief": (),
@@ -69,6 +78,7 @@ STEPS: dict[Kind, tuple[Callable[[Body], Body], ...]] = {
     "lives": (),
     "plan": (),
     "pictured": (),
+    "evidence": (_evidence_1_to_2,),
 }
 """By kind: the step from format 1 to 2, from 2 to 3, and so on."""
 

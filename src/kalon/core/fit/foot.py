@@ -40,6 +40,8 @@ class FootToFit:
     sides: dict[Side, NDArray[np.float64]]
     sigma: NDArray[np.float64]
     notes: tuple[str, ...]
+    reading: NDArray[np.float64] | None = None
+    """How much of `sigma` is each foot's own reading; the rest (sock, swelling) is of both. All of it, if not told."""
 
     @property
     def larger(self) -> NDArray[np.float64]:
@@ -94,7 +96,7 @@ def foot_to_fit(
         notes.append(SITTING_NOTE)
     if long_effort:
         notes.append("Long efforts swell the foot: a little more room. Common practice.")
-    return FootToFit(sides, sigma, tuple(notes))
+    return FootToFit(sides, sigma, tuple(notes), bare)
 
 
 class Swelling(Contract):

@@ -22,6 +22,8 @@ PINCH_NAMES: dict[Pinch, str] = {
     "heel_back": "back of the heel",
 }
 Severity = Literal[1, 2, 3]
+Asked = Literal["toes", "pinches", "slides", "slips"]
+"""What a test asks: room at the toes, where it pinches, whether the foot slides, whether the heel slips."""
 
 
 @dataclass(frozen=True)
@@ -36,6 +38,8 @@ class TrialTest:
     mark: Mark = "CP"
     spared: str = ""
     """What passes on feet on which nothing may press, where that is another thing. From memory."""
+    asks: tuple[Asked, ...] = ()
+    """What somebody who did it was asked, and so could have said. House default."""
 
 
 _STAND = TrialTest(
@@ -45,23 +49,27 @@ _STAND = TrialTest(
     "No sharp pain; snug.",
     30,
     spared="Nothing presses: a finger finds room all round.",
+    asks=("pinches",),
 )
-_TOE = TrialTest("toe", "Toes", "Wiggle the toes; press-check the front.", "They move; room as the spec says.")
-_WALK = TrialTest("walk", "Walk", "Walk about on a hard floor.", "No hot spot.", 120)
-_JUMP = TrialTest("jump", "Jump and land", "Small jumps.", "No wobble, no heel slip.")
+_TOE = TrialTest(
+    "toe", "Toes", "Wiggle the toes; press-check the front.", "They move; room as the spec says.", asks=("toes",)
+)
+_WALK = TrialTest("walk", "Walk", "Walk about on a hard floor.", "No hot spot.", 120, asks=("pinches",))
+_JUMP = TrialTest("jump", "Jump and land", "Small jumps.", "No wobble, no heel slip.", asks=("slips",))
 TESTS: dict[str, tuple[TrialTest, ...]] = {
     "football": (
         _STAND, _TOE, _WALK,
-        TrialTest("cut", "Cut", "Shuffles, cuts, figure of eight, stop and start.", "The foot doesn't slide."),
+        TrialTest("cut", "Cut", "Shuffles, cuts, figure of eight, stop and start.", "The foot doesn't slide.",
+                  asks=("slides",)),
         TrialTest("touch", "Touch", "Pass and control a ball.", "The feel is liked."),
     ),
     "climbing": (
         _STAND,
         TrialTest("walk", "Keep on", "Keep on and walk about.", "Bearable for 10 minutes, and not cosy.", 600,
-                  spared="Nothing presses; off after ten minutes, and the skin shows no mark."),
+                  spared="Nothing presses; off after ten minutes, and the skin shows no mark.", asks=("pinches",)),
         TrialTest("edge", "Edge", "Stand on a small edge.", "No roll, no slip."),
         TrialTest("smear", "Smear", "Stand on a slope.", "Sole bends to it and holds."),
-        TrialTest("hook", "Hook", "Heel hook, then toe hook.", "The heel stays; no dead space."),
+        TrialTest("hook", "Hook", "Heel hook, then toe hook.", "The heel stays; no dead space.", asks=("slips",)),
     ),
     "lifting": (
         _STAND, _TOE, _WALK,
@@ -70,28 +78,36 @@ TESTS: dict[str, tuple[TrialTest, ...]] = {
     ),
     "cycling": (
         _STAND, _TOE,
-        TrialTest("pedal", "Pedal", "Clip in, spin, pull up hard.", "No heel lift, no numbness."),
+        TrialTest("pedal", "Pedal", "Clip in, spin, pull up hard.", "No heel lift, no numbness.",
+                  asks=("slips", "pinches")),
         TrialTest("clear", "Clearances", "Heel past the crank, toe past the wheel.", "Nothing touches."),
         TrialTest("bend", "Bend", "Fold, wring and flop the shoe.", "As the spec says."),
     ),
     "court": (
         _STAND, _TOE, _WALK,
-        TrialTest("cut", "Cut", "Shuffles, cuts, stop and start.", "The foot doesn't slide."),
-        TrialTest("lunge", "Lunge", "Several lunges and retreats.", "The heel lands round, no slide."),
+        TrialTest("cut", "Cut", "Shuffles, cuts, stop and start.", "The foot doesn't slide.", asks=("slides",)),
+        TrialTest("lunge", "Lunge", "Several lunges and retreats.", "The heel lands round, no slide.",
+                  asks=("slides",)),
         _JUMP,
     ),
     "field": (
         _STAND, _TOE, _WALK,
-        TrialTest("cut", "Turn", "Set off, stop, turn.", "The foot doesn't slide."),
+        TrialTest("cut", "Turn", "Set off, stop, turn.", "The foot doesn't slide.", asks=("slides",)),
         TrialTest("stride", "Delivery stride", "The bowling stride on a mat, slowly.", "Ankle held, toes not jammed."),
     ),
     "ice": (
         _STAND,
-        TrialTest("toe", "Toes", "Stand, then bend the knees.", "Brush the cap standing, clear it bent."),
-        TrialTest("lean", "Forward", "Lean into the laces, ten times.", "No heel lift, no fold at the quarter."),
-        TrialTest("keep", "Keep on", "Laced, sitting and standing.", "No numbness.", 600),
+        TrialTest("toe", "Toes", "Stand, then bend the knees.", "Brush the cap standing, clear it bent.",
+                  asks=("toes",)),
+        TrialTest("lean", "Forward", "Lean into the laces, ten times.", "No heel lift, no fold at the quarter.",
+                  asks=("slips",)),
+        TrialTest("keep", "Keep on", "Laced, sitting and standing.", "No numbness.", 600, asks=("pinches",)),
     ),
 }  # fmt: skip
+
+
+ASKS: dict[str, tuple[Asked, ...]] = {t.slug: t.asks for tests in TESTS.values() for t in tests}
+"""What a test asks, by its slug: the same in every sport."""
 
 
 class PinchMark(Contract):
@@ -108,7 +124,7 @@ class PairTrial(Contract):
     tests: dict[str, Literal["pass", "fail"]] = {}
     seconds: dict[str, int] = {}
     pinches: dict[str, Severity] = Field({}, description="'side:zone' to severity")
-    heel_slip: Severity | None = None
+    heel_slip: Literal[0, 1, 2, 3] | None = Field(None, description="0: asked, and it doesn't; nothing: not asked")
     slide: Literal["no", "always", "in_cuts"] = "no"
     toes: Literal["fine", "jam", "slack"] = "fine"
     note: str = Field("", max_length=500)
@@ -134,40 +150,90 @@ def pinches_of(trial: PairTrial) -> list[PinchMark]:
 
 SURE: Severity = 2
 """From this severity on a pinch is said to be one: it hurts."""
+UNWEARABLE: Severity = 3
+"""At this severity a pinch and an answer that says otherwise contradict each other."""
 _TIGHT: dict[int, tuple[Pinch, ...]] = {
     0: ("toe_tips",), 1: ("ball", "outer_ball", "big_toe_joint"), 2: ("instep",), 3: ("heel",),
 }  # fmt: skip
 """Where a zone pinches, by its place among the four of a fit."""
+Verdict = Literal["jam", "fine", "slack"]
+Tight = Literal["jam", "slack"]
 
 
-def verdicts_of(trial: PairTrial) -> dict[int, Literal["jam", "fine", "slack"]]:
-    """What a trial says of each zone's gap, by its place among the four of a fit; nothing where it says nothing.
+@dataclass(frozen=True)
+class Heard:
+    """What a trial says of one zone, and what could have been said of it by what was asked."""
 
-    A pair that passed is fine wherever nothing was found; of one that failed only what was found is known."""
+    verdict: Verdict
+    sides: tuple[Tight, ...]
+
+
+def _worst(trial: PairTrial) -> dict[int, int]:
+    """The worst pinch of each zone."""
     worst: dict[str, int] = {}
     for pinch in pinches_of(trial):
         worst[pinch.zone] = max(worst.get(pinch.zone, 0), pinch.severity)
-    passed = trial.verdict == "pass"
-    found: dict[int, Literal["jam", "fine", "slack"]] = {}
-    for zone, places in _TIGHT.items():
-        pinched = max(worst.get(p, 0) for p in places)
-        if pinched >= SURE:
-            found[zone] = "jam"
-        elif passed and not pinched:
-            found[zone] = "fine"
+    return {zone: max(worst.get(p, 0) for p in places) for zone, places in _TIGHT.items()}
+
+
+def _asked(trial: PairTrial) -> set[Asked]:
+    """What was asked of a pair: by the tests it passed, and by what was answered."""
+    asked = {what for slug, came in trial.tests.items() if came == "pass" for what in ASKS.get(slug, ())}
     if "toes" in trial.model_fields_set:
-        found[0] = trial.toes
-    elif trial.tests.get("toe") == "pass":
-        found.setdefault(0, "fine")
-    if trial.heel_slip and trial.heel_slip >= SURE and found.get(3) != "jam":
-        found[3] = "slack"
-    elif trial.heel_slip:
-        found.pop(3, None)
-    if trial.slide == "always" and found.get(1) != "jam":
-        found[1] = "slack"
-    elif trial.slide == "in_cuts" and found.get(1) == "fine":
-        found.pop(1)
+        asked.add("toes")
+    if "slide" in trial.model_fields_set:
+        asked.add("slides")
+    if trial.heel_slip is not None:
+        asked.add("slips")
+    return asked
+
+
+def contradictions(trial: PairTrial) -> dict[int, str]:
+    """Where a pair was said to be unwearably tight and the opposite too, by zone, as a question."""
+    worst, found = _worst(trial), {}
+    if worst[0] >= UNWEARABLE and "toes" in trial.model_fields_set and trial.toes != "jam":
+        found[0] = f"The toe tips pinch so that it can't be worn, and the toes are {trial.toes}: which is it?"
+    if worst[1] >= UNWEARABLE and trial.slide == "always":
+        found[1] = "It pinches at the ball so that it can't be worn, and the foot slides all the time: which is it?"
+    if worst[3] >= UNWEARABLE and (trial.heel_slip or 0) >= SURE:
+        found[3] = "The heel pinches so that it can't be worn, and it slips: which is it?"
     return found
+
+
+def heard_of(trial: PairTrial) -> dict[int, Heard]:
+    """What a trial says of each zone's gap, by its place among the four of a fit; nothing where it says nothing.
+
+    Only what was asked is heard: a test nobody did says nothing, and a pair called passed says nothing by that. *Fine*
+    means that none of what could have been said was. What contradicts itself says nothing until it is cleared up."""
+    asked, worst, unclear = _asked(trial), _worst(trial), contradictions(trial)
+    pinches: tuple[Tight, ...] = ("jam",) if "pinches" in asked else ()
+    sides: dict[int, tuple[Tight, ...]] = {
+        0: ("jam", "slack") if "toes" in asked else (),
+        1: (*pinches, *(("slack",) if "slides" in asked else ())),
+        2: pinches,
+        3: (*pinches, *(("slack",) if "slips" in asked else ())),
+    }
+    loose: dict[int, int] = {
+        1: {"always": SURE, "in_cuts": 1, "no": 0}[trial.slide],
+        3: trial.heel_slip or 0,
+    }
+    found: dict[int, Heard] = {}
+    for zone in _TIGHT.keys() - unclear.keys():
+        jammed, slid = worst[zone], loose.get(zone, 0)
+        if zone == 0 and "toes" in trial.model_fields_set:
+            found[zone] = Heard(trial.toes, sides[zone])
+        elif jammed >= SURE:
+            found[zone] = Heard("jam", sides[zone] or ("jam",))
+        elif slid >= SURE:
+            found[zone] = Heard("slack", sides[zone])
+        elif not jammed and not slid and sides[zone]:
+            found[zone] = Heard("fine", sides[zone])
+    return dict(sorted(found.items()))
+
+
+def verdicts_of(trial: PairTrial) -> dict[int, Verdict]:
+    """The verdicts alone of what a trial says, by zone."""
+    return {zone: heard.verdict for zone, heard in heard_of(trial).items()}
 
 
 def advise(trial: PairTrial, upper: Upper, *, unfelt: bool = False) -> list[Advice]:

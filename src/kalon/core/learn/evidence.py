@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import hashlib
 import math
+from datetime import date
+from typing import Annotated
 
 import numpy as np
 from pydantic import Field
@@ -14,42 +17,64 @@ from ..fit.chance import new_gap
 from ..fit.foot import FIT_ZONES, FootToFit
 from ..fit.size import WantedBand, ZoneFit
 from ..fit.stretch import CAPACITY_SPREAD, Build, Upper, capacity_mm, give_of
-from ..fit.trial import PairTrial, verdicts_of
+from ..fit.trial import PairTrial, heard_of
 from ..shoes.inner import Zone
-from .offsets import VERDICT_SIGMA_MM, Sighting, Verdict, band_of
+from .larger import larger_foot
+from .observe import VERDICT_SIGMA_MM, Floats, Side, Verdict, band_of
+from .offsets import Sighting
 
 Four = tuple[float, float, float, float]
 
 
+Gap = Annotated[float, Field(ge=-60, le=60)]
+Width = Annotated[float, Field(gt=0, le=60)]
+FootMm = Annotated[float, Field(ge=20, le=500)]
+
+
 class TrialEvidence(Contract):
-    """A verdict on a new gap: the foot as measured and the band wanted of the new gap, mm; and the chance there was,
-    with what was known then, of its being called fine."""
+    """A verdict on a new gap: what it was of all that could have been said; the larger foot and the band wanted of the
+    new gap, mm; and the chance there was, with what was known then (`version`), of its being called fine.
+
+    `measured` names the measuring of the foot, which later fittings may carry; `last` is what the model was made on."""
 
     verdict: Verdict
-    low_mm: float
-    high_mm: float
-    foot_mm: float
-    foot_sigma_mm: float
+    sides: list[Side]
+    low_mm: float = Field(ge=-100, le=100)
+    high_mm: float = Field(ge=-100, le=100)
+    foot_mm: FootMm
+    foot_sigma_mm: Width
+    measured: str = Field("", max_length=40)
     fine_chance: float = Field(ge=0, le=1)
+    version: int = Field(0, ge=0)
+    on: date | None = None
+    last: str = Field("", max_length=80)
     sport: str
     kind: str
+
+    def frozen_as(self, before: TrialEvidence) -> TrialEvidence:
+        """The same with what was said when it was first kept: what was predicted, by which version, on which last."""
+        kept = {n: getattr(before, n) for n in ("fine_chance", "version", "on", "last")}
+        return self.model_copy(update=kept)
 
 
 class ReturnEvidence(Contract):
     """A gap measured in a worn shoe: what was predicted for it, the new gap it came from, and what the shoe can give by
     the table, mm; the hours worn and the pace."""
 
-    foot_mm: float
-    foot_sigma_mm: float
-    seen_mm: float
-    seen_sigma_mm: float
-    predicted_mm: float
-    predicted_sigma_mm: float
-    new_mm: float
-    new_sigma_mm: float
-    hours: float
-    c_mm: float
-    tau_h: float
+    foot_mm: FootMm
+    foot_sigma_mm: Width
+    measured: str = Field("", max_length=40)
+    seen_mm: Gap
+    seen_sigma_mm: Width
+    predicted_mm: Gap
+    predicted_sigma_mm: Width
+    new_mm: Gap
+    new_sigma_mm: Width
+    hours: float = Field(ge=0, le=5000)
+    c_mm: float = Field(gt=0, le=60)
+    tau_h: float = Field(gt=0, le=500)
+    on: date | None = None
+    last: str = Field("", max_length=80)
     sport: str
     kind: str
 
@@ -65,6 +90,13 @@ def kind_of(upper: Upper, build: Build) -> str:
     return f"{upper}/{'slip' if build == 'slip' else 'plate'}"
 
 
+def measuring(athlete: str, foot: FootToFit) -> str:
+    """A name for the measuring a foot comes from: the same numbers of the same athlete are the same measuring. It can't
+    be traced back to whose it was."""
+    numbers = " ".join(f"{v:.2f}" for side in foot.sides.values() for v in side)
+    return hashlib.sha256(f"{athlete} {numbers}".encode()).hexdigest()[:24]
+
+
 def of_trial(
     trial: PairTrial, foot: FootToFit, inner: Four, sigma: Four, band: WantedBand, upper: Upper, build: Build,
     reinforced: float, sport: str,
@@ -72,7 +104,8 @@ def of_trial(
     """By zone: what a trial of one pair shows. `inner` and `sigma` are what was known of its inside, mm."""
     found: dict[Zone, TrialEvidence] = {}
     names: tuple[Zone, ...] = ("length", "ball_girth", "instep_girth", "heel_width")
-    for zone, verdict in verdicts_of(trial).items():
+    larger, unsure = larger_of(foot)
+    for zone, heard in heard_of(trial).items():
         name = names[zone]
         gives = capacity_mm(upper, build, name, inner[zone], reinforced)
         if band.judged_new(zone):
@@ -80,19 +113,27 @@ def of_trial(
         ends = new_gap(np.array([band.low[zone], band.high[zone]]), np.full(2, gives))
         gap = inner[zone] - foot.larger[zone]
         spread = math.hypot(sigma[zone], foot.sigma[zone], VERDICT_SIGMA_MM)
-        below, above = band_of("fine", float(ends[0]), float(ends[1]))
+        below, above = band_of("fine", float(ends[0]), float(ends[1]), heard.sides)
         fine = ndtr((above - gap) / spread) - ndtr((below - gap) / spread)
         found[name] = TrialEvidence(
-            verdict=verdict,
+            verdict=heard.verdict,
+            sides=list(heard.sides),
             low_mm=round(float(ends[0]), 3),
             high_mm=round(float(ends[1]), 3),
-            foot_mm=round(float(foot.larger[zone]), 3),
-            foot_sigma_mm=round(float(foot.sigma[zone]), 4),
+            foot_mm=round(float(larger[zone]), 3),
+            foot_sigma_mm=round(max(float(unsure[zone]), 0.01), 4),
             fine_chance=round(float(np.clip(fine, 0, 1)), 4),
             sport=sport,
             kind=kind_of(upper, build),
         )
     return found
+
+
+def larger_of(foot: FootToFit) -> tuple[Floats, Floats]:
+    """The larger true foot and its spread, mm, by zone."""
+    own = foot.sigma if foot.reading is None else foot.reading
+    shared = np.sqrt(np.maximum(foot.sigma**2 - own**2, 0.0))
+    return larger_foot(foot.sides["left"], foot.sides["right"], own, shared)
 
 
 def of_return(
@@ -101,6 +142,7 @@ def of_return(
 ) -> dict[Zone, ReturnEvidence]:  # fmt: skip
     """By zone: what a follow-up of a pair as it was settled on shows."""
     tau = give_of(upper, build).tau_h
+    larger, unsure = larger_of(foot)
     done = -math.expm1(-hours / tau)
     found: dict[Zone, ReturnEvidence] = {}
     for z in zones:
@@ -109,8 +151,8 @@ def of_return(
             continue
         at = FIT_ZONES.index(name)
         found[name] = ReturnEvidence(
-            foot_mm=round(float(foot.larger[at]), 3),
-            foot_sigma_mm=round(float(foot.sigma[at]), 4),
+            foot_mm=round(float(larger[at]), 3),
+            foot_sigma_mm=round(max(float(unsure[at]), 0.01), 4),
             seen_mm=seen_mm[name],
             seen_sigma_mm=MEASURING_SIGMA_MM[name],
             predicted_mm=round(z.new_mm + (z.settled_mm - z.new_mm) * done, 3),

@@ -1,9 +1,13 @@
-"""`learn`: how makers, models and single sizes depart from their labels, and the true foot, from ordinary trials."""
+"""`learn`: how makers, models and single sizes depart from their labels, the true foot, and who says what, from
+ordinary trials by ordinary people."""
 
 from __future__ import annotations
 
 import math
-from typing import Annotated, Literal
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from datetime import date
+from typing import Annotated
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -12,36 +16,57 @@ from ..contract import Contract
 from ..errors import AtField
 from ..fit.foot import FIT_ZONES
 from ..shoes.inner import SPREADS, Zone
-from .state import NOWHERE, Known, Lines, Prior, Seen, infer
+from .changes import changed_at, suspected
+from .effects import Change, Fitting, Laid, Model, Site, Spread, day_of, lay
+from .observe import (
+    ALL,
+    BOTH,
+    FITTER_SD_MM,
+    SHARES,
+    TAIL_SHARE,
+    VERDICT_SIGMA_MM,
+    VERDICTS,
+    Floats,
+    Side,
+    Told,
+    Verdict,
+    band_of,
+    share_of,
+)
+from .state import NOWHERE, Known, Seen, Start, infer
 
-VERDICT_SIGMA_MM = 1.5
-"""How unsure a verdict is of the gap it judges, one standard deviation; and how far outside the band it has to be to
-be said. House default."""
-Verdict = Literal["jam", "fine", "slack"]
 Key = Annotated[str, Field(min_length=1, max_length=120)]
 Millimetres = Annotated[float, Field(ge=-100, le=500)]
 Sigma = Annotated[float, Field(gt=0, le=60)]
+Last = Annotated[str, Field(max_length=80)]
 
 
 class LearnLine(Contract):
-    """A size of a shoe: its maker, its model, and what its label says of the zone, mm."""
+    """A size of a shoe: its maker, its model, what its label says of the zone, mm, and the last it is made on now (the
+    one of what was seen last of its model, where nobody says)."""
 
     id: Key
     maker: Key
     model: Key
     base_mm: float = Field(ge=20, le=500)
+    last: Last | None = None
 
 
 class Sighting(Contract):
-    """What was seen of one line on one foot: a verdict, or a gap measured, mm, with one standard deviation."""
+    """What was seen of one line on one foot: a verdict, or a gap measured, mm, with one standard deviation; when, and
+    the last it was made on then."""
 
     line: Key
     verdict: Verdict | None = None
+    sides: list[Side] = Field(list(BOTH), max_length=2)
+    """What could have been said by the tests that were done."""
     low_mm: Millimetres | None = None
     high_mm: Millimetres | None = None
     """The band it was judged by, where it isn't the fitting's."""
     gap_mm: Millimetres | None = None
     sigma_mm: Sigma | None = None
+    on: date | None = None
+    last: Last = ""
 
     @model_validator(mode="after")
     def _one_of_both(self) -> Sighting:
@@ -49,11 +74,19 @@ class Sighting(Contract):
             raise AtField("verdict", "Either a verdict, or a gap with its spread")
         return self
 
+    @property
+    def says_something(self) -> bool:
+        """Whether it could have been otherwise: a fine where nothing else could have been said tells nothing."""
+        return self.verdict != "fine" or bool(self.sides)
+
 
 class LearnFitting(Contract):
-    """A fitting: the foot as measured, the band that was wanted of the gap, mm, and what was seen."""
+    """A fitting: whose judgement, which measuring of the foot (its own, if none is named), the foot as measured, the
+    band that was wanted of the gap, mm, and what was seen."""
 
     id: Key
+    fitter: Key | None = None
+    foot: Key | None = None
     foot_mm: float = Field(ge=20, le=500)
     foot_sigma_mm: Sigma
     low_mm: Millimetres = 0.0
@@ -68,11 +101,13 @@ class LearnFitting(Contract):
 
 
 class Inside(Contract):
-    """The inside of a line as read, mm, with one standard deviation."""
+    """The inside of a line as read, mm, with one standard deviation; when, and the last it was made on then."""
 
     line: Key
     mm: float = Field(gt=0, le=500)
     sigma_mm: Sigma
+    on: date | None = None
+    last: Last = ""
 
 
 class LearnSpread(Contract):
@@ -121,8 +156,26 @@ class LearnedFoot(Contract):
     foot_sd_mm: float
 
 
+class LearnedFitter(Contract):
+    """Where a fitter places the band against the others, mm (more: says jam sooner), with one standard deviation; the
+    share of their verdicts that say nothing of the shoe; and how many there are."""
+
+    offset_mm: float
+    sd_mm: float
+    empty_share: float
+    verdicts: int
+
+
+class Changed(Contract):
+    """A model that may have changed untold: the first day of the new one, and how likely that is."""
+
+    model: str
+    on: date
+    probability: float
+
+
 class LearnOut(Contract):
-    """What was learned of a zone; a line's departure is its maker's, its model's and its own together."""
+    """What was learned of a zone; a line's departure is its maker's, its model's and its own together, as it is now."""
 
     makers: dict[str, Learned]
     models: dict[str, Learned]
@@ -130,6 +183,8 @@ class LearnOut(Contract):
     """By model: its maker's departure and its own together."""
     lines: dict[str, Learned]
     fittings: dict[str, LearnedFoot]
+    fitters: dict[str, LearnedFitter] = {}
+    changed: list[Changed] = []
 
 
 def spread_of(zone: Zone) -> LearnSpread:
@@ -138,93 +193,247 @@ def spread_of(zone: Zone) -> LearnSpread:
     return LearnSpread(maker=SPREADS.maker[at], model=SPREADS.model[at], line=SPREADS.size[at])
 
 
-def band_of(verdict: Verdict, low: float, high: float) -> tuple[float, float]:
-    """Between which gaps a verdict is said, noise apart, of a wanted band."""
-    below, above = low - VERDICT_SIGMA_MM, high + VERDICT_SIGMA_MM
-    return {"jam": (-math.inf, below), "fine": (below, above), "slack": (above, math.inf)}[verdict]
+@dataclass(frozen=True)
+class _Row:
+    """One site before it is laid: where, and what was seen against label and measured foot."""
+
+    at: Site
+    foot: int
+    mm: float
+    sigma: float
+    low: float
+    high: float
+    verdict: int
 
 
-def sites(given: LearnIn) -> Seen:
-    """Everything seen as sites, in the order of fittings and then insides."""
+@dataclass(frozen=True)
+class FitterSaid:
+    """What one body of evidence says of a fitter, to be put beside others': of how far they feel room larger a
+    precision, mm⁻², and a natural mean, mm⁻¹; of the share of their verdicts that say nothing the log likelihood at
+    each of `SHARES`; and how many verdicts that is."""
+
+    precision: float
+    push: float
+    empties: list[float]
+    verdicts: int
+
+
+def fitter_of(said: Iterable[FitterSaid]) -> LearnedFitter:
+    """A fitter as all that was said of them together makes them."""
+    every = list(said)
+    precision = FITTER_SD_MM**-2 + sum(s.precision for s in every)
+    empties = np.sum([s.empties for s in every], axis=0) if every else np.zeros(len(SHARES))
+    return LearnedFitter(
+        offset_mm=-sum(s.push for s in every) / precision,
+        sd_mm=precision**-0.5,
+        empty_share=share_of(empties),
+        verdicts=sum(s.verdicts for s in every),
+    )
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """The evidence of a zone in numbers: its lines and sites, the feet and fitters in them."""
+
+    given: LearnIn
+    last: list[str]
+    """By line: the last it is on now."""
+    rows: list[_Row]
+    feet: list[str]
+    foot_sigma: Floats
+    fitters: list[str]
+    before: Mapping[str, FitterSaid]
+    """What others' evidence says of the fitters."""
+
+    @property
+    def tried(self) -> set[int]:
+        """The lines somebody had on."""
+        return {r.at.line for r in self.rows if r.foot != NOWHERE}
+
+
+def _lasts(given: LearnIn) -> list[str]:
+    """The last every line is on now: its own word, or what was seen last of its model."""
+    model = {line.id: line.model for line in given.lines}
+    newest: dict[str, tuple[date, str]] = {}
+    every = [(s.line, s.on, s.last) for f in given.fittings for s in f.seen]
+    for name, on, last in every + [(i.line, i.on, i.last) for i in given.insides]:
+        seen = (on or date.max, last)
+        if seen >= newest.get(model[name], (date.min, "")):
+            newest[model[name]] = seen
+    return [newest.get(line.model, (None, ""))[1] if line.last is None else line.last for line in given.lines]
+
+
+def evidence_of(given: LearnIn, before: Mapping[str, FitterSaid] | None = None) -> Evidence:
+    """The evidence as sites: what was said and measured of feet, then what was read; what says nothing is left out."""
     at = {line.id: i for i, line in enumerate(given.lines)}
-    rows: list[tuple[int, int, float, float, float, float]] = []
-    for f, fitting in enumerate(given.fittings):
+    last = _lasts(given)
+    fitters = sorted({f.fitter for f in given.fittings if f.fitter is not None})
+    who = {name: i for i, name in enumerate(fitters)}
+    feet: dict[str, int] = {}
+    sigma: list[float] = []
+    rows: list[_Row] = []
+    for fitting in given.fittings:
+        name = fitting.id if fitting.foot is None else f"foot {fitting.foot}"
+        foot = feet.setdefault(name, len(feet))
+        if foot == len(sigma):
+            sigma.append(fitting.foot_sigma_mm)
+        sigma[foot] = max(sigma[foot], fitting.foot_sigma_mm)
+        fitter = ALL if fitting.fitter is None else who[fitting.fitter]
         for s in fitting.seen:
-            if s.verdict:
+            base = given.lines[at[s.line]].base_mm - fitting.foot_mm
+            when = day_of(s.on)
+            if s.verdict is None:
+                where = Site(at[s.line], s.last, when, ALL)
+                rows.append(_Row(where, foot, (s.gap_mm or 0.0) - base, s.sigma_mm or 1.0, 0.0, 0.0, 0))
+            elif s.says_something:
                 low, high = band_of(
                     s.verdict,
                     fitting.low_mm if s.low_mm is None else s.low_mm,
                     fitting.high_mm if s.high_mm is None else s.high_mm,
+                    s.sides,
                 )
-                rows.append((at[s.line], f, math.nan, VERDICT_SIGMA_MM, low, high))
-            else:
-                rows.append((at[s.line], f, s.gap_mm or 0.0, s.sigma_mm or 1.0, 0.0, 0.0))
-    rows += [(at[i.line], NOWHERE, i.mm, i.sigma_mm, 0.0, 0.0) for i in given.insides]
-    table = np.array(rows, dtype=float).reshape(-1, 6)
+                where = Site(at[s.line], s.last, when, fitter)
+                verdict = VERDICTS.index(s.verdict)
+                rows.append(_Row(where, foot, math.nan, VERDICT_SIGMA_MM, low - base, high - base, verdict))
+    tried = {r.at.line for r in rows}
+    for i in given.insides:
+        line = at[i.line]
+        still = line not in tried and i.last == last[line]
+        where = Site(line, i.last, None if still else day_of(i.on), ALL)
+        rows.append(_Row(where, NOWHERE, i.mm - given.lines[line].base_mm, i.sigma_mm, 0.0, 0.0, 0))
+    return Evidence(given, last, rows, list(feet), np.array(sigma), fitters, before or {})
+
+
+def laid(evidence: Evidence, changes: dict[Model, Change]) -> Laid:
+    """The effects behind some evidence, with what may have changed untold."""
+    lines = evidence.given.lines
+    spread = evidence.given.spread_mm or spread_of(evidence.given.zone)
+    before = [evidence.before.get(name) for name in evidence.fitters]
+    precision = [FITTER_SD_MM**-2 + (b.precision if b else 0.0) for b in before]
+    push = [b.push if b else 0.0 for b in before]
+    return lay(
+        [line.maker for line in lines],
+        [line.model for line in lines],
+        evidence.last,
+        [r.at for r in evidence.rows],
+        evidence.tried,
+        Spread(spread.maker, spread.model, spread.line),
+        Fitting(np.array(push) / np.maximum(precision, 1e-12), np.array(precision)),
+        changes,
+    )
+
+
+def sites(evidence: Evidence, on: Laid) -> Seen:
+    """Everything seen as sites of the cells of its effects."""
+    rows = evidence.rows
+    said = np.array([math.isnan(r.mm) for r in rows], dtype=bool)
     return Seen(
-        line=table[:, 0].astype(np.intp),
-        fitting=table[:, 1].astype(np.intp),
-        mm=table[:, 2],
-        sigma=table[:, 3],
-        low=table[:, 4],
-        high=table[:, 5],
+        cell=on.site,
+        foot=np.array([r.foot for r in rows], dtype=np.intp),
+        mm=np.array([r.mm for r in rows], dtype=float),
+        sigma=np.array([r.sigma for r in rows], dtype=float),
+        told=Told(
+            low=np.array([r.low for r in rows], dtype=float),
+            high=np.array([r.high for r in rows], dtype=float),
+            sigma=np.array([r.sigma for r in rows], dtype=float),
+            tail=np.where(said, TAIL_SHARE, 0.0),
+            fitter=np.array([r.at.fitter for r in rows], dtype=np.intp),
+            verdict=np.array([r.verdict for r in rows], dtype=np.intp),
+        ),
     )
 
 
-def posterior(given: LearnIn) -> tuple[Known, list[str], list[str]]:
-    """The posterior with the names of its makers and models, in order."""
-    makers = sorted({line.maker for line in given.lines})
-    models = sorted({line.model for line in given.lines})
-    of_maker = {name: i for i, name in enumerate(makers)}
-    of_model = {name: i for i, name in enumerate(models)}
-    lines = Lines(
-        maker=np.array([of_maker[line.maker] for line in given.lines], dtype=np.intp),
-        model=np.array([of_model[line.model] for line in given.lines], dtype=np.intp),
-        base=np.array([line.base_mm for line in given.lines]),
-    )
-    spread = given.spread_mm or spread_of(given.zone)
-    prior = Prior(
-        maker_mean=np.zeros(len(makers)),
-        maker_sd=np.full(len(makers), spread.maker),
-        model_mean=np.zeros(len(models)),
-        model_sd=np.full(len(models), spread.model),
-        line_sd=spread.line,
-    )
-    foot = np.array([f.foot_mm for f in given.fittings])
-    foot_sigma = np.array([f.foot_sigma_mm for f in given.fittings])
-    return infer(lines, prior, foot, foot_sigma, sites(given)), makers, models
+def posterior(evidence: Evidence, changes: dict[Model, Change], start: Start | None = None) -> tuple[Known, Laid]:
+    """The posterior of everything, given what may have changed."""
+    on = laid(evidence, changes)
+    elsewhere = np.zeros((len(SHARES), len(evidence.fitters)))
+    for i, name in enumerate(evidence.fitters):
+        if name in evidence.before:
+            elsewhere[:, i] = evidence.before[name].empties
+    return infer(on.effects, evidence.foot_sigma, sites(evidence, on), elsewhere, start), on
+
+
+def changes_of(evidence: Evidence, plain: Known) -> dict[Model, Change]:
+    """What may have changed untold, model by model: each suspected day is tried in the whole posterior."""
+    sites_of: dict[Model, list[int]] = {}
+    for i, row in enumerate(evidence.rows):
+        if row.at.day is not None and row.foot != NOWHERE:
+            sites_of.setdefault((evidence.given.lines[row.at.line].model, row.at.last), []).append(i)
+    found = {}
+    for model, own in sites_of.items():
+        days = np.array([evidence.rows[i].at.day for i in own], dtype=np.intp)
+        told = {
+            day: posterior(evidence, {model: Change(day, 1.0)}, plain.sites)[0].evidence - plain.evidence
+            for day in suspected(days, plain.pull[own])
+        }
+        if change := changed_at(told, days):
+            found[model] = change
+    return found
 
 
 def learn(given: LearnIn) -> LearnOut:
-    """Makers, models, sizes and feet as normal posteriors of all that was read, measured and said."""
+    """Makers, models, sizes, feet and fitters as posteriors of all that was read, measured and said."""
+    return learn_beside(given, {})[0]
+
+
+def learn_beside(
+    given: LearnIn, before: Mapping[str, FitterSaid]
+) -> tuple[LearnOut, dict[str, FitterSaid]]:  # fmt: skip
+    """`learn`, with what others' evidence says of the fitters (`before`); and what this evidence alone says of them."""
     if not given.lines:
         feet = {f.id: LearnedFoot(foot_mm=f.foot_mm, foot_sd_mm=f.foot_sigma_mm) for f in given.fittings}
-        return LearnOut(makers={}, models={}, with_maker={}, lines={}, fittings=feet)
-    known, makers, models = posterior(given)
-    sd = np.sqrt(np.diag(known.cov))
+        return LearnOut(makers={}, models={}, with_maker={}, lines={}, fittings=feet), {}
+    evidence = evidence_of(given, before)
+    known, on = posterior(evidence, {})
+    changes = changes_of(evidence, known)
+    if changes:
+        known, on = posterior(evidence, changes, known.sites)
 
-    def named(names: list[str], first: int) -> dict[str, Learned]:
-        return {
-            name: Learned(mean_mm=float(known.mean[first + i]), sd_mm=float(sd[first + i]))
-            for i, name in enumerate(names)
-        }
+    def of(*places: int) -> Learned:
+        at = np.array(places)
+        return Learned(mean_mm=float(known.mean[at].sum()), sd_mm=float(known.cov[np.ix_(at, at)].sum() ** 0.5))
 
-    both = {}
-    for line in given.lines:
-        if line.model not in both:
-            m, k = makers.index(line.maker), len(makers) + models.index(line.model)
-            var = known.cov[m, m] + known.cov[k, k] + 2 * known.cov[m, k]
-            both[line.model] = Learned(mean_mm=float(known.mean[m] + known.mean[k]), sd_mm=float(var**0.5))
-    return LearnOut(
-        makers=named(makers, 0),
-        models=named(models, len(makers)),
-        with_maker=both,
+    now = {line.model: (line.model, last) for line, last in zip(given.lines, evidence.last, strict=True)}
+    of_maker = {line.model: on.makers[line.maker] for line in given.lines}
+    foot_at = {name: i for i, name in enumerate(evidence.feet)}
+    feet = {}
+    for f in given.fittings:
+        i = foot_at[f.id if f.foot is None else f"foot {f.foot}"]
+        feet[f.id] = LearnedFoot(foot_mm=f.foot_mm + float(known.foot_mean[i]), foot_sd_mm=float(known.foot_sd[i]))
+    fitters = _fitters(evidence, known, on)
+    out = LearnOut(
+        makers={name: of(i) for name, i in on.makers.items()},
+        models={name: of(on.models[key]) for name, key in now.items()},
+        with_maker={name: of(of_maker[name], on.models[key]) for name, key in now.items()},
         lines={
-            line.id: Learned(mean_mm=float(m), sd_mm=float(s))
-            for line, m, s in zip(given.lines, known.line_mean, known.line_sd, strict=True)
+            line.id: Learned(mean_mm=float(known.cell_mean[i]), sd_mm=float(known.cell_sd[i]))
+            for line, i in zip(given.lines, on.now, strict=True)
         },
-        fittings={
-            f.id: LearnedFoot(foot_mm=f.foot_mm + float(m), foot_sd_mm=float(s))
-            for f, m, s in zip(given.fittings, known.foot_mean, known.foot_sd, strict=True)
+        fittings=feet,
+        fitters={
+            name: fitter_of([said, *([before[name]] if name in before else [])]) for name, said in fitters.items()
         },
+        changed=[
+            Changed(model=model, on=date.fromordinal(change.day), probability=change.chance)
+            for (model, _), change in sorted(changes.items())
+        ],
     )
+    return out, fitters
+
+
+def _fitters(evidence: Evidence, known: Known, on: Laid) -> dict[str, FitterSaid]:
+    """What this evidence alone says of each fitter: what is known now, less what was before."""
+    verdicts = [r.at.fitter for r in evidence.rows if math.isnan(r.mm) and r.at.fitter != ALL]
+    count = np.bincount(np.array(verdicts, dtype=np.intp), minlength=len(evidence.fitters))
+    found = {}
+    for i, name in enumerate(evidence.fitters):
+        at = on.fitters + i
+        precision = 1 / float(known.cov[at, at])
+        first = float(on.effects.precision[at, at])
+        found[name] = FitterSaid(
+            precision=max(precision - first, 0.0),
+            push=precision * float(known.mean[at]) - first * float(on.effects.mean[at]),
+            empties=[float(v) for v in known.sites.fitters.likely[:, i]],
+            verdicts=int(count[i]),
+        )
+    return found

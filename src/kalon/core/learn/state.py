@@ -1,11 +1,11 @@
-"""The state behind every trial: how makers, models and single sizes depart from their labels, and how far each
-fitting's foot was mis-measured; all normal, tied together by what was seen.
+"""The normal state behind every trial, and how what was only said is taken into it.
 
-The inside of line l is base + M + K + E, the true foot of fitting f its measure + F. A gap is their difference. What
-was measured (a gap, an inside) is a normal site and exact. What was only said (jam, fine, slack) is an interval the
-gap lies in, with noise; such sites are approximated by expectation propagation (Minka 2001): each is replaced by the
-normal that leaves the posterior's mean and variance as they would be with it. Their likelihoods are log-concave, so
-no site ever takes knowledge away. All sites are updated at once until nothing moves, so their order cannot matter.
+The inside of a size is what its label says plus a sum of effects (maker, model, the size's own, see `effects.py`); the
+true foot of a measuring its measure plus an error; a fitter moves the band. What is seen is of a *cell*, a sum of
+effects, less a foot. What was measured (a gap, an inside) is a normal site and exact. What was only said is taken in by
+expectation propagation (Minka 2001): each verdict is replaced by the normal that leaves the posterior's mean and
+variance as they would be with it. A verdict that would take knowledge away (it may have said nothing) moves the mean
+and leaves the spread. All are updated at once until nothing moves, so their order cannot matter.
 """
 
 from __future__ import annotations
@@ -13,221 +13,237 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.linalg import cho_factor, cho_solve
-from scipy.special import log_ndtr
 
-Floats = NDArray[np.float64]
-Ints = NDArray[np.intp]
+from .observe import SHARES, Fitters, Floats, Ints, Told, judged_fitters, listen, usual_fitters
 
 NOWHERE = -1
-"""The fitting of what was read in the shoe itself."""
-ROUNDS, STILL = 400, 1e-8
+"""The foot of what was read in the shoe itself."""
+ROUNDS, STILL = 400, 1e-5
 """Most rounds of updating, and the change of a natural parameter, relative, below which they stand still."""
 DAMPING = 0.9
 LEAST_PRECISION = 1e-12
+UNSURER = 0.3
+"""A verdict that surprises may take away so large a share of what else is known of its gap."""
+
+
+PARTS = 4
+"""A cell sums at most so many effects: maker, model, the size's own, fitter."""
+NO_EFFECT = -1
 
 
 @dataclass(frozen=True)
-class Lines:
-    """Sizes of shoes: by line its maker, its model (both as numbers from nought), and what its label says, mm."""
+class Effects:
+    """What cells are sums of: `of` the places of their effects, (cells, `PARTS`), `NO_EFFECT` where there are fewer;
+    what each cell has beside, of its own alone, mm², (cells,), of cells that were only measured; and the prior of the
+    effects: mean, mm, and precision, mm⁻²."""
 
-    maker: Ints
-    model: Ints
-    base: Floats
-
-
-@dataclass(frozen=True)
-class Prior:
-    """Mean and one standard deviation, mm: by maker, by model, and of any one size; the means of sizes are nought."""
-
-    maker_mean: Floats
-    maker_sd: Floats
-    model_mean: Floats
-    model_sd: Floats
-    line_sd: float
+    of: Ints
+    own: Floats
+    mean: Floats
+    precision: Floats
 
 
 @dataclass(frozen=True)
 class Seen:
-    """Sites: the line each is of, the fitting (`NOWHERE` for a shoe read by itself), and what was seen. A verdict is
-    always of a fitting.
+    """Sites, (n,): the cell each is of, the foot (`NOWHERE` for a shoe read by itself), and what was seen, all against
+    label and measured foot, mm. `mm` with `sigma` was measured; where it isn't a number, `told` has the verdict."""
 
-    `mm` with `sigma` is a gap or an inside as measured; elsewhere, where `mm` is not a number, the gap lies between
-    `low` and `high` (either may be infinite), judged with the noise `sigma`."""
-
-    line: Ints
-    fitting: Ints
+    cell: Ints
+    foot: Ints
     mm: Floats
     sigma: Floats
-    low: Floats
-    high: Floats
+    told: Told
+    """Of every site; read where nothing was measured."""
 
 
 @dataclass(frozen=True)
 class Known:
-    """The posterior: mean and covariance of makers, models and the lines somebody tried on (in this order), and of each
-    fitting's foot; by site the log of how likely it was, given all the others; of every line its departure."""
+    """The posterior: mean and covariance of effects and of each foot's error; of every cell its mean and spread; by
+    site the log of how likely what was said was, given all the others (not a number for what was measured)."""
 
     mean: Floats
     cov: Floats
     foot_mean: Floats
     foot_sd: Floats
     likely: Floats
-    """Log predictive probability of what was said; not a number for what was measured."""
-    line_mean: Floats
-    line_sd: Floats
+    cell_mean: Floats
+    cell_sd: Floats
     state_foot: Floats
-    """Covariance of makers, models and tried lines with each fitting's foot, mm²."""
-
-
-def _log_interval(low: Floats, high: Floats) -> Floats:
-    """log(Φ(high) − Φ(low)), element-wise, without losing the tails."""
-    flip = low > 0
-    a, b = np.where(flip, -high, low), np.where(flip, -low, high)
-    upper, lower = log_ndtr(b), log_ndtr(a)
-    with np.errstate(divide="ignore"):
-        found: Floats = upper + np.log1p(-np.exp(np.minimum(lower - upper, -1e-300)))
-    return found
-
-
-def tilted(mean: Floats, var: Floats, low: Floats, high: Floats, noise: Floats) -> tuple[Floats, Floats, Floats]:
-    """Mean and variance of N(mean, var) once it is known that it, with `noise`, lies in low…high; and log of the
-    chance of that. Element-wise."""
-    total = np.sqrt(var + noise**2)
-    a, b = (low - mean) / total, (high - mean) / total
-    log_z = _log_interval(a, b)
-    with np.errstate(invalid="ignore", over="ignore"):
-        at_a = np.where(np.isfinite(a), np.exp(-0.5 * a**2 - 0.9189385332046727 - log_z), 0.0)
-        at_b = np.where(np.isfinite(b), np.exp(-0.5 * b**2 - 0.9189385332046727 - log_z), 0.0)
-        pull = at_a - at_b
-        bend = np.where(np.isfinite(a), a, 0.0) * at_a - np.where(np.isfinite(b), b, 0.0) * at_b
-    new_mean = mean + var / total * pull
-    new_var = var - var**2 / total**2 * (pull**2 - bend)
-    return new_mean, np.clip(new_var, 1e-9 * var, var), log_z
+    """Covariance of effects with each foot's error, mm²; (effects, feet)."""
+    evidence: float
+    """Log of how likely all that was seen is, up to what was measured's own constant."""
+    sites: Start
+    pull: Floats
+    """Which way each site pulls what is thought of its gap, mm⁻¹: the slope of its log likelihood."""
 
 
 @dataclass(frozen=True)
 class _Solved:
-    """A posterior for given sites, over the lines of a system."""
+    """A posterior for given sites."""
 
     mean: Floats
     cov: Floats
-    line_mean: Floats
-    line_var: Floats
+    cell_mean: Floats
+    cell_var: Floats
     foot_mean: Floats
     foot_var: Floats
-    shared: Floats
     state_foot: Floats
+    log_whole: float
 
 
 class _System:
-    """The normal posterior for given sites, solved over lines with the fittings taken out (they meet only in lines).
+    """The normal posterior for given sites, solved over effects with the feet taken out (they meet only in cells)."""
 
-    A size nobody tried on, only read, says nothing but what its model is: its own departure is taken out too, and what
-    was read of it stands as a reading of the model, that much less sure."""
-
-    def __init__(self, lines: Lines, prior: Prior, foot_sigma: Floats, seen: Seen) -> None:
-        makers, models, count = len(prior.maker_mean), len(prior.model_mean), len(lines.base)
-        self.tried = np.unique(seen.line[seen.fitting != NOWHERE])
-        self.of = np.zeros((count, makers + models + len(self.tried)))
-        rows = np.arange(count)
-        self.of[rows, lines.maker] = 1
-        self.of[rows, makers + lines.model] = 1
-        self.of[self.tried, makers + models + np.arange(len(self.tried))] = 1
-        sd = np.concatenate([prior.maker_sd, prior.model_sd, np.full(len(self.tried), prior.line_sd)])
-        self.prior_mean = np.concatenate([prior.maker_mean, prior.model_mean, np.zeros(len(self.tried))])
-        self.prior_precision = 1 / sd**2
+    def __init__(self, effects: Effects, foot_sigma: Floats, seen: Seen) -> None:
+        self.effects = effects
+        self.count, self.feet = len(effects.mean), len(foot_sigma)
         self.foot_precision = 1 / np.maximum(foot_sigma, 1e-6) ** 2
-        self.on_foot = seen.fitting != NOWHERE
-        self.own = np.where(np.isin(rows, self.tried), 0.0, prior.line_sd**2)
-        self.row = seen.line
-        self.foot = seen.fitting[self.on_foot]
-        self.at = np.searchsorted(self.tried, seen.line[self.on_foot])
+        self.on_foot = seen.foot != NOWHERE
+        self.row = seen.cell
+        self.foot = seen.foot[self.on_foot]
+        self.of = np.where(effects.of == NO_EFFECT, self.count, effects.of)
+        wide = self.count + 1
+        self.cross = self.of[:, :, None] * wide + self.of[:, None, :]
+        self.of_site = self.of[self.row[self.on_foot]]
+        self.with_foot = self.of_site * max(self.feet, 1) + self.foot[:, None]
+
+    def _summed(self, by_cell: Floats) -> Floats:
+        """Σ of each cell's weight on what it is a sum of, (effects,)."""
+        every = np.bincount(self.of.ravel(), np.repeat(by_cell, self.of.shape[1]), self.count + 1)
+        return np.asarray(every[: self.count], float)
 
     def solve(self, tau: Floats, nu: Floats) -> _Solved:
         """The posterior with sites of precision `tau` and natural mean `nu`, both (n,)."""
-        feet, where = len(self.foot_precision), self.on_foot
-        by_line = np.bincount(self.row, tau, len(self.own))
-        softened = by_line / (1 + self.own * by_line)
-        pushed = np.bincount(self.row, nu, len(self.own)) / (1 + self.own * by_line)
-        between = np.zeros((len(self.tried), feet))
-        np.add.at(between, (self.at, self.foot), tau[where])
+        own, count, feet, where = self.effects.own, self.count, self.feet, self.on_foot
+        by_cell = np.bincount(self.row, tau, len(own))
+        softened = by_cell / (1 + own * by_cell)
+        pushed = np.bincount(self.row, nu, len(own)) / (1 + own * by_cell)
+        wide = count + 1
+        crossed = np.bincount(self.cross.ravel(), np.repeat(softened, self.cross[0].size if len(own) else 0), wide**2)
+        between = np.bincount(
+            self.with_foot.ravel(), np.repeat(tau[where], self.with_foot.shape[1]), wide * max(feet, 1)
+        ).reshape(wide, -1)[:count, :feet]
         foot_tau = self.foot_precision + np.bincount(self.foot, tau[where], feet)
         foot_push = -np.bincount(self.foot, nu[where], feet)
-        of_tried = self.of[self.tried]
-        core = (between / foot_tau) @ between.T
-        precision = (self.of.T * softened) @ self.of - of_tried.T @ core @ of_tried
-        precision[np.diag_indices_from(precision)] += self.prior_precision
-        cov = cho_solve(cho_factor(precision, lower=True), np.eye(len(precision)))
-        push = self.prior_precision * self.prior_mean + self.of.T @ pushed
-        mean = cov @ (push + of_tried.T @ (between @ (foot_push / foot_tau)))
-        state_foot = cov @ of_tried.T @ between / foot_tau
-        shared = of_tried @ state_foot
-        foot_mean = (foot_push + between.T @ (of_tried @ mean)) / foot_tau
+        precision = self.effects.precision + crossed.reshape(wide, wide)[:count, :count]
+        precision = precision - (between / foot_tau) @ between.T
+        factor = cho_factor(precision, lower=True)
+        cov = cho_solve(factor, np.eye(count))
+        push = self.effects.precision @ self.effects.mean + self._summed(pushed)
+        push = push + between @ (foot_push / foot_tau)
+        mean = cov @ push
+        state_foot = cov @ between / foot_tau
+        foot_mean = (foot_push + between.T @ mean) / foot_tau
+        log_whole = 0.5 * float(push @ mean) - float(np.sum(np.log(np.diag(factor[0]))))
+        log_whole += 0.5 * float(np.sum(foot_push**2 / foot_tau - np.log(foot_tau / self.foot_precision)))
         return _Solved(
             mean=mean,
             cov=cov,
-            line_mean=self.of @ mean,
-            line_var=np.einsum("ij,jk,ik->i", self.of, cov, self.of, optimize=True),
+            cell_mean=np.append(mean, 0.0)[self.of].sum(axis=1),
+            cell_var=np.pad(cov, (0, 1)).ravel()[self.cross].sum(axis=(1, 2)),
             foot_mean=foot_mean,
-            foot_var=1 / foot_tau + np.sum(between * shared, axis=0) / foot_tau,
-            shared=shared,
+            foot_var=1 / foot_tau + np.sum(between * state_foot, axis=0) / foot_tau,
             state_foot=state_foot,
+            log_whole=log_whole,
         )
 
     def of_sites(self, found: _Solved) -> tuple[Floats, Floats]:
-        """Mean and variance of what each site on a foot is about: the line's departure less the foot's error."""
+        """Mean and variance of what each site on a foot is about: the cell's departure less the foot's error."""
         row = self.row[self.on_foot]
-        mean = found.line_mean[row] - found.foot_mean[self.foot]
-        var = found.line_var[row] + found.foot_var[self.foot] - 2 * found.shared[self.at, self.foot]
+        mean = found.cell_mean[row] - found.foot_mean[self.foot]
+        shared = np.pad(found.state_foot, ((0, 1), (0, 0))).ravel()[self.with_foot].sum(axis=1)
+        var = found.cell_var[row] + found.foot_var[self.foot] - 2 * shared
         return mean, np.maximum(var, 1e-12)
 
-    def known(self, found: _Solved, tau: Floats, nu: Floats, likely: Floats) -> Known:
-        """The posterior as it is given out, with every line's own departure."""
-        by_line = np.bincount(self.row, tau, len(self.own)).astype(float)
-        pushed = np.bincount(self.row, nu, len(self.own)).astype(float)
-        read = np.divide(pushed, by_line, out=np.zeros_like(by_line), where=by_line > 0)
-        gain = self.own * by_line / (1 + self.own * by_line)
-        mean = found.line_mean + gain * (read - found.line_mean)
-        var = (1 - gain) ** 2 * found.line_var + self.own * (1 - gain)
-        return Known(
-            mean=found.mean,
-            cov=found.cov,
-            foot_mean=found.foot_mean,
-            foot_sd=np.sqrt(found.foot_var),
-            likely=likely,
-            line_mean=mean,
-            line_sd=np.sqrt(var),
-            state_foot=found.state_foot,
-        )
+    def cells(self, found: _Solved, tau: Floats, nu: Floats) -> tuple[Floats, Floats]:
+        """Mean and standard deviation of every cell, with what it has of its own."""
+        own = self.effects.own
+        by_cell = np.bincount(self.row, tau, len(own)).astype(float)
+        pushed = np.bincount(self.row, nu, len(own)).astype(float)
+        read = np.divide(pushed, by_cell, out=np.zeros_like(by_cell), where=by_cell > 0)
+        gain = own * by_cell / (1 + own * by_cell)
+        mean = found.cell_mean + gain * (read - found.cell_mean)
+        return mean, np.sqrt((1 - gain) ** 2 * found.cell_var + own * (1 - gain))
 
 
-def infer(lines: Lines, prior: Prior, foot: Floats, foot_sigma: Floats, seen: Seen) -> Known:
-    """The posterior of everything from everything seen. `foot` and `foot_sigma`, mm, are as measured, by fitting."""
-    system = _System(lines, prior, foot_sigma, seen)
-    against = lines.base[seen.line].copy()
-    against[system.on_foot] -= foot[seen.fitting[system.on_foot]]
+@dataclass(frozen=True)
+class Start:
+    """What the sites stood for in an earlier posterior, to begin another from: precision and natural mean, (n,)."""
+
+    tau: Floats
+    nu: Floats
+    fitters: Fitters
+
+
+def _part(told: Told, at: Ints) -> Told:
+    return Told(told.low[at], told.high[at], told.sigma[at], told.tail[at], told.fitter[at], told.verdict[at])
+
+
+def infer(
+    effects: Effects, foot_sigma: Floats, seen: Seen, elsewhere: Floats | None = None, start: Start | None = None
+) -> Known:  # fmt: skip
+    """The posterior of everything from everything seen. `foot_sigma`, mm, is how unsure each measuring of a foot is;
+    `elsewhere`, (`SHARES`, fitters), what is known of the fitters' empty verdicts. `start` only saves rounds."""
+    if elsewhere is None:
+        elsewhere = np.zeros((len(SHARES), 0))
+    system = _System(effects, foot_sigma, seen)
     measured = np.isfinite(seen.mm)
     tau = np.where(measured, 1 / seen.sigma**2, 0.0)
-    nu = np.where(measured, (np.where(measured, seen.mm, 0.0) - against) * tau, 0.0)
+    nu = np.where(measured, np.where(measured, seen.mm, 0.0) * tau, 0.0)
+    if start:
+        tau, nu = np.where(measured, tau, start.tau), np.where(measured, nu, start.nu)
     found = system.solve(tau, nu)
-    likely = np.full(len(tau), np.nan)
+    likely, log_sites, pull = np.full(len(tau), np.nan), 0.0, np.zeros(len(tau))
     said = np.flatnonzero(~measured)
     of_foot = np.flatnonzero(np.isin(np.flatnonzero(system.on_foot), said))
-    low, high, noise = seen.low[said] - against[said], seen.high[said] - against[said], seen.sigma[said]
-    for _ in range(ROUNDS if len(said) else 0):
+    told = _part(seen.told, said)
+    who = start.fitters if start else usual_fitters(told, elsewhere)
+    damping = DAMPING
+    last = np.inf
+    for turn in range(ROUNDS if len(said) else 0):
         mean, var = (a[of_foot] for a in system.of_sites(found))
         rest = np.maximum(1 / var - tau[said], LEAST_PRECISION)
         cavity_var = 1 / rest
         cavity_mean = cavity_var * (mean / var - nu[said])
-        new_mean, new_var, likely[said] = tilted(cavity_mean, cavity_var, low, high, noise)
-        new_tau = np.maximum(1 / new_var - rest, 0.0)
-        new_nu = new_mean / new_var - cavity_mean * rest
+        heard = listen(told, who, cavity_mean, cavity_var)
+        likely[said], pull[said] = heard.log_likely, (heard.mean - cavity_mean) * rest
+        new_tau = np.maximum(1 / heard.var - rest, 0.0)
+        new_nu = np.where(new_tau > 0, heard.mean / heard.var - cavity_mean * rest, (heard.mean - cavity_mean) * rest)
         change = max(np.max(np.abs(new_tau - tau[said])), np.max(np.abs(new_nu - nu[said])))
-        tau[said] += DAMPING * (new_tau - tau[said])
-        nu[said] += DAMPING * (new_nu - nu[said])
+        if turn > 20 and change > 0.9 * last:
+            damping = max(0.5 * damping, 0.05)
+        last = change
+        tau[said] += damping * (new_tau - tau[said])
+        nu[said] += damping * (new_nu - nu[said])
+        who = judged_fitters(told, who, heard.log_shoe, heard.empty, elsewhere)
         found = system.solve(tau, nu)
+        pushed = cavity_mean * rest + nu[said]
+        whole = rest + tau[said]
+        at_cavity = np.log(whole / rest) + cavity_mean**2 * rest - pushed**2 / whole
+        log_sites = float(np.sum(heard.log_likely + 0.5 * at_cavity))
         if change < STILL:
             break
-    return system.known(found, tau, nu, likely)
+    cell_mean, cell_sd = system.cells(found, tau, nu)
+    felt = np.flatnonzero(measured & system.on_foot)
+    pull[felt] = nu[felt] - tau[felt] * (found.cell_mean[seen.cell[felt]] - found.foot_mean[seen.foot[felt]])
+    return Known(
+        mean=found.mean,
+        cov=found.cov,
+        foot_mean=found.foot_mean,
+        foot_sd=np.sqrt(found.foot_var),
+        likely=likely,
+        cell_mean=cell_mean,
+        cell_sd=cell_sd,
+        state_foot=found.state_foot,
+        evidence=found.log_whole
+        + log_sites
+        + 0.5 * _log_det(effects.precision)
+        - 0.5 * float(effects.mean @ effects.precision @ effects.mean),
+        sites=Start(tau, nu, who),
+        pull=pull,
+    )
+
+
+def _log_det(precision: Floats) -> float:
+    return float(np.linalg.slogdet(precision)[1])

@@ -14,8 +14,9 @@ from ..feet.usual import OF_BALL_WIDTH, OF_LENGTH
 from ..fit.foot import FIT_ZONES
 from ..shoes.inner import SPREADS, Offset
 from ..sizes import SHORTEST_LAST_MM, System, last_of
-from .offsets import VERDICT_SIGMA_MM, Learned, Verdict, band_of
-from .state import Known, Lines, Prior, Seen, infer
+from .observe import ALL, VERDICT_SIGMA_MM, VERDICTS, Told, Verdict, band_of
+from .offsets import Learned
+from .state import NO_EFFECT, Effects, Known, Seen, infer
 
 OF_STATURE, STATURE_SD_MM = 0.152, 9.0
 """Foot length as a share of stature, and its spread. House default."""
@@ -109,36 +110,42 @@ def _offset(shoe: WornShoe) -> Learned:
 
 
 def _of_length(given: FootFromWornIn, mean: float, sd: float) -> Known:
-    """The length's state: each maker named is one, a shoe without one is of its own."""
+    """The length's state: each maker named is one, a shoe without one is of its own. Nobody judges but who wears them:
+    there is no fitter whose habits could be told apart."""
     shoes = given.worn
     names = [s.maker.casefold() or f"#{i}" for i, s in enumerate(shoes)]
     makers = sorted(set(names))
     first = {m: _offset(shoes[names.index(m)]) for m in makers}
     shared = [SPREADS.maker[0] / SPREADS.whole(0) * first[m].sd_mm for m in makers]
     own = [math.hypot(SPREADS.model[0], SPREADS.size[0]) / SPREADS.whole(0) * _offset(s).sd_mm for s in shoes]
-    lines = Lines(
-        maker=np.array([makers.index(n) for n in names], dtype=np.intp),
-        model=np.arange(len(shoes)),
-        base=np.array([last_of(s.system, s.label) for s in shoes]),
-    )
-    prior = Prior(
-        maker_mean=np.array([first[m].mean_mm for m in makers]),
-        maker_sd=np.array(shared),
-        model_mean=np.array([_offset(s).mean_mm - first[n].mean_mm for s, n in zip(shoes, names, strict=True)]),
-        model_sd=np.array(own),
-        line_sd=1e-3,
-    )
-    bands = [band_of(SAID[s.says], *RIGHT_MM[s.sport]) for s in shoes]
     count = len(shoes)
+    of = np.full((count, 2), NO_EFFECT, dtype=np.intp)
+    of[:, 0] = [makers.index(n) for n in names]
+    of[:, 1] = len(makers) + np.arange(count)
+    departs = [_offset(s).mean_mm - first[n].mean_mm for s, n in zip(shoes, names, strict=True)]
+    effects = Effects(
+        of=of,
+        own=np.zeros(count),
+        mean=np.array([*(first[m].mean_mm for m in makers), *departs]),
+        precision=np.diag(np.array([*shared, *own]) ** -2),
+    )
+    label = np.array([last_of(s.system, s.label) for s in shoes]) - mean
+    bands = [band_of(SAID[s.says], *RIGHT_MM[s.sport]) for s in shoes]
     seen = Seen(
-        line=np.arange(count),
-        fitting=np.zeros(count, dtype=np.intp),
+        cell=np.arange(count),
+        foot=np.zeros(count, dtype=np.intp),
         mm=np.full(count, np.nan),
         sigma=np.full(count, SAID_SIGMA_MM),
-        low=np.array([b[0] for b in bands]),
-        high=np.array([b[1] for b in bands]),
+        told=Told(
+            low=np.array([b[0] for b in bands]) - label,
+            high=np.array([b[1] for b in bands]) - label,
+            sigma=np.full(count, SAID_SIGMA_MM),
+            tail=np.zeros(count),
+            fitter=np.full(count, ALL, dtype=np.intp),
+            verdict=np.array([VERDICTS.index(SAID[s.says]) for s in shoes], dtype=np.intp),
+        ),
     )
-    return infer(lines, prior, np.array([mean]), np.array([sd]), seen)
+    return infer(effects, np.array([sd]), seen)
 
 
 def foot_from_worn(given: FootFromWornIn) -> FootFromWornOut:

@@ -21,9 +21,9 @@ from ..fit.chance import new_gap
 from ..fit.foot import FIT_ZONES, FootToFit, foot_to_fit
 from ..fit.size import HOPES, ZONE_NAMES, FitTarget, Hope, capacities, gaps, hope_of
 from ..fit.stretch import Build, Upper, give_of
-from ..fit.trial import PairTrial, verdicts_of
-from ..learn.offsets import VERDICT_SIGMA_MM, Verdict, band_of
-from ..learn.state import Lines, Prior, Seen, infer
+from ..fit.trial import Heard, PairTrial, heard_of, verdicts_of
+from ..learn.observe import ALL, FITTER_SD_MM, TAIL_SHARE, VERDICT_SIGMA_MM, VERDICTS, Told, band_of
+from ..learn.state import Effects, Seen, infer
 from ..rules.engine import Spec
 from ..shoes.inner import SPREADS
 from .rank import rank
@@ -49,51 +49,65 @@ def after_trial(
     """Shelf and foot as they are known after the trials: inner measures and spreads of every line, mm, the foot's mean.
 
     `maker` and `model` number each line's, (n,). A line's spread is then that of its gap as a whole, for what was felt
-    ties shoe and foot together."""
-    said = [(t, verdicts_of(t.trial)) for t in tried]
-    if not any(found for _, found in said):
-        return shelf, foot
-    rows = np.array([t.row for t in tried], dtype=np.intp)
-    makers, maker_at = np.unique(maker[rows], return_inverse=True)
-    models, model_at = np.unique(model[rows], return_inverse=True)
-    state = np.zeros((len(shelf.shoe), len(makers) + len(models) + len(rows)))
-    state[:, : len(makers)] = maker[:, None] == makers
-    state[:, len(makers) : len(makers) + len(models)] = model[:, None] == models
-    state[rows, len(makers) + len(models) + np.arange(len(rows))] = 1
-    levels = np.split(state, [len(makers), len(makers) + len(models)], axis=1)
-    strange = np.stack([1 - level.max(axis=1) for level in levels], axis=1)
+    ties shoe and foot together. In each zone only the pairs of which something was said there count."""
+    said = [(t.row, heard_of(t.trial)) for t in tried]
     inner, spread, sigma = shelf.inner.copy(), shelf.spread.copy(), foot.sigma.copy()
     feet = {side: mm.copy() for side, mm in foot.sides.items()}
     for zone in range(len(FIT_ZONES)):
-        verdicts = [(i, t.row, found[zone]) for i, (t, found) in enumerate(said) if zone in found]
-        if not verdicts:
+        heard = [(row, found[zone]) for row, found in said if zone in found]
+        if not heard:
             continue
         gives = np.where(wants.when_new & (zone == 0), 0.0, wants.capacity[:, zone])
         share = np.array([s[zone] for s in (SPREADS.maker, SPREADS.model, SPREADS.size)]) / SPREADS.whole(zone)
-        usual = shelf.spread[:, zone]
-        prior = Prior(
-            maker_mean=np.zeros(len(makers)),
-            maker_sd=_mean_by(maker_at, usual[rows]) * share[0],
-            model_mean=np.zeros(len(models)),
-            model_sd=_mean_by(model_at, usual[rows]) * share[1],
-            line_sd=float(usual[rows].mean()) * share[2],
-        )
-        known = infer(
-            Lines(maker_at, model_at, inner[rows, zone]),
-            prior,
-            foot.larger[zone : zone + 1],
-            foot.sigma[zone : zone + 1],
-            _seen(verdicts, wants.low[:, zone], wants.high[:, zone], gives),
-        )
-        own = strange @ share**2 * usual**2
-        var = np.einsum("ij,jk,ik->i", state, known.cov, state) + own
-        with_foot = var + float(known.foot_sd[0]) ** 2 - 2 * state @ known.state_foot[:, 0]
-        inner[:, zone] += state @ known.mean
-        spread[:, zone] = np.sqrt(np.maximum(with_foot - BARELY_MM**2, BARELY_MM**2))
+        on = _effects(maker, model, np.array([row for row, _ in heard]), shelf.spread[:, zone], share)
+        told = _told(heard, wants.low[:, zone], wants.high[:, zone], gives, shelf.inner[:, zone] - foot.larger[zone])
+        known = infer(on.effects, foot.sigma[zone : zone + 1], told)
+        foot_var = float(known.foot_sd[0]) ** 2
+        shared = np.append(known.state_foot[:, 0], 0.0)[on.line].sum(axis=1)
+        every = np.pad(known.cov, (0, 1))
+        var = every[on.line[:, :, None], on.line[:, None, :]].sum(axis=(1, 2)) + on.strange
+        inner[:, zone] += np.append(known.mean, 0.0)[on.line].sum(axis=1)
+        spread[:, zone] = np.sqrt(np.maximum(var + foot_var - 2 * shared - BARELY_MM**2, BARELY_MM**2))
         sigma[zone] = BARELY_MM
         for mm in feet.values():
             mm[zone] += float(known.foot_mean[0])
     return replace(shelf, inner=inner, sigma=spread), replace(foot, sides=feet, sigma=sigma)
+
+
+@dataclass(frozen=True)
+class _Shelved:
+    """The effects behind the tried lines; of every line which of them it is made of, (n, 3), and what of it is of
+    makers, models and sizes that nobody tried, mm²."""
+
+    effects: Effects
+    line: NDArray[np.intp]
+    strange: Floats
+
+
+def _effects(
+    maker: NDArray[np.intp], model: NDArray[np.intp], rows: NDArray[np.intp], usual: Floats, share: Floats
+) -> _Shelved:
+    """Makers, models and sizes of the tried `rows`, each as unsure as its lines are; `usual` is each line's spread, mm,
+    `share` how much of it is the maker's, the model's and the size's."""
+    made = [np.unique(of, return_inverse=True) for of in (maker[rows], model[rows], rows)]
+    first = np.cumsum([0, *(len(names) for names, _ in made)])
+    count = int(first[-1])
+    sd = np.concatenate([_mean_by(at, usual[rows]) * part for (_, at), part in zip(made, share, strict=True)])
+    of = np.stack([at + start for (_, at), start in zip(made, first, strict=False)], axis=1)
+    line = np.full((len(usual), 3), count, dtype=np.intp)
+    for level, (names, _) in enumerate(made):
+        value = (maker, model, np.arange(len(usual)))[level]
+        place = np.minimum(np.searchsorted(names, value), len(names) - 1)
+        line[:, level] = np.where(names[place] == value, place + first[level], count)
+    fitter = np.full((len(rows), 1), count)
+    effects = Effects(
+        of=np.hstack([of, fitter]),
+        own=np.zeros(len(rows)),
+        mean=np.zeros(count + 1),
+        precision=np.diag(np.append(1 / np.maximum(sd, BARELY_MM) ** 2, FITTER_SD_MM**-2)),
+    )
+    line[line == count] = count + 1
+    return _Shelved(effects, line, (line == count + 1) @ share**2 * usual**2)
 
 
 def _mean_by(of: NDArray[np.intp], values: Floats) -> Floats:
@@ -101,20 +115,27 @@ def _mean_by(of: NDArray[np.intp], values: Floats) -> Floats:
     return found
 
 
-def _seen(verdicts: list[tuple[int, int, Verdict]], low: Floats, high: Floats, gives: Floats) -> Seen:
-    """Verdicts as intervals of the new gap: the wanted band taken back through what the shoe gives."""
+def _told(heard: list[tuple[int, Heard]], low: Floats, high: Floats, gives: Floats, label: Floats) -> Seen:
+    """What was said, against what each line was thought to have of room (`label`): the wanted band taken back through
+    what the shoe gives. Who is looking at this foot now is taken at their word; only their band may lie off."""
     ends = []
-    for _, row, verdict in verdicts:
-        new = new_gap(np.array([low[row], high[row]]), np.full(2, gives[row]))
-        ends.append(band_of(verdict, float(new[0]), float(new[1])))
-    count = len(verdicts)
+    for row, said in heard:
+        new = new_gap(np.array([low[row], high[row]]), np.full(2, gives[row])) - label[row]
+        ends.append(band_of(said.verdict, float(new[0]), float(new[1]), said.sides))
+    count = len(heard)
     return Seen(
-        line=np.array([i for i, _, _ in verdicts], dtype=np.intp),
-        fitting=np.zeros(count, dtype=np.intp),
+        cell=np.arange(count),
+        foot=np.zeros(count, dtype=np.intp),
         mm=np.full(count, np.nan),
         sigma=np.full(count, VERDICT_SIGMA_MM),
-        low=np.array([e[0] for e in ends]),
-        high=np.array([e[1] for e in ends]),
+        told=Told(
+            low=np.array([e[0] for e in ends]),
+            high=np.array([e[1] for e in ends]),
+            sigma=np.full(count, VERDICT_SIGMA_MM),
+            tail=np.full(count, TAIL_SHARE),
+            fitter=np.full(count, ALL, dtype=np.intp),
+            verdict=np.array([VERDICTS.index(said.verdict) for _, said in heard], dtype=np.intp),
+        ),
     )
 
 
