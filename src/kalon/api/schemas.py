@@ -1210,6 +1210,8 @@ class TrialNextView(Wire):
     best_tried: UUID | None
     """A pair that passed and that nothing on the shelf outdoes."""
     foot: list[str]
+    questions: list[str]
+    """What was said of the pair asked about that contradicts itself: it tells nothing until one of both goes."""
     helps: list[Help]
     """What may help the pair asked about, short of another."""
     odd: OddFeet | None
@@ -1307,6 +1309,46 @@ class TeachOut(Wire):
     line_id: UUID
 
 
+class LedgerFitter(Wire):
+    """A fitter of this shop: where their band lies, and what their verdicts are worth, in sentences; whether so much
+    says nothing that they are named."""
+
+    staff_id: UUID
+    name: str
+    verdicts: int
+    careless: bool
+    says: list[str]
+
+
+class FitterAside(Wire):
+    """All a fitter found between two days, set aside, and why."""
+
+    id: UUID
+    staff_id: UUID
+    fitter: str
+    from_day: date | None
+    to_day: date | None
+    reason: str
+    by: str
+    at: datetime
+
+
+class FitterAsideIn(Wire):
+    """Set aside all a fitter found between two days (open where none is named); the id makes sending it twice
+    harmless."""
+
+    id: UUID
+    from_day: date | None = None
+    to_day: date | None = None
+    reason: str = Field(min_length=1, max_length=300)
+
+    @model_validator(mode="after")
+    def _in_order(self) -> FitterAsideIn:
+        if self.from_day and self.to_day and self.from_day > self.to_day:
+            raise AtField("to_day", "The last day lies before the first")
+        return self
+
+
 class LedgerOut(Wire):
     """What the chain has learned."""
 
@@ -1316,6 +1358,12 @@ class LedgerOut(Wire):
     calibration: Calibration
     wrong: list[WrongOut]
     teach: TeachOut | None
+    fitters: list[LedgerFitter]
+    asides: list[FitterAside]
+    changed: list[str]
+    """Models that seem to have changed without a word, and what would settle it."""
+    parked: list[str]
+    """What couldn't be learned from, and why."""
 
 
 class EvidenceOut(Wire):
@@ -1331,6 +1379,8 @@ class EvidenceOut(Wire):
     at: datetime
     aside: str | None
     aside_by: str | None
+    aside_alone: bool
+    """Set aside by itself, not with all of its fitter and time."""
 
 
 class AsideIn(Wire):

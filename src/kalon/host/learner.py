@@ -16,7 +16,7 @@ import structlog
 from psycopg.rows import dict_row
 
 from ..store import lives
-from ..store.learning import run_due
+from ..store.learning import run_due, try_again
 
 LONGEST_SLEEP_S = 30.0
 """It looks at least so often, though nobody woke it."""
@@ -37,6 +37,8 @@ def work(url: str) -> None:
     """Learn for as long as the database answers. Raises `psycopg.Error` when it doesn't."""
     with psycopg.connect(url, row_factory=dict_row, autocommit=True) as cx:
         cx.execute("LISTEN kalon_learn")
+        if count := try_again(cx):
+            log.info("tried again", looked_at=count)
         while True:
             if count := run_due(cx) + lives.run_due(cx):
                 log.info("learned", looked_at=count)

@@ -8,6 +8,8 @@ done anew, and what is done is done once.
 from __future__ import annotations
 
 from collections import defaultdict
+from dataclasses import dataclass
+from datetime import date
 from typing import Any, Literal, cast
 from uuid import UUID
 
@@ -18,13 +20,25 @@ from ..core.errors import KalonError, read
 from ..core.fit.foot import FIT_ZONES, MEASURES
 from ..core.fit.size import ZoneFit
 from ..core.fit.trial import PairTrial
-from ..core.learn.evidence import Four, ReturnEvidence, TrialEvidence, of_return, of_trial
+from ..core.formats import brought_up, newest
+from ..core.learn.evidence import Four, ReturnEvidence, TrialEvidence, measuring, of_return, of_trial
 from ..core.learn.give import StretchLearnIn, Worn, stretch_learn
-from ..core.learn.offsets import Inside, LearnFitting, LearnIn, LearnLine, LearnOut, Sighting, learn
+from ..core.learn.observe import SHARES
+from ..core.learn.offsets import (
+    FitterSaid,
+    Inside,
+    LearnFitting,
+    LearnIn,
+    LearnLine,
+    LearnOut,
+    Sighting,
+    learn_beside,
+    together,
+)
 from ..core.match.ordering import Arrival
 from ..core.match.shelf import GIVES_AS
 from ..core.parts import ReturnPart, TrialPart
-from ..core.rules.spec import fit_target
+from ..core.rules.spec import VERSION, fit_target
 from ..core.shoes.inner import READ_SIGMA_MM, Zone, by_label
 from . import bench, catalogue, learned, stock
 from .catalogue import SIGMAS
@@ -35,10 +49,12 @@ log = structlog.get_logger()
 AT_ONCE = 200
 """Fittings looked at in one transaction."""
 LOCK = 11
+CODE = f"{VERSION} {newest('evidence')}"
+"""What was parked under another is tried again."""
+Piece = TrialEvidence | ReturnEvidence
 Key = tuple[UUID, Zone, Literal["trial", "return", "arrival"]]
 NEWEST = """
-    SELECT DISTINCT ON (e.fitting_id, e.variant_id, e.zone, e.kind) e.*,
-           EXISTS (SELECT 1 FROM evidence_aside a WHERE a.evidence_id = e.id AND a.lifted_at IS NULL) AS aside
+    SELECT DISTINCT ON (e.fitting_id, e.variant_id, e.zone, e.kind) e.*, set_aside(e) AS aside
     FROM evidence e {which} ORDER BY e.fitting_id, e.variant_id, e.zone, e.kind, e.id DESC
 """
 """What stands of some evidence."""
@@ -75,7 +91,8 @@ def _look_again(cx: Cx) -> int:
 
 
 def _keep(cx: Cx, fitting_id: UUID) -> None:
-    """Hold what a fitting shows now against what was kept of it; what differs is added."""
+    """Hold what a fitting shows now against what was kept of it; what differs is added, with what was said of it when
+    it was first kept. What can't be read is parked; what was kept of it stands."""
     try:
         with cx.transaction():
             on = bench.load(cx, fitting_id)
@@ -85,24 +102,24 @@ def _keep(cx: Cx, fitting_id: UUID) -> None:
             return  # what was found of the shoes stays, without a name
         now = {}
     except Exception as error:
-        # One fitting that can't be read must not keep the rest from being learned from; what was kept of it stands.
-        log.error("not learned from", fitting=str(fitting_id), kind=type(error).__name__)
+        park(cx, Parked("fitting", fitting=fitting_id), error)
         return
+    unpark(cx, Parked("fitting", fitting=fitting_id))
     where = NEWEST.format(which="WHERE e.fitting_id = %s")
     before = {(r["variant_id"], r["zone"], r["kind"]): r for r in cx.execute(where, [fitting_id]).fetchall()}
     changed: set[UUID] = set()
     for key in now.keys() | before.keys():
-        body, was = now.get(key), before.get(key)
-        if body is None and (was is None or not was["counts"]):
+        piece, was = now.get(key), before.get(key)
+        if piece is None and (was is None or not was["counts"]):
             continue
-        if body is not None and was is not None and was["counts"] and was["body"] == body:
+        kept = _body(cast(Row, was)) if piece is None else _frozen(piece, was).model_dump(mode="json")
+        if piece is not None and was is not None and was["counts"] and was["body"] == kept:
             continue
-        kept = body if body is not None else cast(Row, was)["body"]
         cx.execute(
-            "INSERT INTO evidence (chain_id, shop_id, fitting_id, variant_id, zone, kind, counts, body, staff_id) "
-            "SELECT h.chain_id, f.shop_id, f.id, %s, %s, %s, %s, %s, f.opened_by FROM fitting f "
+            "INSERT INTO evidence (chain_id, shop_id, fitting_id, variant_id, zone, kind, counts, body, format, "
+            "staff_id) SELECT h.chain_id, f.shop_id, f.id, %s, %s, %s, %s, %s, %s, f.opened_by FROM fitting f "
             "JOIN shop h ON h.id = f.shop_id WHERE f.id = %s",
-            [key[0], key[1], key[2], body is not None, Jsonb(kept), fitting_id],
+            [key[0], key[1], key[2], piece is not None, Jsonb(kept), newest("evidence"), fitting_id],
         )
         changed.add(key[0])
     cx.execute(
@@ -112,12 +129,24 @@ def _keep(cx: Cx, fitting_id: UUID) -> None:
     )
 
 
-def shown(cx: Cx, on: bench.Loaded) -> dict[Key, dict[str, Any]]:
+def _body(row: Row) -> dict[str, Any]:
+    """The body of a piece of evidence in the newest format."""
+    return brought_up("evidence", row["body"], row["format"])
+
+
+def _frozen(piece: Piece, was: Row | None) -> Piece:
+    """A piece of evidence with what was predicted when it was first kept, whatever has been learned since."""
+    if was is None or isinstance(piece, ReturnEvidence):
+        return piece
+    return piece.frozen_as(TrialEvidence.model_validate(_body(was)), kept=was["format"] == newest("evidence"))
+
+
+def shown(cx: Cx, on: bench.Loaded) -> dict[Key, Piece]:
     """What a fitting shows now, by size, zone and kind. Nothing where feet were practised on. Raises `BadInput` while
     feet or brief have gaps."""
     if any(c["practice"] for c in on.captures):
         return {}
-    found: dict[Key, dict[str, Any]] = {}
+    found: dict[Key, Piece] = {}
     trials = read(TrialPart, on.parts["trial"].body).pairs
     for line_id, trial in trials.items():
         try:
@@ -149,18 +178,25 @@ def _inside(row: Row) -> tuple[Four, Four]:
 
 def _of_pair(
     cx: Cx, on: bench.Loaded, row: Row, trial: PairTrial, kind: Literal["trial", "arrival"],
-    found: dict[Key, dict[str, Any]],
+    found: dict[Key, Piece],
 ) -> None:  # fmt: skip
     (known,) = learned.on_rows(cx, on.row["learned_version"], [row])
     upper = row["upper"] or GIVES_AS
     band = fit_target(on.spec, upper).band()
     sport = on.case.brief.sport
     of_zone = of_trial(trial, on.foot, *_inside(known), band, upper, row["build"], row["reinforced"], sport)
+    told = {"version": on.row["learned_version"]} | _when(on, row)
     for zone, evidence in of_zone.items():
-        found[(row["variant_id"], zone, kind)] = evidence.model_dump(mode="json")
+        found[(row["variant_id"], zone, kind)] = evidence.model_copy(update=told)
 
 
-def _of_return(cx: Cx, on: bench.Loaded, sale: Row, found: dict[Key, dict[str, Any]]) -> None:
+def _when(on: bench.Loaded, row: Row) -> dict[str, Any]:
+    """The day of a fitting, the last its shoe was made on, and which measuring of the foot it goes by."""
+    measured = measuring(str(on.row["athlete_id"]), on.foot)
+    return {"on": on.row["opened_at"].date(), "last": row["last"], "measured": measured}
+
+
+def _of_return(cx: Cx, on: bench.Loaded, sale: Row, found: dict[Key, Piece]) -> None:
     back = read(ReturnPart, on.parts["return"].body)
     seen = {z: v for z, m in zip(FIT_ZONES, MEASURES, strict=True) if (v := getattr(back, m)) is not None}
     if back.hours is None or not seen or not on.kept:
@@ -174,7 +210,69 @@ def _of_return(cx: Cx, on: bench.Loaded, sale: Row, found: dict[Key, dict[str, A
         on.case.brief.sport,
     )  # fmt: skip
     for zone, evidence in shows.items():
-        found[(row["variant_id"], zone, "return")] = evidence.model_dump(mode="json")
+        found[(row["variant_id"], zone, "return")] = evidence.model_copy(update=_when(on, row))
+
+
+# --- what can't be learned from
+
+
+@dataclass(frozen=True)
+class Parked:
+    """What is parked: a fitting, a maker's zone, or how much uppers give."""
+
+    kind: Literal["fitting", "maker", "gives", "lives"]
+    maker: str = ""
+    zone: str = ""
+    fitting: UUID | None = None
+    chain: UUID | None = None
+
+    def named(self) -> dict[str, Any]:
+        """As the statements below take it."""
+        return {"kind": self.kind, "maker": self.maker, "zone": self.zone, "fitting": self.fitting, "chain": self.chain}
+
+
+OF_CHAIN = (
+    "coalesce(%(chain)s::uuid, (SELECT h.chain_id FROM fitting f JOIN shop h ON h.id = f.shop_id "
+    "WHERE f.id = %(fitting)s))"
+)
+SAME = (
+    f"chain_id = {OF_CHAIN} AND kind = %(kind)s AND maker = %(maker)s AND zone = %(zone)s "
+    "AND coalesce(fitting_id, chain_id) = coalesce(%(fitting)s::uuid, chain_id)"
+)
+
+
+def park(cx: Cx, what: Parked, error: Exception) -> None:
+    """Set something aside that can't be learned from, with its reason, until the code is another."""
+    reason = error.text if isinstance(error, KalonError) else type(error).__name__
+    log.error("not learned from", what=what.kind, maker=what.maker, zone=what.zone, fitting=str(what.fitting or ""),
+              kind=type(error).__name__)  # fmt: skip
+    cx.execute(f"DELETE FROM learn_parked WHERE {SAME}", what.named())
+    cx.execute(
+        "INSERT INTO learn_parked (chain_id, kind, maker, zone, fitting_id, reason, code) "
+        f"VALUES ({OF_CHAIN}, %(kind)s, %(maker)s, %(zone)s, %(fitting)s, %(reason)s, %(code)s)",
+        what.named() | {"reason": reason, "code": CODE},
+    )
+
+
+def unpark(cx: Cx, what: Parked) -> None:
+    """It can be learned from now."""
+    cx.execute(f"DELETE FROM learn_parked WHERE {SAME}", what.named())
+
+
+def try_again(cx: Cx) -> int:
+    """What was parked by other code is due once more; how much that is. Commits by itself."""
+    with cx.transaction():
+        old = cx.execute("DELETE FROM learn_parked WHERE code <> %s RETURNING *", [CODE]).fetchall()
+        for row in old:
+            if row["fitting_id"]:
+                cx.execute("INSERT INTO learn_due (fitting_id) VALUES (%s)", [row["fitting_id"]])
+            elif row["kind"] == "lives":
+                cx.execute("INSERT INTO life_due (chain_id) VALUES (%s)", [row["chain_id"]])
+            else:
+                cx.execute(
+                    "INSERT INTO learn_maker_due (chain_id, maker) VALUES (%s, %s)", [row["chain_id"], row["maker"]]
+                )
+    return len(old)
 
 
 # --- makers
@@ -189,7 +287,7 @@ def _learn_due(cx: Cx) -> int:
         for row in due:
             makers[row["chain_id"]].add(row["maker"])
         for chain, of in makers.items():
-            learn_makers(cx, chain, sorted(of))
+            learn_makers(cx, chain, sorted(of - {""}))
         cx.execute("DELETE FROM learn_maker_due WHERE id = ANY(%s)", [[r["id"] for r in due]])
     return sum(map(len, makers.values()))
 
@@ -205,69 +303,186 @@ def learn_makers(cx: Cx, chain: UUID, makers: list[str]) -> int:
     version = int(cast(Row, row)["version"])
     for maker in makers:
         _learn_maker(cx, chain, version, maker)
-    _learn_gives(cx, chain, version)
+    what = Parked("gives", chain=chain)
+    try:
+        with cx.transaction():
+            _learn_gives(cx, chain, version)
+            unpark(cx, what)
+    except Exception as error:
+        park(cx, what, error)
     return version
 
 
 def _learn_maker(cx: Cx, chain: UUID, version: int, maker: str) -> None:
     sizes = cx.execute(
-        "SELECT v.id, v.model_id, v.system, v.label, v.width, m.sport, m.build FROM variant v "
+        "SELECT v.id, v.model_id, v.system, v.label, v.width, m.sport, m.build, m.last FROM variant v "
         "JOIN shoe_model m ON m.id = v.model_id WHERE m.chain_id = %s AND m.maker = %s AND ("
         "EXISTS (SELECT 1 FROM evidence e WHERE e.variant_id = v.id) OR "
         "EXISTS (SELECT 1 FROM shoe_reading r WHERE r.variant_id = v.id AND r.set_aside_at IS NULL)) ORDER BY v.id",
         [chain, maker],
     ).fetchall()
     ids = [s["id"] for s in sizes]
-    base = {s["id"]: by_label(catalogue.inside_of(s, [])) for s in sizes}
     kept = cx.execute(NEWEST.format(which="WHERE e.variant_id = ANY(%s)"), [ids]).fetchall()
-    stands = [e for e in kept if e["counts"] and not e["aside"]]
     readings = cx.execute(
-        "SELECT variant_id, zone, mm, sigma_mm, source FROM shoe_reading "
+        "SELECT variant_id, zone, mm, sigma_mm, source, at::date AS on_day FROM shoe_reading "
         "WHERE variant_id = ANY(%s) AND set_aside_at IS NULL ORDER BY at, id",
         [ids],
     ).fetchall()
-    for at, zone in enumerate(FIT_ZONES):
-        of_zone = [e for e in stands if e["zone"] == zone]
-        inside = [
-            Inside(line=str(r["variant_id"]), mm=r["mm"], sigma_mm=sigma)
-            for r in readings
-            if r["zone"] == zone and (sigma := r["sigma_mm"] or READ_SIGMA_MM[r["source"]][at])
-        ]
-        touched = {str(e["variant_id"]) for e in of_zone} | {i.line for i in inside}
-        lines = [
-            LearnLine(id=str(s["id"]), maker=maker, model=str(s["model_id"]), base_mm=base[s["id"]][at])
-            for s in sizes
-            if str(s["id"]) in touched
-        ]
-        if not lines:
-            continue
-        found = learn(LearnIn(zone=cast(Zone, zone), lines=lines, fittings=_fittings(of_zone), insides=inside))
-        seen: dict[str, int] = defaultdict(int)
-        for name in [str(e["variant_id"]) for e in of_zone] + [i.line for i in inside]:
-            seen[name] += 1
-        tried = {str(e["variant_id"]) for e in of_zone}
-        _write(cx, chain, version, maker, zone, lines, found, seen, tried)
+    stands = [e for e in kept if e["counts"] and not e["aside"]]
+    for zone in FIT_ZONES:
+        what = Parked("maker", maker, zone, chain=chain)
+        try:
+            with cx.transaction():
+                _learn_zone(cx, chain, version, maker, cast(Zone, zone), sizes, stands, readings)
+                unpark(cx, what)
+        except Exception as error:
+            park(cx, what, error)
+            cx.execute(AS_BEFORE, {"chain": chain, "version": version, "maker": maker, "zone": zone})
     cx.execute(PRUNE, {"chain": chain, "maker": maker, "version": version})
 
 
-def _fittings(evidence: list[Row]) -> list[LearnFitting]:
-    """Evidence of one zone as fittings: pairs on one foot share its error."""
-    by_foot: dict[UUID, tuple[float, float, list[Sighting]]] = {}
+AS_BEFORE = """
+    INSERT INTO learned (chain_id, version, maker, model_id, variant_id, zone, mean_mm, sd_mm, seen)
+    SELECT chain_id, %(version)s, maker, model_id, variant_id, zone, mean_mm, sd_mm, seen FROM learned
+    WHERE chain_id = %(chain)s AND maker = %(maker)s AND zone = %(zone)s AND version = (
+        SELECT max(version) FROM learned_version
+        WHERE chain_id = %(chain)s AND %(maker)s = ANY(makers) AND version < %(version)s)
+"""
+"""What was known of a maker's zone stands, where it can't be learned anew."""
+
+
+def _learn_zone(
+    cx: Cx, chain: UUID, version: int, maker: str, zone: Zone, sizes: list[Row], stands: list[Row], readings: list[Row]
+) -> None:  # fmt: skip
+    at = FIT_ZONES.index(zone)
+    of_zone = [e for e in stands if e["zone"] == zone]
+    lasts = _lasts(sizes, stands)
+    inside = [
+        Inside(
+            line=str(r["variant_id"]), mm=r["mm"], sigma_mm=sigma, on=r["on_day"],
+            last=lasts.on(r["variant_id"], r["on_day"]),
+        )
+        for r in readings
+        if r["zone"] == zone and (sigma := r["sigma_mm"] or READ_SIGMA_MM[r["source"]][at])
+    ]  # fmt: skip
+    touched = {str(e["variant_id"]) for e in of_zone} | {i.line for i in inside}
+    lines = [
+        LearnLine(
+            id=str(s["id"]), maker=maker, model=str(s["model_id"]), base_mm=by_label(catalogue.inside_of(s, []))[at],
+            last=lasts.now[s["model_id"]],
+        )
+        for s in sizes
+        if str(s["id"]) in touched
+    ]  # fmt: skip
+    if not lines:
+        return
+    fittings = _fittings(of_zone, lasts)
+    found, said = learn_beside(
+        LearnIn(zone=zone, lines=lines, fittings=fittings, insides=inside), _said_elsewhere(cx, chain, maker, zone)
+    )
+    seen: dict[str, int] = defaultdict(int)
+    for name in [str(e["variant_id"]) for e in of_zone] + [i.line for i in inside]:
+        seen[name] += 1
+    _write(cx, chain, version, maker, zone, lines, found, seen, {str(e["variant_id"]) for e in of_zone})
+    _write_fitters(cx, chain, maker, zone, said)
+    with cx.cursor() as cursor:
+        cursor.executemany(
+            "INSERT INTO learned_change (chain_id, version, maker, model_id, zone, on_day, probability) "
+            "VALUES (%s, %s, %s, %s, %s, %s, %s)",
+            [(chain, version, maker, UUID(c.model), zone, c.on, min(c.probability, 1.0)) for c in found.changed],
+        )
+
+
+@dataclass(frozen=True)
+class Lasts:
+    """The lasts of a maker's models: the one now, and those of before with the day each was first met."""
+
+    now: dict[UUID, str]
+    model: dict[UUID, UUID]
+    met: dict[UUID, list[tuple[date, str]]]
+
+    def on(self, size: UUID, day: date | None) -> str:
+        """The last a size was made on at a day; before the first was named, that one."""
+        model = self.model[size]
+        known = self.met.get(model, [])
+        found = [last for met, last in known if day is not None and met <= day]
+        return found[-1] if found else known[0][1] if known else self.now[model]
+
+    def named(self, size: UUID, last: str, day: date | None) -> str:
+        """A last as it was named then; where it wasn't, as `on` has it."""
+        return last or self.on(size, day)
+
+
+def _lasts(sizes: list[Row], stands: list[Row]) -> Lasts:
+    """Which lasts a maker's models were met on. The first name a last is given isn't a change of it."""
+    now = {s["model_id"]: s["last"] for s in sizes}
+    model = {s["id"]: s["model_id"] for s in sizes}
+    met: dict[UUID, dict[str, date]] = defaultdict(dict)
+    for e in stands:
+        last, on = e["body"].get("last", ""), e["body"].get("on")
+        if last and on:
+            of = met[model[e["variant_id"]]]
+            of[last] = min(of.get(last, date.max), date.fromisoformat(on))
+    return Lasts(now, model, {m: sorted((day, last) for last, day in of.items()) for m, of in met.items()})
+
+
+def _fittings(evidence: list[Row], lasts: Lasts) -> list[LearnFitting]:
+    """Evidence of one zone as fittings: pairs on one foot share its error, and so do fittings it was carried to."""
+    found = []
     for e in evidence:
+        size = e["variant_id"]
         if e["kind"] == "return":
-            body = ReturnEvidence.model_validate(e["body"])
-            sighting = body.as_new().model_copy(update={"line": str(e["variant_id"])})
-            foot, sigma = body.foot_mm, body.foot_sigma_mm
+            worn = ReturnEvidence.model_validate(_body(e))
+            sighting = worn.as_new()
+            foot, sigma, measured, on, last = worn.foot_mm, worn.foot_sigma_mm, worn.measured, worn.on, worn.last
         else:
-            said = TrialEvidence.model_validate(e["body"])
-            line = str(e["variant_id"])
-            sighting = Sighting(line=line, verdict=said.verdict, low_mm=said.low_mm, high_mm=said.high_mm)
-            foot, sigma = said.foot_mm, said.foot_sigma_mm
-        by_foot.setdefault(e["fitting_id"], (foot, sigma, []))[2].append(sighting)
-    return [
-        LearnFitting(id=str(f), foot_mm=foot, foot_sigma_mm=max(sigma, 0.01), seen=seen)
-        for f, (foot, sigma, seen) in by_foot.items()
-    ]
+            said = TrialEvidence.model_validate(_body(e))
+            sighting = Sighting(line="-", verdict=said.verdict, sides=said.sides, low_mm=said.low_mm,
+                                high_mm=said.high_mm)  # fmt: skip
+            foot, sigma, measured, on, last = said.foot_mm, said.foot_sigma_mm, said.measured, said.on, said.last
+        where = {"line": str(size), "on": on or e["at"].date(), "last": lasts.named(size, last, on)}
+        found.append(
+            LearnFitting(
+                id=str(e["id"]),
+                fitter=str(e["staff_id"]),
+                foot=measured or str(e["fitting_id"]),
+                foot_mm=foot,
+                foot_sigma_mm=max(sigma, 0.01),
+                seen=[sighting.model_copy(update=where)],
+            )
+        )
+    return found
+
+
+def _said_elsewhere(cx: Cx, chain: UUID, maker: str, zone: str) -> dict[str, FitterSaid]:
+    """What other makers' evidence says of the fitters in a zone."""
+    rows = cx.execute(
+        "SELECT * FROM learned_fitter WHERE chain_id = %s AND zone = %s AND maker <> %s ORDER BY staff_id, maker",
+        [chain, zone, maker],
+    ).fetchall()
+    by: dict[str, list[Row]] = defaultdict(list)
+    for row in rows:
+        if len(row["empties"]) == len(SHARES):
+            by[str(row["staff_id"])].append(row)
+    return {staff: together([fitter_said(r) for r in of]) for staff, of in by.items()}
+
+
+def fitter_said(row: Row) -> FitterSaid:
+    """What one maker's evidence says of a fitter, as it is kept."""
+    return FitterSaid(row["precision_mm"], row["push_mm"], row["empties"], row["verdicts"])
+
+
+def _write_fitters(cx: Cx, chain: UUID, maker: str, zone: str, said: dict[str, FitterSaid]) -> None:
+    cx.execute("DELETE FROM learned_fitter WHERE chain_id = %s AND maker = %s AND zone = %s", [chain, maker, zone])
+    with cx.cursor() as cursor:
+        cursor.executemany(
+            "INSERT INTO learned_fitter (chain_id, shop_id, maker, zone, staff_id, precision_mm, push_mm, empties, "
+            "verdicts) SELECT %s, p.shop_id, %s, %s, p.id, %s, %s, %s, %s FROM staff p WHERE p.id = %s",
+            [
+                (chain, maker, zone, s.precision, s.push, s.empties, s.verdicts, UUID(staff))
+                for staff, s in said.items()
+            ],
+        )
 
 
 def _write(

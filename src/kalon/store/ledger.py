@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Any
 from uuid import UUID
 
 from ..core.errors import NotFound
 from ..core.fit.foot import FIT_ZONES
-from ..core.learn.offsets import Learned
+from ..core.learn.offsets import Learned, LearnedFitter, fitter_of, together
 from ..core.learn.said import SaidSo, SeenSo
 from .audit import once, used_elsewhere
 from .database import Cx, Row, Who
 from .learned import NOW
-from .learning import NEWEST
+from .learning import NEWEST, fitter_said
 
 LISTED, WRONG, HISTORY = 200, 6, 400
 
@@ -71,12 +72,17 @@ def seen_so(rows: list[Row]) -> list[SeenSo]:
 
 PIECE = f"""
     SELECT e.id, e.fitting_id, e.zone, e.kind, e.body, e.at, a.name AS athlete, m.maker, m.name, v.system, v.label,
-           v.eu_label, v.width, s.id AS aside_id, s.reason AS aside, p.name AS aside_by
+           v.eu_label, v.width, coalesce(s.reason, w.reason) AS aside, coalesce(p.name, q.name) AS aside_by,
+           s.id IS NOT NULL AS aside_alone
     FROM ({NEWEST.format(which="WHERE e.shop_id = (SELECT shop_now())")}) e
     JOIN fitting f ON f.id = e.fitting_id JOIN athlete a ON a.id = f.athlete_id
     JOIN variant v ON v.id = e.variant_id JOIN shoe_model m ON m.id = v.model_id
     LEFT JOIN evidence_aside s ON s.evidence_id = e.id AND s.lifted_at IS NULL
     LEFT JOIN staff p ON p.id = s.staff_id
+    LEFT JOIN LATERAL (SELECT * FROM fitter_aside w WHERE e.aside AND w.fitter_id = e.staff_id AND w.lifted_at IS NULL
+                       AND (w.from_day IS NULL OR w.from_day <= e.at::date)
+                       AND (w.to_day IS NULL OR w.to_day >= e.at::date) ORDER BY w.at LIMIT 1) w ON true
+    LEFT JOIN staff q ON q.id = w.staff_id
     WHERE e.counts
 """
 """Evidence of this shop, as it stands."""
@@ -144,6 +150,72 @@ def take_up_again(cx: Cx, evidence_id: int) -> None:
     cx.execute(
         "UPDATE evidence_aside SET lifted_at = now() WHERE evidence_id = %s AND lifted_at IS NULL", [evidence_id]
     )
+
+
+def fitters(cx: Cx) -> dict[tuple[UUID, str], dict[str, LearnedFitter]]:
+    """What is known of this shop's fitters, by id and name, zone by zone."""
+    rows = cx.execute(
+        "SELECT f.*, p.name FROM learned_fitter f JOIN staff p ON p.id = f.staff_id ORDER BY p.name, f.zone, f.maker"
+    ).fetchall()
+    of: dict[tuple[UUID, str], dict[str, list[Row]]] = {}
+    for row in rows:
+        of.setdefault((row["staff_id"], row["name"]), {}).setdefault(row["zone"], []).append(row)
+    return {
+        who: {zone: fitter_of(together([fitter_said(r) for r in found])) for zone, found in zones.items()}
+        for who, zones in of.items()
+    }
+
+
+def fitters_aside(cx: Cx) -> list[Row]:
+    """All that is set aside of a fitter and a time, as it stands."""
+    return cx.execute(
+        "SELECT a.id, a.fitter_id, f.name AS fitter, a.from_day, a.to_day, a.reason, a.at, p.name AS by "
+        "FROM fitter_aside a JOIN staff f ON f.id = a.fitter_id JOIN staff p ON p.id = a.staff_id "
+        "WHERE a.lifted_at IS NULL ORDER BY a.at"
+    ).fetchall()
+
+
+def set_fitter_aside(
+    cx: Cx, who: Who, aside_id: UUID, fitter_id: UUID, days: tuple[date | None, date | None], reason: str
+) -> None:  # fmt: skip
+    """All a fitter found between two days no longer counts, for a reason. The same id again changes nothing."""
+    once(cx, aside_id)
+    known = cx.execute("SELECT fitter_id FROM fitter_aside WHERE id = %s", [aside_id]).fetchone()
+    if known:
+        if known["fitter_id"] != fitter_id:
+            raise used_elsewhere()
+        return
+    if not cx.execute("SELECT 1 FROM staff WHERE id = %s", [fitter_id]).fetchone():
+        raise NotFound("There is no such fitter here.")
+    cx.execute(
+        "INSERT INTO fitter_aside (id, shop_id, fitter_id, from_day, to_day, reason, staff_id) "
+        "VALUES (%s, %s, %s, %s, %s, %s, %s)",
+        [aside_id, who.shop_id, fitter_id, *days, reason, who.staff_id],
+    )
+
+
+def fitter_counts_again(cx: Cx, aside_id: UUID) -> None:
+    """What was set aside of a fitter counts again. Again is no change. Raises `NotFound`."""
+    if not cx.execute("SELECT 1 FROM fitter_aside WHERE id = %s", [aside_id]).fetchone():
+        raise NotFound("Nothing of a fitter was set aside under this id.")
+    cx.execute("UPDATE fitter_aside SET lifted_at = now() WHERE id = %s AND lifted_at IS NULL", [aside_id])
+
+
+def changes(cx: Cx) -> list[Row]:
+    """Models that may have changed untold, by the newest version of their maker."""
+    return cx.execute(
+        "SELECT c.maker, m.name, c.zone, c.on_day, c.probability FROM learned_change c "
+        "JOIN shoe_model m ON m.id = c.model_id WHERE c.version = (SELECT max(v.version) FROM learned_version v "
+        "WHERE c.maker = ANY(v.makers)) ORDER BY c.probability DESC, c.maker, m.name LIMIT 40"
+    ).fetchall()
+
+
+def parked(cx: Cx) -> list[Row]:
+    """What couldn't be learned from, by kind, maker and zone, and of how many fittings."""
+    return cx.execute(
+        "SELECT kind, maker, zone, min(reason) AS reason, count(*) AS count FROM learn_parked "
+        "GROUP BY kind, maker, zone ORDER BY kind, maker, zone LIMIT 40"
+    ).fetchall()
 
 
 def of_fitting(cx: Cx, fitting_id: UUID, version: int) -> list[dict[str, Any]]:

@@ -2329,6 +2329,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ledger/fitters/{staff_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Fitter Aside
+         * @description All a fitter found between two days no longer counts, for a reason; it is kept.
+         */
+        put: operations["set_fitter_aside_api_ledger_fitters__staff_id__aside_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/fitters/asides/{aside_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Fitter Counts Again
+         * @description What was set aside of a fitter counts again.
+         */
+        delete: operations["fitter_counts_again_api_ledger_fitters_asides__aside_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fittings/{fitting_id}/learned": {
         parameters: {
             query?: never;
@@ -3786,6 +3826,8 @@ export interface components {
             aside: string | null;
             /** Aside By */
             aside_by: string | null;
+            /** Aside Alone */
+            aside_alone: boolean;
         };
         /**
          * Failure
@@ -3968,6 +4010,55 @@ export interface components {
             text: string;
             /** Means */
             means: string;
+        };
+        /**
+         * FitterAside
+         * @description All a fitter found between two days, set aside, and why.
+         */
+        FitterAside: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Staff Id
+             * Format: uuid
+             */
+            staff_id: string;
+            /** Fitter */
+            fitter: string;
+            /** From Day */
+            from_day: string | null;
+            /** To Day */
+            to_day: string | null;
+            /** Reason */
+            reason: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * FitterAsideIn
+         * @description Set aside all a fitter found between two days (open where none is named); the id makes sending it twice
+         *     harmless.
+         */
+        FitterAsideIn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** From Day */
+            from_day?: string | null;
+            /** To Day */
+            to_day?: string | null;
+            /** Reason */
+            reason: string;
         };
         /**
          * FittingListed
@@ -4674,6 +4765,26 @@ export interface components {
             seen: number;
         };
         /**
+         * LedgerFitter
+         * @description A fitter of this shop: where their band lies, and what their verdicts are worth, in sentences; whether so much
+         *     says nothing that they are named.
+         */
+        LedgerFitter: {
+            /**
+             * Staff Id
+             * Format: uuid
+             */
+            staff_id: string;
+            /** Name */
+            name: string;
+            /** Verdicts */
+            verdicts: number;
+            /** Careless */
+            careless: boolean;
+            /** Says */
+            says: string[];
+        };
+        /**
          * LedgerGive
          * @description How much a kind of upper gives against the table, with the 90 % interval, and the follow-ups it rests on.
          */
@@ -4745,6 +4856,14 @@ export interface components {
             /** Wrong */
             wrong: components["schemas"]["WrongOut"][];
             teach: components["schemas"]["TeachOut"] | null;
+            /** Fitters */
+            fitters: components["schemas"]["LedgerFitter"][];
+            /** Asides */
+            asides: components["schemas"]["FitterAside"][];
+            /** Changed */
+            changed: string[];
+            /** Parked */
+            parked: string[];
         };
         /**
          * LedgerThen
@@ -5802,8 +5921,11 @@ export interface components {
             pinches: {
                 [key: string]: 1 | 2 | 3;
             };
-            /** Heel Slip */
-            heel_slip?: (1 | 2 | 3) | null;
+            /**
+             * Heel Slip
+             * @description 0: asked, and it doesn't; nothing: not asked
+             */
+            heel_slip?: (0 | 1 | 2 | 3) | null;
             /**
              * Slide
              * @default no
@@ -8571,6 +8693,8 @@ export interface components {
             best_tried: string | null;
             /** Foot */
             foot: string[];
+            /** Questions */
+            questions: string[];
             /** Helps */
             helps: components["schemas"]["Help"][];
             odd: components["schemas"]["OddFeet"] | null;
@@ -26224,6 +26348,266 @@ export interface operations {
             header?: never;
             path: {
                 evidence_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_fitter_aside_api_ledger_fitters__staff_id__aside_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                staff_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitterAsideIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fitter_counts_again_api_ledger_fitters_asides__aside_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                aside_id: string;
             };
             cookie?: never;
         };

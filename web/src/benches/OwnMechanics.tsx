@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { ask, http, type Schemas } from "../api/client";
-import { Heading } from "../ui/words";
+import { Heading, Untold } from "../ui/words";
 
 const StudPlate = lazy(() => import("./StudPlate").then((m) => ({ default: m.StudPlate })));
 const Lifter = lazy(() => import("./Lifter").then((m) => ({ default: m.Lifter })));
@@ -18,7 +18,7 @@ interface Props {
 }
 
 export function OwnMechanics({ fitting, model, word, version, studsOnly = false }: Props) {
-  const own = useQuery({
+  const asked = useQuery({
     queryKey: ["own", fitting, model, version],
     queryFn: () =>
       ask(
@@ -26,8 +26,10 @@ export function OwnMechanics({ fitting, model, word, version, studsOnly = false 
           params: { path: { fitting_id: fitting, model_id: model } },
         }),
       ) as Promise<Schemas["OwnMechanics"]>,
-  }).data;
-  if (!own?.on_ground && (studsOnly || !own?.lifter)) return null;
+  });
+  const own = asked.data;
+  if (!own?.on_ground && (studsOnly || !own?.lifter))
+    return <Untold of={asked} what="What was measured of this shoe" />;
   return (
     <section aria-label={`${own.name} as it was measured`}>
       <Heading>{own.name} as it was measured</Heading>

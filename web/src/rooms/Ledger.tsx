@@ -27,7 +27,7 @@ export default function Ledger({ me }: { me: Schemas["Me"] }) {
         <Note title="The ledger can't be shown">{ledger.error?.message}</Note>
       </RoomPage>
     );
-  const { makers, gives, calibration, wrong, teach, version } = ledger.data;
+  const { makers, gives, calibration, wrong, teach, version, changed, parked } = ledger.data;
   return (
     <RoomPage
       title="Ledger"
@@ -59,6 +59,11 @@ export default function Ledger({ me }: { me: Schemas["Me"] }) {
           </Link>
         </p>
       )}
+      {[...changed, ...parked].map((text) => (
+        <p key={text} className="mb-3 border-madder border-l-4 pl-3" data-noticed>
+          {text}
+        </p>
+      ))}
       {makers.length > 0 && (
         <section aria-label="Makers" className="max-w-5xl">
           <Heading>Makers: inside length against the label</Heading>
@@ -116,6 +121,7 @@ export default function Ledger({ me }: { me: Schemas["Me"] }) {
         </section>
       )}
       <Lives />
+      <Fitters known={ledger.data.fitters} asides={ledger.data.asides} manages={me.role === "manager"} />
       <section aria-label="How often it came true" className="mt-6 max-w-5xl">
         <Heading>How often it came true</Heading>
         <div className="grid grid-cols-[auto_1fr] items-start gap-8 max-md:grid-cols-1">
@@ -267,6 +273,7 @@ function Evidence({ maker, manages }: { maker: string; manages: boolean }) {
               {day(e.at)}, {e.athlete}, {e.pair}, {zones[e.zone]}: {e.text}
             </span>
             {manages &&
+              (!e.aside || e.aside_alone) &&
               (e.aside ? (
                 <Button kind="quiet" onClick={() => again.mutate(e.id)} disabled={again.isPending}>
                   Count it again
@@ -324,6 +331,127 @@ function Aside({ piece, onClose }: { piece: Schemas["EvidenceOut"]; onClose: () 
           error={put.error?.message}
         />
         <p className="mt-2 text-faint text-sm">Both stay: what was found, and why it doesn't count.</p>
+        <Button kind="strong" type="submit" className="mt-3" disabled={!reason.trim() || put.isPending}>
+          Set it aside
+        </Button>
+      </form>
+    </Dialog>
+  );
+}
+
+/** This shop's fitters, where their verdicts have something of their own; a manager may set a time of theirs aside. */
+function Fitters({
+  known,
+  asides,
+  manages,
+}: {
+  known: Schemas["LedgerFitter"][];
+  asides: Schemas["FitterAside"][];
+  manages: boolean;
+}) {
+  const client = useQueryClient();
+  const [of, setOf] = useState<Schemas["LedgerFitter"] | null>(null);
+  const again = useMutation({
+    mutationFn: (aside_id: string) =>
+      ask(http.DELETE("/api/ledger/fitters/asides/{aside_id}", { params: { path: { aside_id } } })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["ledger"] }),
+  });
+  if (!known.length && !asides.length) return null;
+  return (
+    <section aria-label="Fitters" className="mt-6 max-w-5xl">
+      <Heading>Fitters: whose verdicts have something of their own</Heading>
+      <ul>
+        {known.map((f) => (
+          <li
+            key={f.staff_id}
+            data-fitter={f.name}
+            className={`grid min-h-11 grid-cols-[1fr_auto] items-center gap-3 border-line border-b py-1 ${f.careless ? "border-l-4 border-l-madder pl-2" : ""}`}
+          >
+            <span>
+              {f.says.length ? (
+                f.says.map((s) => (
+                  <span key={s} className="block">
+                    {s}
+                  </span>
+                ))
+              ) : (
+                <>{f.name} judges as the others do.</>
+              )}
+              <span className="text-faint text-sm">From {f.verdicts} verdicts.</span>
+            </span>
+            {manages && (
+              <Button kind="quiet" onClick={() => setOf(f)} aria-label={`Set aside what ${f.name} found`}>
+                Set aside …
+              </Button>
+            )}
+          </li>
+        ))}
+        {asides.map((a) => (
+          <li
+            key={a.id}
+            data-aside={a.fitter}
+            className="grid min-h-11 grid-cols-[1fr_auto] items-center gap-3 border-line border-b py-1 text-faint"
+          >
+            <span>
+              {a.fitter}, {spanned(a)}: set aside by {a.by}: {a.reason}
+            </span>
+            {manages && (
+              <Button kind="quiet" onClick={() => again.mutate(a.id)} disabled={again.isPending}>
+                Count it again
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {again.error && <p role="alert">{again.error.message}</p>}
+      {of && <FitterAside of={of} onClose={() => setOf(null)} />}
+    </section>
+  );
+}
+
+function spanned(of: { from_day: string | null; to_day: string | null }): string {
+  const from = of.from_day ? `from ${day(of.from_day)}` : "from the first";
+  return `${from} ${of.to_day ? `to ${day(of.to_day)}` : "to the last"}`;
+}
+
+function FitterAside({ of, onClose }: { of: Schemas["LedgerFitter"]; onClose: () => void }) {
+  const client = useQueryClient();
+  const [reason, setReason] = useState("");
+  const [from, setFrom] = useState("");
+  const [to, setTo] = useState("");
+  const [id] = useState(() => crypto.randomUUID());
+  const put = useMutation({
+    mutationFn: () =>
+      ask(
+        http.PUT("/api/ledger/fitters/{staff_id}/aside", {
+          params: { path: { staff_id: of.staff_id } },
+          body: { id, from_day: from || null, to_day: to || null, reason: reason.trim() },
+        }),
+      ),
+    onSuccess: () => {
+      void client.invalidateQueries({ queryKey: ["ledger"] });
+      onClose();
+    },
+  });
+  return (
+    <Dialog open onClose={onClose} title={`Set aside what ${of.name} found`}>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (reason.trim()) put.mutate();
+        }}
+      >
+        <div className="mb-3 grid grid-cols-2 gap-3">
+          <TextField label="From (empty: the first)" type="date" value={from} onChange={setFrom} />
+          <TextField label="To (empty: the last)" type="date" value={to} onChange={setTo} />
+        </div>
+        <TextField
+          label="Why it shouldn't count"
+          value={reason}
+          onChange={setReason}
+          error={put.error?.message}
+        />
+        <p className="mt-2 text-faint text-sm">All is kept: what was found, and why it doesn't count.</p>
         <Button kind="strong" type="submit" className="mt-3" disabled={!reason.trim() || put.isPending}>
           Set it aside
         </Button>

@@ -42,6 +42,16 @@ export function Note({ children, title }: { title?: string; children: ReactNode 
   );
 }
 
+/** Advice that couldn't be given: said in a line, never left out in silence. */
+export function Untold({ of, what }: { of: { isError: boolean; error: Error | null }; what: string }) {
+  if (!of.isError) return null;
+  return (
+    <p role="alert" className="my-2 border-madder border-l-4 pl-2" data-untold>
+      {what} can't be told now. {of.error?.message}
+    </p>
+  );
+}
+
 export const Heading = ({ children }: { children: ReactNode }) => (
   <h2 className="mt-4 mb-1.5 font-semibold text-[0.95rem] first:mt-0">{children}</h2>
 );

@@ -11,17 +11,20 @@ from fastapi import APIRouter, Path, Query
 from ...core.errors import Conflict
 from ...core.fit.size import ZONE_NAMES
 from ...core.fit.stretch import TABLE
-from ...core.learn.offsets import Learned
-from ...core.learn.said import LIKELY, calibration, learned_said
+from ...core.learn.offsets import Learned, LearnedFitter
+from ...core.learn.said import LIKELY, calibration, changed_told, fitter_told, is_careless, learned_said
 from ...store import bench, fittings, learned, ledger
 from ...store.database import Row
 from ..desk import Anyone, Manager
 from ..schemas import (
     AsideIn,
     EvidenceOut,
+    FitterAside,
+    FitterAsideIn,
     FittingOut,
     GivePoint,
     LearnedSay,
+    LedgerFitter,
     LedgerGive,
     LedgerMaker,
     LedgerModel,
@@ -65,6 +68,8 @@ def whole(desk: Anyone) -> LedgerOut:
         zones, then, models = ledger.makers(cx), ledger.history(cx), ledger.models(cx)
         gives, said, seen = ledger.gives(cx), ledger.said(cx), ledger.seen(cx)
         wrong, teach = ledger.most_wrong(cx), ledger.next_reading(cx)
+        fitters, asides = ledger.fitters(cx), ledger.fitters_aside(cx)
+        changes, parked = ledger.changes(cx), ledger.parked(cx)
     makers = sorted({r["maker"] for r in zones})
     return LedgerOut(
         version=version,
@@ -79,7 +84,43 @@ def whole(desk: Anyone) -> LedgerOut:
             for r in wrong
         ],
         teach=_teach(teach) if teach else None,
+        fitters=[_fitter(*who, zones) for who, zones in fitters.items()],
+        asides=[FitterAside(staff_id=r["fitter_id"], **{n: r[n] for n in ASIDE}) for r in asides],
+        changed=[t for r in changes
+                 if (t := changed_told(r["maker"], r["name"], r["zone"], r["on_day"], r["probability"]))],
+        parked=[_parked(r) for r in parked],
     )  # fmt: skip
+
+
+ASIDE = ("id", "fitter", "from_day", "to_day", "reason", "by", "at")
+
+
+def _fitter(staff_id: UUID, name: str, zones: dict[str, LearnedFitter]) -> LedgerFitter:
+    return LedgerFitter(
+        staff_id=staff_id,
+        name=name,
+        verdicts=sum(z.verdicts for z in zones.values()),
+        careless=any(is_careless(z) for z in zones.values()),
+        says=fitter_told(name, zones),
+    )
+
+
+def _parked(row: Row) -> str:
+    """What couldn't be learned from, in a sentence."""
+    reason = str(row["reason"]).rstrip(".")
+    match row["kind"]:
+        case "fitting":
+            many = "One fitting" if row["count"] == 1 else f"{row['count']} fittings"
+            return f"{many} can't be learned from ({reason}). What was kept of before stands."
+        case "maker":
+            return (
+                f"{row['maker']} can't be learned anew at the {ZONE_NAMES[row['zone']]} ({reason}). "
+                "What was known stands."
+            )
+        case "gives":
+            return f"How much uppers give can't be learned anew ({reason}). What was known stands."
+        case _:
+            return f"How long pairs last can't be learned anew ({reason}). What was known stands."
 
 
 def _maker(maker: str, zones: list[Row], then: list[Row], models: list[Row]) -> LedgerMaker:
@@ -124,7 +165,7 @@ def evidence(desk: Anyone, maker: Annotated[str, Query(max_length=120)]) -> list
     """This shop's evidence of a maker, newest first."""
     with desk.open() as cx:
         rows = ledger.evidence(cx, maker)
-    names = ("id", "fitting_id", "athlete", "zone", "kind", "at", "aside", "aside_by")
+    names = ("id", "fitting_id", "athlete", "zone", "kind", "at", "aside", "aside_by", "aside_alone")
     return [EvidenceOut(**{n: r[n] for n in names}, pair=_pair(r), text=evidence_said(r)) for r in rows]
 
 
@@ -140,6 +181,20 @@ def take_up_again(desk: Manager, evidence_id: EvidenceId) -> None:
     """A piece of evidence that was set aside counts again."""
     with desk.open() as cx:
         ledger.take_up_again(cx, evidence_id)
+
+
+@router.put("/ledger/fitters/{staff_id}/aside", status_code=204)
+def set_fitter_aside(desk: Manager, staff_id: UUID, given: FitterAsideIn) -> None:
+    """All a fitter found between two days no longer counts, for a reason; it is kept."""
+    with desk.open() as cx:
+        ledger.set_fitter_aside(cx, desk.who, given.id, staff_id, (given.from_day, given.to_day), given.reason)
+
+
+@router.delete("/ledger/fitters/asides/{aside_id}", status_code=204)
+def fitter_counts_again(desk: Manager, aside_id: UUID) -> None:
+    """What was set aside of a fitter counts again."""
+    with desk.open() as cx:
+        ledger.fitter_counts_again(cx, aside_id)
 
 
 @router.get("/fittings/{fitting_id}/learned")

@@ -10,7 +10,7 @@ from fastapi import APIRouter
 from ...core.errors import read
 from ...core.fit.foot import MEASURES
 from ...core.fit.helps import helps_for, odd_feet
-from ...core.fit.trial import PairTrial, advise, verdicts_of
+from ...core.fit.trial import PairTrial, advise, contradictions, verdicts_of
 from ...core.match.after import next_said, trial_next
 from ...core.match.shelf import GIVES_AS, Shelf, Shoe
 from ...core.parts import TrialPart
@@ -51,10 +51,14 @@ def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNext
         advice = {
             str(r["id"]): advise(trials[str(r["id"])], r["upper"] or GIVES_AS, unfelt=on.spec.unfelt) for r in every
         }
+        asked = [r for r in every if r["id"] == pair]
+        questions = list(contradictions(trials[str(asked[0]["id"])]).values()) if asked else []
         tray = [r for r in every if verdicts_of(trials[str(r["id"])])]
         if not tray or on.row["state"] != "open":
             odd = odd_feet(on.foot, None, on.now.currency) if on.row["state"] == "open" else None
-            return TrialNextView(advice=advice, places=[], runs=[], best_tried=None, foot=[], helps=[], odd=odd)
+            return TrialNextView(
+                advice=advice, places=[], runs=[], best_tried=None, foot=[], questions=questions, helps=[], odd=odd
+            )
         shoes, shelf = bench.shelf_for(cx, on, on.case.brief.sport)
         rows = learned.on_rows(cx, on.row["learned_version"], tray)
         tried: list[PairTrial] = [trials[str(r["id"])] for r in rows]
@@ -97,6 +101,7 @@ def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNext
         ],
         best_tried=UUID(found.best_tried) if found.best_tried else None,
         foot=found.foot,
+        questions=questions,
         helps=helps,
         odd=odd_feet(on.foot, rows[last]["price_minor"], on.now.currency),
     )

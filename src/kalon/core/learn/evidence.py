@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import math
 from datetime import date
-from typing import Annotated
+from typing import Annotated, Any
 
 import numpy as np
 from pydantic import Field
@@ -51,10 +51,13 @@ class TrialEvidence(Contract):
     sport: str
     kind: str
 
-    def frozen_as(self, before: TrialEvidence) -> TrialEvidence:
-        """The same with what was said when it was first kept: what was predicted, by which version, on which last."""
-        kept = {n: getattr(before, n) for n in ("fine_chance", "version", "on", "last")}
-        return self.model_copy(update=kept)
+    def frozen_as(self, before: TrialEvidence, *, kept: bool) -> TrialEvidence:
+        """The same with the chance that was said when it was first kept; and, where those were `kept` then, by which
+        version, on which day and last."""
+        said: dict[str, Any] = {"fine_chance": before.fine_chance}
+        if kept:
+            said |= {"version": before.version, "on": before.on or self.on, "last": before.last or self.last}
+        return self.model_copy(update=said)
 
 
 class ReturnEvidence(Contract):

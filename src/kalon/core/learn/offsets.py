@@ -4,7 +4,7 @@ ordinary trials by ordinary people."""
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Annotated
@@ -218,16 +218,24 @@ class FitterSaid:
     verdicts: int
 
 
-def fitter_of(said: Iterable[FitterSaid]) -> LearnedFitter:
-    """A fitter as all that was said of them together makes them."""
-    every = list(said)
-    precision = FITTER_SD_MM**-2 + sum(s.precision for s in every)
-    empties = np.sum([s.empties for s in every], axis=0) if every else np.zeros(len(SHARES))
+def together(said: Sequence[FitterSaid]) -> FitterSaid:
+    """Several bodies of evidence of one fitter as one."""
+    return FitterSaid(
+        precision=sum(s.precision for s in said),
+        push=sum(s.push for s in said),
+        empties=[float(v) for v in np.sum([s.empties for s in said], axis=0)],
+        verdicts=sum(s.verdicts for s in said),
+    )
+
+
+def fitter_of(said: FitterSaid) -> LearnedFitter:
+    """A fitter as all that was said of them makes them."""
+    precision = FITTER_SD_MM**-2 + said.precision
     return LearnedFitter(
-        offset_mm=-sum(s.push for s in every) / precision,
+        offset_mm=-said.push / precision,
         sd_mm=precision**-0.5,
-        empty_share=share_of(empties),
-        verdicts=sum(s.verdicts for s in every),
+        empty_share=share_of(np.array(said.empties)),
+        verdicts=said.verdicts,
     )
 
 
@@ -411,7 +419,8 @@ def learn_beside(
         },
         fittings=feet,
         fitters={
-            name: fitter_of([said, *([before[name]] if name in before else [])]) for name, said in fitters.items()
+            name: fitter_of(together([said, *([before[name]] if name in before else [])]))
+            for name, said in fitters.items()
         },
         changed=[
             Changed(model=model, on=date.fromordinal(change.day), probability=change.chance)

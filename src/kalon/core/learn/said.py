@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
 
 import numpy as np
 
 from ..contract import Contract
 from ..fit.size import ZONE_NAMES
-from .offsets import Learned
+from .offsets import Learned, LearnedFitter
 from .paired import Paired, paired
 
 LEAST_SAID_MM = 0.05
@@ -29,6 +30,50 @@ def learned_said(maker: str, zone: str, now: Learned, before: Learned | None = N
     if before is None:
         return f"{told}."
     return f"{told} (before: {before.mean_mm:+.1f} ± {before.sd_mm:.1f}).".replace("-", "−")
+
+
+CARELESS_SHARE, LEAST_VERDICTS = 0.4, 20
+"""From this share of verdicts on that say nothing of the shoe, of so many, a fitter is named. House default."""
+OFF_MM = 0.8
+"""A fitter's band so far off the others', and surely off, is told. House default."""
+SURELY_CHANGED = 0.8
+"""As likely as this, a model is said to have changed. House default."""
+
+
+def is_careless(known: LearnedFitter) -> bool:
+    """Whether so many of a fitter's verdicts say nothing that somebody should look at how they are made."""
+    return known.verdicts >= LEAST_VERDICTS and known.empty_share >= CARELESS_SHARE
+
+
+def fitter_told(name: str, zones: Mapping[str, LearnedFitter]) -> list[str]:
+    """What a fitter's verdicts have of their own, zone by zone, in sentences; nothing where they are as others' are."""
+    told = []
+    empty = {z: k for z, k in zones.items() if is_careless(k)}
+    if empty:
+        most = max(empty.values(), key=lambda k: k.empty_share)
+        where = " and ".join(ZONE_NAMES[z] for z in empty)
+        told.append(
+            f"{name}: about {100 * most.empty_share:.0f} in 100 verdicts at the {where} say nothing of the shoe "
+            f"(of {most.verdicts}). They hardly count; set them aside, or look at how the tests are done."
+        )
+    for zone, known in zones.items():
+        if zone not in empty and abs(known.offset_mm) > max(OFF_MM, LIKELY * known.sd_mm):
+            says, lies = ("tight", "higher") if known.offset_mm > 0 else ("loose", "lower")
+            told.append(
+                f"{name} says {says} sooner at the {ZONE_NAMES[zone]}: the band lies {abs(known.offset_mm):.1f} ± "
+                f"{known.sd_mm:.1f} mm {lies} than the others'. It is reckoned with."
+            )
+    return told
+
+
+def changed_told(maker: str, model: str, zone: str, on: date, probability: float) -> str | None:
+    """That a model seems to have changed untold, and what would settle it; none where it isn't likely enough."""
+    if probability < SURELY_CHANGED:
+        return None
+    return (
+        f"{maker} {model} seems to be made otherwise at the {ZONE_NAMES[zone]} since about {on:%-d %B %Y} "
+        f"({100 * probability:.0f} in 100). Read the inside of one pair: a single reading settles it."
+    )
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { SheetText } from "../../ui/OrderSheet";
 import { printed } from "../../ui/pair";
-import { Loading } from "../../ui/words";
+import { Loading, Untold } from "../../ui/words";
 
 export function NotHere() {
   const [open, setOpen] = useState(false);
@@ -147,7 +147,7 @@ function Substitutes({ onClose }: { onClose: () => void }) {
       onClose();
     },
   });
-  if (!found.data?.length) return null;
+  if (!found.data?.length) return <Untold of={found} what="What else may serve" />;
   return (
     <>
       <h3 className="mt-2 font-semibold">Made for something else, and may serve</h3>

@@ -17,7 +17,7 @@ import { day } from "../../ui/clock";
 import { NumberField } from "../../ui/NumberField";
 import { printed } from "../../ui/pair";
 import { TextField } from "../../ui/TextField";
-import { Heading } from "../../ui/words";
+import { Heading, Untold } from "../../ui/words";
 import { Station, Waiting } from "../Station";
 
 const PairPictures = lazy(() =>
@@ -76,7 +76,14 @@ export default function Return() {
     ),
   ) as Record<string, number>;
   return (
-    <Station margin={<OutcomeMargin outcome={outcome.data ?? null} />}>
+    <Station
+      margin={
+        <>
+          <Untold of={outcome} what="What the follow-up shows" />
+          <OutcomeMargin outcome={outcome.data ?? null} />
+        </>
+      }
+    >
       <Announced text={(outcome.data?.zones ?? []).map((z) => `${zones[z.zone]}: ${z.text}`).join(" ")} />
       <p className="mb-3">
         <b>{`${fitting.sale.maker} ${fitting.sale.name}`}</b>,{" "}
@@ -168,7 +175,7 @@ function LearnedHere() {
       ask(http.GET("/api/fittings/{fitting_id}/learned", { params: { path: { fitting_id: fitting.id } } })),
   });
   const length = (told.data ?? []).filter((t) => t.zone === "length");
-  if (!length.length) return null;
+  if (!length.length) return <Untold of={told} what="What was learned" />;
   return (
     <section aria-label="What was learned">
       <Heading>What was learned</Heading>

@@ -5,7 +5,7 @@ import { ask, http, type Schemas } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { Frame, TicksBelow, ticksOf } from "../../drawing/axis";
 import { price } from "../../ui/money";
-import { Heading, MARKS } from "../../ui/words";
+import { Heading, MARKS, Untold } from "../../ui/words";
 
 const WIDTH = 244;
 const ROW = 44;
@@ -13,13 +13,14 @@ const ROW = 44;
 export function Costs() {
   const { fitting } = useDesk();
   const tray = fitting.tray.map((p) => p.id).join();
-  const found = useQuery({
+  const asked = useQuery({
     queryKey: ["of", fitting.id, "costs", tray, fitting.parts.brief.version],
     queryFn: () =>
       ask(http.GET("/api/fittings/{fitting_id}/costs", { params: { path: { fitting_id: fitting.id } } })),
     enabled: fitting.tray.length > 0,
-  }).data;
-  if (!found?.pairs.length) return null;
+  });
+  const found = asked.data;
+  if (!found?.pairs.length) return <Untold of={asked} what="What the pairs cost by the hour" />;
   const most = Math.max(...found.pairs.map((p) => p.cost.per_hour.high));
   const x = scaleLinear([0, most], [2, WIDTH - 14]);
   const amount = (v: number) => `${found.currency} ${v.toFixed(2)}`;

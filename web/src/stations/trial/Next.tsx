@@ -26,7 +26,7 @@ export function useNext(pair: string) {
       ),
     enabled: there && !!pair,
     placeholderData: (old) => old,
-  }).data;
+  });
 }
 
 /** The next pair in words, and into the tray with one press. */

@@ -9,7 +9,7 @@ import { useVocabulary } from "../../api/vocabulary";
 import { useKeys } from "../../shell/keys";
 import { OneOf } from "../../ui/choice";
 import { TextField } from "../../ui/TextField";
-import { Loading } from "../../ui/words";
+import { Loading, Untold } from "../../ui/words";
 import { useBlind } from "../blind";
 import { Station, Waiting } from "../Station";
 import { Drills } from "./Drills";
@@ -29,12 +29,17 @@ const PASS: Option[] = [
   { value: "fail", text: "Fail" },
 ];
 const SLIPS: Option[] = ["no", "a little", "clearly", "out"].map((text, i) => ({ value: String(i), text }));
-/** What is asked of every pair, whatever the sport. */
-const ASKED: { field: "toes" | "slide" | "heel_slip"; label: string; usual: string; options: Option[] }[] = [
-  { field: "toes", label: "Toes", usual: "fine", options: plainly("fine", "jam", "slack") },
-  { field: "slide", label: "Slides", usual: "no", options: plainly("no", "in_cuts", "always") },
-  { field: "heel_slip", label: "Heel slips", usual: "0", options: SLIPS },
+/** What may be asked of every pair, whatever the sport; what nobody answered shows no answer. */
+const ASKED: { field: "toes" | "slide" | "heel_slip"; label: string; options: Option[] }[] = [
+  { field: "toes", label: "Toes", options: plainly("fine", "jam", "slack") },
+  { field: "slide", label: "Slides", options: plainly("no", "in_cuts", "always") },
+  { field: "heel_slip", label: "Heel slips", options: SLIPS },
 ];
+
+const answered = (trial: Trial, field: (typeof ASKED)[number]["field"]): string | undefined => {
+  const said = trial[field];
+  return said === undefined || said === null ? undefined : String(said);
+};
 
 export default function TrialStation() {
   const { fitting, bodies, set, locked } = useDesk();
@@ -73,7 +78,7 @@ export default function TrialStation() {
     walk(1);
   };
   const answer = (field: (typeof ASKED)[number]["field"], value: string) =>
-    put(field, field !== "heel_slip" ? value : value === "0" ? null : Number(value));
+    put(field, field === "heel_slip" ? Number(value) : value);
   const timed = tests[at]?.seconds ? tests[at] : tests.find((t) => t.seconds);
   const timerOf = (slug: string) => timerKey(fitting.id, pair?.id ?? "", slug);
   const toggle = useToggle(timed ? timerOf(timed.slug) : "", (s) =>
@@ -94,14 +99,20 @@ export default function TrialStation() {
     if (at >= rows && rows) setAt(rows - 1);
   }, [at, rows]);
 
-  const next = useNext(pair?.id ?? "");
+  const judged = useNext(pair?.id ?? "");
+  const next = judged.data;
   if (!pair) return <Waiting message="Pull a pair first: two to four make a trial." />;
   if (!words.data) return <Loading what="the tests" />;
   const isTimed = (id: string) =>
     Object.keys(running).some((key) => key.startsWith(timerKey(fitting.id, id, "")));
   return (
     <Station
-      margin={<TrialMargin advice={next?.advice[pair.id] ?? []} trial={trial} found={next} pair={pair} />}
+      margin={
+        <>
+          <Untold of={judged} what="What to try next" />
+          <TrialMargin advice={next?.advice[pair.id] ?? []} trial={trial} found={next} pair={pair} />
+        </>
+      }
     >
       <div className="flex flex-wrap items-center justify-between gap-3">
         <OneOf
@@ -177,9 +188,10 @@ export default function TrialStation() {
                 current={tests.length + i === at}
                 onCurrent={() => setAt(tests.length + i)}
                 label={a.label}
-                value={String(trial[a.field] ?? a.usual)}
+                value={answered(trial, a.field)}
                 options={a.options}
                 onChange={(v) => answer(a.field, v)}
+                onClear={() => put(a.field, null)}
               >
                 <b>{a.label}</b>
               </Row>

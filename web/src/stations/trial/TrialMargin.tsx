@@ -29,6 +29,11 @@ export function TrialMargin({ advice, trial, found, pair }: Props) {
           before they settle.
         </p>
       )}
+      {found?.questions.map((q) => (
+        <p key={q} role="status" className="mb-2 border-madder border-l-4 pl-2" data-question>
+          {q} Until one of both goes, neither is learned from.
+        </p>
+      ))}
       <NextPairs found={found} />
       <Heading>What to try next</Heading>
       {!advice.length && <p className="text-faint">Nothing speaks against this pair so far.</p>}
