@@ -16,6 +16,7 @@ from kalon.core.feet.measures import Reading
 from kalon.core.fit.size import SizeFit
 from kalon.core.formats import STEPS, Kind, TooNew, brought_up, newest
 from kalon.core.house import House, TaxOn
+from kalon.core.learn.evidence import TrialEvidence
 from kalon.core.parts import PARTS
 from kalon.core.rules.brief import Brief
 from kalon.core.rules.engine import Spec
@@ -46,6 +47,7 @@ READERS: dict[str, Any] = {name: model.model_validate for name, model in PARTS.i
     "lives": LivesOut.model_validate,
     "plan": PlanBody.model_validate,
     "pictured": Pictured.model_validate,
+    "evidence": TrialEvidence.model_validate,
 }
 
 

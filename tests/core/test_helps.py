@@ -108,10 +108,16 @@ def test_what_was_learned_is_laid_over_sizes_known_by_label_alone() -> None:
 def test_what_a_trial_shows_and_how_likely_fine_was() -> None:
     target = fit_target(SPEC, "synthetic").band()
     inside = tuple(float(v) for v in FOOT.larger + (target.low + target.high) / 2)
-    trial = PairTrial(verdict="pass", toes="fine")
+    trial = PairTrial(verdict="pass", tests={"toe": "pass", "stand": "pass", "cut": "pass"})
     found = of_trial(trial, FOOT, inside, (1, 1, 1, 1), target, "synthetic", "plate", 0.0, "football")  # type: ignore[arg-type]
     assert set(found) == {"length", "ball_girth", "instep_girth", "heel_width"}
     assert found["length"].fine_chance > 0.7
+    assert found["instep_girth"].sides == ["jam"]
+    assert found["instep_girth"].fine_chance > 0.5
+    assert (
+        of_trial(PairTrial(verdict="pass"), FOOT, inside, (1, 1, 1, 1), target, "synthetic", "plate", 0.0, "football")
+        == {}
+    )  # type: ignore[arg-type]
     far = of_trial(trial, FOOT, (300, 300, 300, 90), (1, 1, 1, 1), target, "synthetic", "plate", 0.0, "football")
     assert far["length"].fine_chance < 0.01
 

@@ -13,6 +13,7 @@ import numpy as np
 from ..core.fit.chance import new_gap
 from ..core.fit.foot import FIT_ZONES
 from ..core.fit.stretch import capacity_mm, give_of
+from ..core.fit.trial import TESTS
 from ..core.match.rank import rank
 from ..core.match.shelf import GIVES_AS
 from ..core.rules.spec import fit_target
@@ -71,6 +72,7 @@ def try_on(random: Random, on: Loaded, row: Row, truth: Truth, off: list[float])
     inside = truth[row["variant_id"]]
     gaps = tuple(inside[z] - float(on.foot.larger[z]) - off[z] for z in range(4))
     trial: dict[str, Any] = {"toes": "fine"}
+    slides = False
     for zone, gap in enumerate(gaps):
         gives = 0.0 if zone == 0 and band.length_when_new else _true_gives(row, zone, inside[zone])
         low, high = new_gap(np.array([band.low[zone], band.high[zone]]), np.full(2, gives))
@@ -82,7 +84,15 @@ def try_on(random: Random, on: Loaded, row: Row, truth: Truth, off: list[float])
             trial.setdefault("pinches", {})[PINCH_OF[zone]] = 2
         elif slack and zone == 3:
             trial["heel_slip"] = 2
-    good = trial["toes"] == "fine" and not trial.get("pinches") and not trial.get("heel_slip")
+        elif slack and zone == 1:
+            slides = True
+    found = {"toes": trial["toes"] != "fine", "pinches": "pinches" in trial, "slides": slides,
+             "slips": "heel_slip" in trial}  # fmt: skip
+    trial["slide"] = "always" if slides else "no"
+    trial["tests"] = {
+        t.slug: "fail" if any(found[what] for what in t.asks) else "pass" for t in TESTS[on.case.brief.sport]
+    }
+    good = not any(found.values())
     return Found(row, trial | {"verdict": "pass" if good else "fail"}, gaps)
 
 
