@@ -15,7 +15,7 @@ import psycopg
 import pytest
 from psycopg.rows import dict_row
 
-from kalon.store.learning import run_due
+from kalon.store.learning import run_due, try_again
 from tests.api.calls import patch, pulled, ready_to_pull, sell, signed_in, take_back
 from tests.running import Web
 
@@ -156,8 +156,171 @@ def test_every_pair_is_judged_again_after_a_trial(shop: tuple[Web, str]) -> None
     assert found["places"][0]["text"].startswith("Jams at the toe in ")
     tried = [r for r in found["runs"] if r["tried"]]
     assert [r["line_id"] for r in tried] == [lines[0]]
-    before = next(p["fit"] for p in places if p["pair"]["id"] == lines[0])
-    assert tried[0]["quality"] < before - 0.005  # heard through the fitter's habit and a heavy tail
+    after_jam = {r["line_id"]: r["quality"] for r in found["runs"]}
+    said(client, fitting, lines[0], toes="slack")
+    found = client.get(f"/api/fittings/{fitting}/trial/next", params={"pair": lines[0]}).json()
+    moved = {r["label"]: r["quality"] - after_jam[r["line_id"]] for r in found["runs"] if r["width"] == "regular"}
+    assert all(by <= 0 for label, by in moved.items() if label > tried[0]["label"] + 0.4)
+    assert all(by >= 0 for label, by in moved.items() if label < tried[0]["label"] - 0.4)
+    assert max(map(abs, moved.values())) > 0.05
+
+
+def test_one_pair_that_failed_at_the_toes_and_one_that_passed_are_both_heard(shop: tuple[Web, str]) -> None:
+    """The commonest trial: it answered 500, and the page showed nothing and said nothing."""
+    running, _ = shop
+    client = signed_in(running)
+    fitting, lines = pulled(client, 2)
+    said(client, fitting, lines[0], toes="jam", verdict="fail")
+    answer = patch(client, fitting, "trial", {f"pairs/{lines[1]}/tests/stand": "pass",
+                                              f"pairs/{lines[1]}/verdict": "pass"})  # fmt: skip
+    assert answer.status_code == 200
+    found = client.get(f"/api/fittings/{fitting}/trial/next", params={"pair": lines[0]})
+    assert found.status_code == 200
+    assert {r["line_id"] for r in found.json()["runs"] if r["tried"]} == set(lines)
+    patch(client, fitting, "trial", {f"pairs/{lines[0]}/pinches/left:toe_tips": 3, f"pairs/{lines[0]}/toes": "slack"})
+    asked = client.get(f"/api/fittings/{fitting}/trial/next", params={"pair": lines[0]}).json()
+    assert asked["questions"][0].endswith("which is it?")
+
+
+def test_what_was_said_at_the_trial_stays_though_more_is_known_since(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    client = signed_in(running)
+    fitting, lines = pulled(client, 1)
+    said(client, fitting, lines[0], toes="jam")
+    learn_now(url)
+    first = next(iter(standing(url, fitting).values()))
+    for _ in range(4):
+        other, same = pulled(client, 1)
+        said(client, other, same[0], toes="jam")
+    learn_now(url)
+    client.post(f"/api/fittings/{fitting}/learned/newest")
+    said(client, fitting, lines[0], toes="slack")
+    learn_now(url)
+    now = next(iter(standing(url, fitting).values()))
+    assert now["verdict"] == "slack"
+    assert (now["fine_chance"], now["version"]) == (first["fine_chance"], first["version"])
+
+
+def test_what_cannot_be_learned_from_is_parked_and_keeps_nobody_from_learning(shop: tuple[Web, str]) -> None:
+    """One row outside its contract ended the learner for every chain, again and again. Now it is named, what was known
+    stands, the others are learned from, and other code tries it again."""
+    running, url = shop
+    client = signed_in(running)
+    learn_now(url)
+    fitting, lines = pulled(client, 1)
+    said(client, fitting, lines[0], toes="jam")
+    learn_now(url)
+    maker = client.get(f"/api/fittings/{fitting}").json()["tray"][0]["maker"]
+    before = {m["maker"]: m["zones"] for m in client.get("/api/ledger").json()["makers"]}
+    with psycopg.connect(url) as cx:
+        cx.execute("UPDATE evidence SET body = body || '{\"foot_mm\": 9000}' WHERE fitting_id = %s", [fitting])
+    second, lines = pulled(client, 2)
+    said(client, second, lines[1], toes="slack")
+    other = client.get(f"/api/fittings/{second}").json()["tray"][1]["maker"]
+    learn_now(url)
+    ledger = client.get("/api/ledger").json()
+    (told,) = ledger["parked"]
+    assert told.startswith(f"{maker} can't be learned anew at the toe (")
+    after = {m["maker"]: m["zones"] for m in ledger["makers"]}
+    assert next(z for z in after[maker] if z["zone"] == "length") == next(
+        z for z in before[maker] if z["zone"] == "length"
+    )
+    assert other == maker or after[other] != before.get(other)
+    with psycopg.connect(url) as cx:
+        cx.execute("UPDATE evidence SET body = body || '{\"foot_mm\": 265}' WHERE fitting_id = %s", [fitting])
+        cx.execute("UPDATE learn_parked SET code = 'older'")
+    with psycopg.connect(url, row_factory=dict_row, autocommit=True) as cx:
+        assert try_again(cx) == 1
+    learn_now(url)
+    assert client.get("/api/ledger").json()["parked"] == []
+
+
+def test_what_one_fitting_lacks_keeps_no_other_from_being_learned_from(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    client = signed_in(running)
+    learn_now(url)
+    broken, lines = pulled(client, 1)
+    said(client, broken, lines[0], toes="jam")
+    with psycopg.connect(url) as cx:
+        cx.execute("UPDATE fitting_part SET format = 99 WHERE fitting_id = %s AND part = 'trial'", [broken])
+        cx.execute("INSERT INTO learn_due (fitting_id) VALUES (%s)", [broken])
+    whole, lines = pulled(client, 1)
+    said(client, whole, lines[0], toes="jam")
+    learn_now(url)
+    assert standing(url, whole)
+    assert rows(url, "SELECT 1 FROM learn_due") == []
+
+
+def test_all_a_fitter_found_in_a_time_is_set_aside_and_counted_again(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    client, manager = signed_in(running), signed_in(running, "marrow")
+    fitting, lines = pulled(client, 1)
+    said(client, fitting, lines[0], toes="slack")
+    learn_now(url)
+    pair = client.get(f"/api/fittings/{fitting}").json()["tray"][0]
+
+    def seen() -> int:
+        learn_now(url)
+        made = next(m for m in client.get("/api/ledger").json()["makers"] if m["maker"] == pair["maker"])
+        return int(next(z for z in made["zones"] if z["zone"] == "length")["seen"])
+
+    first = seen()
+    me = next(f for f in client.get("/api/ledger").json()["fitters"] if f["name"] == "Ilse Varn")
+    path = f"/api/ledger/fitters/{me['staff_id']}/aside"
+    body = {"id": str(uuid.uuid4()), "from_day": "2020-01-01", "reason": "The gauge was broken."}
+    assert client.put(path, json=body).status_code == 403
+    assert manager.put(path, json=body | {"to_day": "2019-01-01"}).status_code == 422
+    for _ in range(2):
+        assert manager.put(path, json=body).status_code == 204
+    fewer = seen()
+    assert fewer < first
+    listed = client.get("/api/ledger/evidence", params={"maker": pair["maker"]}).json()
+    piece = next(e for e in listed if e["fitting_id"] == fitting)
+    assert (piece["aside"], piece["aside_alone"]) == ("The gauge was broken.", False)
+    (aside,) = client.get("/api/ledger").json()["asides"]
+    assert (aside["fitter"], aside["from_day"], aside["by"]) == ("Ilse Varn", "2020-01-01", "Marrow Tesk")
+    stranger = signed_in(running, "tarn")
+    assert stranger.get("/api/ledger").json()["asides"] == []
+    assert manager.delete(f"/api/ledger/fitters/asides/{aside['id']}").status_code == 204
+    assert seen() == first
+    assert manager.delete(f"/api/ledger/fitters/asides/{uuid.uuid4()}").status_code == 404
+    past = body | {"id": str(uuid.uuid4()), "from_day": None, "to_day": "2020-01-01"}
+    assert manager.put(path, json=past).status_code == 204
+    assert seen() == first
+
+
+def test_a_last_that_changes_is_another_model_from_then_on(shop: tuple[Web, str]) -> None:
+    """Found long on one last; the model is moved to another: what is known of it is what its maker's habits say."""
+    running, url = shop
+    client, manager = signed_in(running), signed_in(running, "marrow")
+    for _ in range(4):
+        fitting, lines = pulled(client, 1)
+        said(client, fitting, lines[0], toes="slack")
+    learn_now(url)
+    model = client.get(f"/api/fittings/{fitting}").json()["tray"][0]["model_id"]
+
+    def known() -> tuple[float, float]:
+        learn_now(url)
+        query = "SELECT l.mean_mm, l.sd_mm FROM learned l WHERE l.model_id = %s AND l.variant_id IS NULL AND l.zone = 'length' ORDER BY version DESC LIMIT 1"
+        row = rows(url, query, model)[0]
+        return row["mean_mm"], row["sd_mm"]
+
+    def put_last(last: str) -> None:
+        with psycopg.connect(url) as cx:
+            cx.execute("UPDATE shoe_model SET last = %s WHERE id = %s", [last, model])
+
+    put_last("")
+    with psycopg.connect(url) as cx:
+        cx.execute("UPDATE evidence SET body = body - 'last'")
+    first = known()
+    put_last("K12")
+    assert known() == (pytest.approx(first[0], abs=0.05), pytest.approx(first[1], abs=0.05))  # named, not changed
+    with psycopg.connect(url) as cx:
+        cx.execute('UPDATE evidence SET body = body || \'{"last": "K12"}\'')
+    put_last("K13")
+    changed = known()
+    assert changed[1] > first[1] + 0.2
+    assert manager.get("/api/ledger").status_code == 200
 
 
 def test_the_job_survives_a_kill_and_what_it_did_it_did_once(shop: tuple[Web, str]) -> None:

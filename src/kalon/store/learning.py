@@ -16,7 +16,7 @@ from uuid import UUID
 import structlog
 from psycopg.types.json import Jsonb
 
-from ..core.errors import KalonError, read
+from ..core.errors import BadInput, KalonError, read
 from ..core.fit.foot import FIT_ZONES, MEASURES
 from ..core.fit.size import ZoneFit
 from ..core.fit.trial import PairTrial
@@ -93,18 +93,26 @@ def _look_again(cx: Cx) -> int:
 def _keep(cx: Cx, fitting_id: UUID) -> None:
     """Hold what a fitting shows now against what was kept of it; what differs is added, with what was said of it when
     it was first kept. What can't be read is parked; what was kept of it stands."""
+    what = Parked("fitting", fitting=fitting_id)
+    try:
+        with cx.transaction():
+            _keep_now(cx, fitting_id)
+            unpark(cx, what)
+    except Exception as error:
+        park(cx, what, error)
+
+
+def _keep_now(cx: Cx, fitting_id: UUID) -> None:
     try:
         with cx.transaction():
             on = bench.load(cx, fitting_id)
             now = shown(cx, on)
+    except BadInput:
+        now = {}  # feet or brief have gaps again
     except KalonError as error:
         if error.code == "erased":
             return  # what was found of the shoes stays, without a name
-        now = {}
-    except Exception as error:
-        park(cx, Parked("fitting", fitting=fitting_id), error)
-        return
-    unpark(cx, Parked("fitting", fitting=fitting_id))
+        raise
     where = NEWEST.format(which="WHERE e.fitting_id = %s")
     before = {(r["variant_id"], r["zone"], r["kind"]): r for r in cx.execute(where, [fitting_id]).fetchall()}
     changed: set[UUID] = set()
@@ -295,14 +303,16 @@ def _learn_due(cx: Cx) -> int:
 def learn_makers(cx: Cx, chain: UUID, makers: list[str]) -> int:
     """Learn some makers of a chain anew from all that stands of them: a new version, whose number is given back."""
     cx.execute("SELECT pg_advisory_xact_lock(hashtextextended(%s, %s))", [str(chain), LOCK])
+    groups = _groups(cx, chain, makers)
+    makers = sorted(m for group in groups for m in group)
     row = cx.execute(
         "INSERT INTO learned_version (chain_id, version, makers) SELECT %s, coalesce(max(version), 0) + 1, %s "
         "FROM learned_version WHERE chain_id = %s RETURNING version",
         [chain, makers, chain],
     ).fetchone()
     version = int(cast(Row, row)["version"])
-    for maker in makers:
-        _learn_maker(cx, chain, version, maker)
+    for group in groups:
+        _learn_group(cx, chain, version, group)
     what = Parked("gives", chain=chain)
     try:
         with cx.transaction():
@@ -313,13 +323,36 @@ def learn_makers(cx: Cx, chain: UUID, makers: list[str]) -> int:
     return version
 
 
-def _learn_maker(cx: Cx, chain: UUID, version: int, maker: str) -> None:
+TRIED = """
+    SELECT m.maker, count(*) AS count FROM evidence e JOIN variant v ON v.id = e.variant_id
+    JOIN shoe_model m ON m.id = v.model_id WHERE e.chain_id = %s GROUP BY m.maker
+"""
+TOGETHER = 2_400
+"""Up to so much evidence all makers of a chain are learned in one, feet and fitters with them: verdicts of one fitter
+are few at any one maker. Beyond it each maker is learned by itself, with what the others say of the fitters."""
+
+
+def _groups(cx: Cx, chain: UUID, due: list[str]) -> list[list[str]]:
+    """The due makers, together with those that are learned with them."""
+    tried = {r["maker"]: r["count"] for r in cx.execute(TRIED, [chain]).fetchall()}
+    alone = [[m] for m in due if m not in tried]
+    if not tried.keys() & set(due):
+        return alone
+    if sum(tried.values()) <= TOGETHER:
+        return [*alone, sorted(tried)]
+    if cx.execute("DELETE FROM learned_fitter WHERE chain_id = %s AND maker = ''", [chain]).rowcount:
+        due = sorted({*due, *tried})  # the first time there is too much of it to learn in one
+    return [*alone, *([m] for m in due if m in tried)]
+
+
+def _learn_group(cx: Cx, chain: UUID, version: int, makers: list[str]) -> None:
+    """Learn some makers in one. What can't be is learned maker by maker, and what still can't is parked."""
     sizes = cx.execute(
-        "SELECT v.id, v.model_id, v.system, v.label, v.width, m.sport, m.build, m.last FROM variant v "
-        "JOIN shoe_model m ON m.id = v.model_id WHERE m.chain_id = %s AND m.maker = %s AND ("
+        "SELECT v.id, v.model_id, v.system, v.label, v.width, m.sport, m.build, m.last, m.maker FROM variant v "
+        "JOIN shoe_model m ON m.id = v.model_id WHERE m.chain_id = %s AND m.maker = ANY(%s) AND ("
         "EXISTS (SELECT 1 FROM evidence e WHERE e.variant_id = v.id) OR "
         "EXISTS (SELECT 1 FROM shoe_reading r WHERE r.variant_id = v.id AND r.set_aside_at IS NULL)) ORDER BY v.id",
-        [chain, maker],
+        [chain, makers],
     ).fetchall()
     ids = [s["id"] for s in sizes]
     kept = cx.execute(NEWEST.format(which="WHERE e.variant_id = ANY(%s)"), [ids]).fetchall()
@@ -330,15 +363,51 @@ def _learn_maker(cx: Cx, chain: UUID, version: int, maker: str) -> None:
     ).fetchall()
     stands = [e for e in kept if e["counts"] and not e["aside"]]
     for zone in FIT_ZONES:
-        what = Parked("maker", maker, zone, chain=chain)
-        try:
-            with cx.transaction():
-                _learn_zone(cx, chain, version, maker, cast(Zone, zone), sizes, stands, readings)
-                unpark(cx, what)
-        except Exception as error:
-            park(cx, what, error)
-            cx.execute(AS_BEFORE, {"chain": chain, "version": version, "maker": maker, "zone": zone})
-    cx.execute(PRUNE, {"chain": chain, "maker": maker, "version": version})
+        found = Found(chain, version, cast(Zone, zone), sizes, stands, readings)
+        if not _learned(cx, found, makers):
+            for maker in makers:
+                _learned(cx, found, [maker], last=True)
+    for maker in makers:
+        cx.execute(PRUNE, {"chain": chain, "maker": maker, "version": version})
+
+
+@dataclass(frozen=True)
+class Found:
+    """What some makers are learned from in a zone: their sizes, the evidence that stands, and readings."""
+
+    chain: UUID
+    version: int
+    zone: Zone
+    sizes: list[Row]
+    stands: list[Row]
+    readings: list[Row]
+
+    def of(self, makers: list[str]) -> Found:
+        """The part of it that is of some makers."""
+        sizes = [s for s in self.sizes if s["maker"] in makers]
+        ids = {s["id"] for s in sizes}
+        stands = [e for e in self.stands if e["variant_id"] in ids]
+        return Found(
+            self.chain, self.version, self.zone, sizes, stands, [r for r in self.readings if r["variant_id"] in ids]
+        )
+
+
+def _learned(cx: Cx, found: Found, makers: list[str], *, last: bool = False) -> bool:
+    """Learn some makers' zone, whole or not at all; whether it was. One maker that can't be, as the `last` try, is
+    parked, and what was known of it stands."""
+    try:
+        with cx.transaction():
+            _learn_zone(cx, found.of(makers), makers)
+            for maker in makers:
+                unpark(cx, Parked("maker", maker, found.zone, chain=found.chain))
+    except Exception as error:
+        if last or len(makers) == 1:
+            park(cx, Parked("maker", makers[0], found.zone, chain=found.chain), error)
+            named = {"chain": found.chain, "version": found.version, "maker": makers[0], "zone": found.zone}
+            cx.execute(AS_BEFORE, named)
+            return True
+        return False
+    return True
 
 
 AS_BEFORE = """
@@ -351,45 +420,48 @@ AS_BEFORE = """
 """What was known of a maker's zone stands, where it can't be learned anew."""
 
 
-def _learn_zone(
-    cx: Cx, chain: UUID, version: int, maker: str, zone: Zone, sizes: list[Row], stands: list[Row], readings: list[Row]
-) -> None:  # fmt: skip
-    at = FIT_ZONES.index(zone)
-    of_zone = [e for e in stands if e["zone"] == zone]
-    lasts = _lasts(sizes, stands)
+def _learn_zone(cx: Cx, found: Found, makers: list[str]) -> None:
+    zone, at = found.zone, FIT_ZONES.index(found.zone)
+    of_zone = [e for e in found.stands if e["zone"] == zone]
+    lasts = _lasts(found.sizes, found.stands)
     inside = [
         Inside(
             line=str(r["variant_id"]), mm=r["mm"], sigma_mm=sigma, on=r["on_day"],
             last=lasts.on(r["variant_id"], r["on_day"]),
         )
-        for r in readings
+        for r in found.readings
         if r["zone"] == zone and (sigma := r["sigma_mm"] or READ_SIGMA_MM[r["source"]][at])
     ]  # fmt: skip
-    touched = {str(e["variant_id"]) for e in of_zone} | {i.line for i in inside}
+    tried = {str(e["variant_id"]) for e in of_zone}
+    touched = tried | {i.line for i in inside}
     lines = [
         LearnLine(
-            id=str(s["id"]), maker=maker, model=str(s["model_id"]), base_mm=by_label(catalogue.inside_of(s, []))[at],
-            last=lasts.now[s["model_id"]],
+            id=str(s["id"]), maker=s["maker"], model=str(s["model_id"]), last=lasts.now[s["model_id"]],
+            base_mm=by_label(catalogue.inside_of(s, []))[at],
         )
-        for s in sizes
+        for s in found.sizes
         if str(s["id"]) in touched
     ]  # fmt: skip
     if not lines:
         return
-    fittings = _fittings(of_zone, lasts)
-    found, said = learn_beside(
-        LearnIn(zone=zone, lines=lines, fittings=fittings, insides=inside), _said_elsewhere(cx, chain, maker, zone)
-    )
+    given = LearnIn(zone=zone, lines=lines, fittings=_fittings(of_zone, lasts), insides=inside)
+    known, said = learn_beside(given, _said_elsewhere(cx, found.chain, makers, zone))
     seen: dict[str, int] = defaultdict(int)
     for name in [str(e["variant_id"]) for e in of_zone] + [i.line for i in inside]:
         seen[name] += 1
-    _write(cx, chain, version, maker, zone, lines, found, seen, {str(e["variant_id"]) for e in of_zone})
-    _write_fitters(cx, chain, maker, zone, said)
+    for maker in {line.maker for line in lines}:
+        own = [line for line in lines if line.maker == maker]
+        _write(cx, found, maker, own, known, seen, tried)
+    _write_fitters(cx, found.chain, makers, zone, said)
+    maker_of = {line.model: line.maker for line in lines}
     with cx.cursor() as cursor:
         cursor.executemany(
             "INSERT INTO learned_change (chain_id, version, maker, model_id, zone, on_day, probability) "
             "VALUES (%s, %s, %s, %s, %s, %s, %s)",
-            [(chain, version, maker, UUID(c.model), zone, c.on, min(c.probability, 1.0)) for c in found.changed],
+            [
+                (found.chain, found.version, maker_of[c.model], UUID(c.model), zone, c.on, min(c.probability, 1.0))
+                for c in known.changed
+            ],
         )
 
 
@@ -415,7 +487,7 @@ class Lasts:
 
 def _lasts(sizes: list[Row], stands: list[Row]) -> Lasts:
     """Which lasts a maker's models were met on. The first name a last is given isn't a change of it."""
-    now = {s["model_id"]: s["last"] for s in sizes}
+    named = {s["model_id"]: s["last"] for s in sizes}
     model = {s["id"]: s["model_id"] for s in sizes}
     met: dict[UUID, dict[str, date]] = defaultdict(dict)
     for e in stands:
@@ -423,7 +495,9 @@ def _lasts(sizes: list[Row], stands: list[Row]) -> Lasts:
         if last and on:
             of = met[model[e["variant_id"]]]
             of[last] = min(of.get(last, date.max), date.fromisoformat(on))
-    return Lasts(now, model, {m: sorted((day, last) for last, day in of.items()) for m, of in met.items()})
+    known = {m: sorted((day, last) for last, day in of.items()) for m, of in met.items()}
+    now = {m: last or (known[m][-1][1] if m in known else "") for m, last in named.items()}
+    return Lasts(now, model, known)
 
 
 def _fittings(evidence: list[Row], lasts: Lasts) -> list[LearnFitting]:
@@ -454,11 +528,12 @@ def _fittings(evidence: list[Row], lasts: Lasts) -> list[LearnFitting]:
     return found
 
 
-def _said_elsewhere(cx: Cx, chain: UUID, maker: str, zone: str) -> dict[str, FitterSaid]:
+def _said_elsewhere(cx: Cx, chain: UUID, makers: list[str], zone: str) -> dict[str, FitterSaid]:
     """What other makers' evidence says of the fitters in a zone."""
     rows = cx.execute(
-        "SELECT * FROM learned_fitter WHERE chain_id = %s AND zone = %s AND maker <> %s ORDER BY staff_id, maker",
-        [chain, zone, maker],
+        "SELECT * FROM learned_fitter WHERE chain_id = %s AND zone = %s AND maker <> '' AND NOT maker = ANY(%s) "
+        "ORDER BY staff_id, maker",
+        [chain, zone, makers],
     ).fetchall()
     by: dict[str, list[Row]] = defaultdict(list)
     for row in rows:
@@ -472,7 +547,11 @@ def fitter_said(row: Row) -> FitterSaid:
     return FitterSaid(row["precision_mm"], row["push_mm"], row["empties"], row["verdicts"])
 
 
-def _write_fitters(cx: Cx, chain: UUID, maker: str, zone: str, said: dict[str, FitterSaid]) -> None:
+def _write_fitters(cx: Cx, chain: UUID, makers: list[str], zone: str, said: dict[str, FitterSaid]) -> None:
+    """What was said of fitters: of one maker under its name, of all in one under none."""
+    maker = makers[0] if len(makers) == 1 else ""
+    if not maker:
+        cx.execute("DELETE FROM learned_fitter WHERE chain_id = %s AND zone = %s", [chain, zone])
     cx.execute("DELETE FROM learned_fitter WHERE chain_id = %s AND maker = %s AND zone = %s", [chain, maker, zone])
     with cx.cursor() as cursor:
         cursor.executemany(
@@ -486,18 +565,18 @@ def _write_fitters(cx: Cx, chain: UUID, maker: str, zone: str, said: dict[str, F
 
 
 def _write(
-    cx: Cx, chain: UUID, version: int, maker: str, zone: str, lines: list[LearnLine], found: LearnOut,
-    seen: dict[str, int], tried: set[str],
-) -> None:  # fmt: skip
+    cx: Cx, of: Found, maker: str, lines: list[LearnLine], found: LearnOut, seen: dict[str, int], tried: set[str]
+) -> None:
     """Maker, models, and the sizes somebody tried; a size that was only read is known by its reading already."""
+    chain, version, zone = of.chain, of.version, of.zone
     base = {line.id: line.base_mm for line in lines}
     of_model: dict[str, int] = defaultdict(int)
     for line in lines:
         of_model[line.model] += seen[line.id]
     rows: list[tuple[Any, ...]] = [
-        (None, None, m.mean_mm, m.sd_mm, sum(of_model.values())) for m in found.makers.values()
+        (None, None, m.mean_mm, m.sd_mm, sum(of_model.values())) for m in (found.makers[maker],)
     ]
-    rows += [(UUID(k), None, m.mean_mm, m.sd_mm, of_model[k]) for k, m in found.with_maker.items()]
+    rows += [(UUID(k), None, m.mean_mm, m.sd_mm, n) for k, n in of_model.items() for m in (found.with_maker[k],)]
     rows += [
         (UUID(line.model), UUID(line.id), base[line.id] + m.mean_mm, m.sd_mm, seen[line.id])
         for line in lines

@@ -40,6 +40,9 @@ USUALLY_SAID = np.array([2.0, 6.0, 2.0])
 """What is said for nothing (jam, fine, slack) by a fitter who said little yet, as so many verdicts. House default."""
 LEAST_SHARE = 0.1
 """What is said for nothing is as a fitter's verdicts are; those that said nothing count whole, others so much."""
+FIRST_SHARE = 0.8
+"""The share every fitter is begun with: who says something soon shows it, and who says nothing isn't taken to place the
+band elsewhere."""
 LEAST_LOG = -12.0
 """A verdict less likely than this was said for nothing all the same."""
 ALL = -1
@@ -90,7 +93,7 @@ def usual_fitters(told: Told, elsewhere: Floats) -> Fitters:
     """Fitters of whom nothing is known yet but what they said. `elsewhere`, (`SHARES`, fitters), is the log of how
     likely each share makes what they said elsewhere."""
     count = elsewhere.shape[1]
-    usual = float(_PRIOR @ SHARES / _PRIOR.sum())
+    usual = FIRST_SHARE
     said = told.fitter >= 0
     rates = _rates(told, count, np.ones(len(said)))
     return Fitters(np.full(count, usual), np.where(said, usual, 0.0), rates, np.zeros_like(elsewhere))
