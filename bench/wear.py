@@ -49,7 +49,7 @@ def _new(random: Random) -> Pair:
     sport, use = random.choice(SPORTS)
     upper = random.choice(["leather", "synthetic"])
     ground = random.choice(["turf", "natural", "artificial"]) if sport == "football" else None
-    kind = Kind(use=use, ground=ground, upper=upper, price=random.choice([60.0, 90.0, 120.0, 160.0]))  # type: ignore[arg-type]
+    kind = Kind(use=use, ground=ground, upper=upper, price_ratio=random.choice([0.6, 0.9, 1.2, 1.6]))  # type: ignore[arg-type]
     truly = math.prod(TRULY.get(n or "", 1.0) for n in (use, upper, ground))
     true = life(kind).median_h * truly * math.exp(random.gauss(0, OWN_SD))
     says = random.uniform(2.0, 7.0)
@@ -72,8 +72,12 @@ def _left(pair: Pair, known: LivesOut, *, looked: bool = True) -> tuple[float, f
 def _learned(ended: list[Pair], worn: list[Pair]) -> LivesOut:
     seen = [LifeSeen(kind=p.kind, life_h=p.known_h, log_sd=RETIRED_SD) for p in ended if p.known_h > 0]
     for pair in worn:
-        if pair.seen and (found := sighting(life(pair.kind), pair.seen)):
-            seen.append(LifeSeen(kind=pair.kind, life_h=math.exp(found[0]), log_sd=found[1]))
+        found = sighting(life(pair.kind), pair.seen) if pair.seen else None
+        if pair.known_h > 0:
+            seen.append(
+                LifeSeen(kind=pair.kind, life_h=math.exp(found[0]) if found else None,
+                         log_sd=found[1] if found else None, lasts_beyond_h=pair.known_h)
+            )  # fmt: skip
     return lives(LivesIn(seen=seen))
 
 

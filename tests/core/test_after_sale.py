@@ -17,7 +17,7 @@ from tests.much import much
 
 
 def test_a_pair_costs_by_the_hour_as_sure_as_its_life() -> None:
-    found = cost(CostIn(sport="football", ground="natural", price=110, tax_pct=20, hours_per_week=4))
+    found = cost(CostIn(sport="football", ground="natural", price=110, reference=110, tax_pct=20, hours_per_week=4))
     assert found.total == pytest.approx(132)
     assert found.lasts_h.mid == pytest.approx(120)
     assert found.per_hour.mid == pytest.approx(1.1)
@@ -26,8 +26,19 @@ def test_a_pair_costs_by_the_hour_as_sure_as_its_life() -> None:
     assert found.per_season == pytest.approx(1.1 * 160)
     draws = 120 * np.exp(0.35 * np.random.default_rng(1).normal(size=100_000))
     assert np.mean((draws >= found.lasts_h.low) & (draws <= found.lasts_h.high)) == pytest.approx(0.9, abs=0.01)
-    assert life_of("football", "artificial", 110) == pytest.approx(90)
-    assert life_of("climbing", None, 260) == pytest.approx(150 * 2**0.7)
+    assert life_of("football", "artificial") == pytest.approx(90)
+    assert life_of("climbing", None, 2.0) == pytest.approx(150 * 2**0.7)
+
+
+@pytest.mark.parametrize("rate", [1.0, 7.46, 390.0, 25_000.0])
+def test_a_pair_lasts_as_long_in_every_currency(rate: float) -> None:
+    """A boot of the same worth, against the same shop's usual price: the same hours, and so many times the money."""
+    here = cost(CostIn(sport="lifting", price=180, reference=140, hours_per_week=3))
+    there = cost(CostIn(sport="lifting", price=180 * rate, reference=140 * rate, hours_per_week=3))
+    assert there.lasts_h.mid == pytest.approx(here.lasts_h.mid)
+    assert there.per_hour.mid == pytest.approx(rate * here.per_hour.mid)
+    unknown = cost(CostIn(sport="lifting", price=180 * rate, hours_per_week=3))
+    assert unknown.lasts_h.mid == pytest.approx(800)  # a price nothing is known against says nothing
 
 
 def test_three_cheap_pairs_against_one_dear() -> None:

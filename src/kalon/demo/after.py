@@ -40,7 +40,7 @@ def found_of(random: Random, sport: str, worn_share: float) -> dict[SeenPart, st
 
 def after_the_sale(cx: Cx, who: Who, random: Random, today: date) -> None:
     """Wear and inspections of every pair of a shop that has been out long enough."""
-    for row in cx.execute("SELECT * FROM pair WHERE gone_at IS NULL ORDER BY bought_on, id").fetchall():
+    for row in cx.execute(pairs.PAIR + "WHERE p.gone_at IS NULL ORDER BY p.bought_on, p.id").fetchall():
         out_for = (today - row["bought_on"]).days
         if out_for < 14:
             continue

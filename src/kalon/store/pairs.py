@@ -18,9 +18,8 @@ from ..core.care.hours import HoursWorn, hours_worn
 from ..core.care.lives import Kind, LivesOut, family_of, life
 from ..core.care.seen import SeenPart, WearSeenIn, stretches, wear_seen
 from ..core.care.wear import Inspection, WearIn, WearOut, wear
-from ..core.errors import BadInput, Conflict, NotFound
+from ..core.errors import BadInput, Conflict, NotFound, read
 from ..core.formats import brought_up, newest
-from ..core.money import minor_digits
 from ..core.rules.words import SPORTS, Sport
 from . import athletes, house, shop
 from .audit import once, record, used_elsewhere
@@ -38,8 +37,9 @@ LOOK_SHARE = 0.55
 """A pair is looked at again when it has had so much of its life. House default."""
 LEAST_H = 0.5
 PAIR = """
-    SELECT p.*, a.name AS athlete, s.pair -> 'properties' AS properties FROM pair p
+    SELECT p.*, a.name AS athlete, s.pair -> 'properties' AS properties, r.price_minor AS usual_minor FROM pair p
     JOIN athlete a ON a.id = p.athlete_id LEFT JOIN sale s ON s.id = p.sale_id
+    LEFT JOIN shop_price r ON r.shop_id = p.shop_id AND r.sport = p.sport AND r.currency = p.currency
 """
 Ended = Literal["worn_out", "given_away", "lost"]
 
@@ -102,11 +102,21 @@ def lives(cx: Cx) -> LivesOut:
     )
 
 
+def usual_price(cx: Cx, sport: str, currency: str) -> float | None:
+    """What pairs for a sport usually cost on this shop's shelf, in minor units of its currency; none where it has too
+    few models to say."""
+    row = cx.execute(
+        "SELECT price_minor FROM shop_price WHERE sport = %s AND currency = %s", [sport, currency]
+    ).fetchone()
+    return float(row["price_minor"]) if row else None
+
+
 def kind_of(row: Row) -> Kind:
     """What a pair's life is reckoned by."""
     use, ground = use_of(row["sport"], row["discipline"], row["surface"])
-    price = row["price_minor"] / 10 ** minor_digits(row["currency"]) if row["price_minor"] else None
-    return Kind(use=use, ground=ground, upper=family_of(row["upper"]), price=price)
+    known = row["price_minor"] and row["usual_minor"]
+    ratio = min(max(row["price_minor"] / row["usual_minor"], 1e-3), 1e3) if known else None
+    return Kind(use=use, ground=ground, upper=family_of(row["upper"]), price_ratio=ratio)
 
 
 def hours_of(row: Row, logged: Sequence[Row], until: date) -> HoursWorn:
@@ -165,20 +175,26 @@ def _kept(row: Row, logged: Sequence[Row], looked: Sequence[Row], known: LivesOu
 
 def reckon(cx: Cx, pair_id: UUID, today: date, known: LivesOut | None = None) -> None:
     """Compute anew what is kept of a pair's life."""
-    row = cx.execute("SELECT * FROM pair WHERE id = %s", [pair_id]).fetchone()
+    row = cx.execute(PAIR + "WHERE p.id = %s", [pair_id]).fetchone()
     if row:
         reckon_rows(cx, [row], today, known if known is not None else lives(cx))
 
 
-def reckon_rows(cx: Cx, rows: Sequence[Row], today: date, known: LivesOut) -> int:
-    """Compute anew what is kept of some pairs; how many changed."""
+def otherwise(cx: Cx, rows: Sequence[Row], today: date, known: LivesOut) -> dict[UUID, dict[str, Any]]:
+    """What is to be kept now of those of some pairs for which it is otherwise than it was."""
     ids = [r["id"] for r in rows]
     logged, looked = worn(cx, ids), seen(cx, ids)
-    changed = []
+    found = {}
     for row in rows:
         kept = _kept(row, logged[row["id"]], looked[row["id"]], known, today)
         if any(row[n] != v for n, v in kept.items()):
-            changed.append((*kept.values(), row["id"]))
+            found[row["id"]] = kept
+    return found
+
+
+def reckon_rows(cx: Cx, rows: Sequence[Row], today: date, known: LivesOut) -> int:
+    """Compute anew what is kept of some pairs; how many changed."""
+    changed = [(*kept.values(), pair) for pair, kept in otherwise(cx, rows, today, known).items()]
     with cx.cursor() as cursor:
         cursor.executemany(
             "UPDATE pair SET worn_h = %s, median_h = %s, log_sd = %s, look_on = %s, ends_on = %s WHERE id = %s", changed
@@ -343,7 +359,7 @@ def look(cx: Cx, who: Who, pair_id: UUID, entry_id: UUID, on: date, found: dict[
             raise used_elsewhere()
         return
     _in_its_time(row, on, today_of(cx))
-    says = wear_seen(WearSeenIn(sport=cast(Sport, row["sport"]), seen=found))
+    says = wear_seen(read(WearSeenIn, {"sport": row["sport"], "seen": found}))
     hours = hours_of(row, worn(cx, [pair_id])[pair_id], on).total_h
     if says.worn_share is not None and hours < LEAST_H:
         raise BadInput(

@@ -13,6 +13,7 @@ from ...core.care.hours import HoursWorn
 from ...core.care.lives import LivesOut, life, said
 from ...core.care.seen import LOOKED, SeenPart, WearSeenIn, looked_at, wear_seen
 from ...core.care.wear import WearOut, at_odds
+from ...core.errors import read
 from ...core.match.shelf import sized
 from ...core.rules.words import Sport
 from ...store import again, athletes, house, pairs, shop, stock
@@ -175,7 +176,7 @@ def look_tried(desk: Anyone, pair_id: UUID, given: SeenTried) -> SeenSays:
     with desk.open() as cx:
         row = pairs.get(cx, pair_id)
         logged, looked = pairs.worn(cx, [pair_id])[pair_id], pairs.seen(cx, [pair_id])[pair_id]
-        says = wear_seen(WearSeenIn(sport=cast(Sport, row["sport"]), seen=given.seen))
+        says = wear_seen(read(WearSeenIn, {"sport": row["sport"], "seen": given.seen}))
         today = pairs.today_of(cx)
         hours = max(pairs.hours_of(row, logged, today).total_h, pairs.LEAST_H)
         tried = {"seen": given.seen, "hours": hours, "on_day": today}

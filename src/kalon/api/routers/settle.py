@@ -15,6 +15,7 @@ from ...core.rules.spec import VERSION
 from ...core.sizes import SizeConvertIn, size_convert
 from ...store import sales, stock
 from ...store.bench import load, preview, snapshot
+from ...store.pairs import usual_price
 from ..desk import Anyone, Seller
 from ..schemas import CostsOut, FittingOut, PairCost, SaleIn, SettlePreview
 from ..sheet import fit_sheet
@@ -41,6 +42,7 @@ def costs(desk: Anyone, fitting_id: UUID) -> CostsOut:
     with desk.open() as cx:
         on = load(cx, fitting_id)
         rows = [r for r in stock.tray(cx, fitting_id, 0) if r["price_minor"]]
+        usual = usual_price(cx, on.case.brief.sport, on.now.currency)
     brief, currency = on.case.brief, on.now.currency
     use, ground = use_of(brief.sport, brief.discipline, brief.surface)
     hours = max(brief.sessions_per_week, 0.5) * HOURS_A_SESSION
@@ -50,7 +52,10 @@ def costs(desk: Anyone, fitting_id: UUID) -> CostsOut:
         labels = size_convert(SizeConvertIn(system="eu", label=row["eu_label"])).nearest
         tax = tax_on(on.keeps.tax, row["price_minor"], currency, labels)
         total = tax.total_minor if tax else row["price_minor"]
-        found = cost(CostIn(sport=use, ground=ground, price=total / unit, hours_per_week=hours))
+        # What it lasts goes by the shelf's price; what it costs by the price with tax on it.
+        reference = usual * total / row["price_minor"] / unit if usual else None
+        given = CostIn(sport=use, ground=ground, price=total / unit, reference=reference, hours_per_week=hours)
+        found = cost(given)
         pairs.append(
             PairCost(line_id=row["id"], name=row["name"], eu_label=row["eu_label"], total_minor=total, cost=found)
         )
@@ -58,11 +63,11 @@ def costs(desk: Anyone, fitting_id: UUID) -> CostsOut:
     if len(pairs) > 1:
         dear, cheap = (f(pairs, key=lambda p: p.total_minor) for f in (max, min))
         if dear.total_minor > NEAR * cheap.total_minor:
-            given = BreakEvenIn(
+            even = BreakEvenIn(
                 cheap=cheap.total_minor / unit, dear=dear.total_minor / unit,
                 count=max(round(dear.total_minor / cheap.total_minor), 2),
             )  # fmt: skip
-            against = f"{dear.name} against {cheap.name} again and again: {break_even(given).text}"
+            against = f"{dear.name} against {cheap.name} again and again: {break_even(even).text}"
     return CostsOut(hours_per_week=hours, currency=currency, pairs=pairs, against=against)
 
 

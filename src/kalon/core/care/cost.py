@@ -16,31 +16,30 @@ LIFE_H: dict[Use, float] = {
     "climbing": 150, "football": 120, "court": 130, "dance": 150, "running": 70, "mixed": 300, "lifting": 800,
     "cycling": 1500, "cricket": 150, "ice": 250,
 }  # fmt: skip
-"""Median life of a pair at its sport's reference price, hours. House defaults."""
+"""Median life of a pair of the usual price of its sport in its shop, hours. House defaults."""
 GROUND_H: dict[Ground, float] = {"natural": 120, "artificial": 90, "turf": 150}
 """Football, by ground. House defaults."""
-REFERENCE: dict[Use, float] = {
-    "climbing": 130, "football": 110, "court": 100, "dance": 80, "running": 120, "mixed": 120, "lifting": 140,
-    "cycling": 180, "cricket": 90, "ice": 300,
-}  # fmt: skip
-"""A usual price, in whole units of the shop's currency. House defaults."""
 WITH_PRICE, LOG_SD = 0.7, 0.35
 """Life goes with the price to this power, and its spread on the logarithm. House defaults."""
 LIKELY = 1.6449
+MOST = 1e10
+"""No pair costs as much in any currency."""
 
 
-def life_of(use: Use, ground: Ground | None, price: float, with_price: float = WITH_PRICE) -> float:
-    """Median life of a pair of this price, hours."""
+def life_of(use: Use, ground: Ground | None, price_ratio: float = 1.0, with_price: float = WITH_PRICE) -> float:
+    """Median life, hours, of a pair whose price is so many times what such pairs usually cost where it was bought."""
     usual = GROUND_H[ground] if use == "football" and ground else LIFE_H[use]
-    return float(usual * (price / REFERENCE[use]) ** with_price)
+    return float(usual * price_ratio**with_price)
 
 
 class CostIn(Contract):
-    """A pair and its use. Prices are in whole units of a currency, without tax."""
+    """A pair and its use. Prices are in whole units of one currency, without tax. `reference` is what pairs for this
+    sport usually cost there; where nobody knows, the price says nothing of how long a pair lasts."""
 
     sport: Use
     ground: Ground | None = None
-    price: Positive = Field(le=100_000)
+    price: Positive = Field(le=MOST)
+    reference: Positive | None = Field(None, le=MOST)
     tax_pct: float = Field(0.0, ge=0, le=100)
     hours_per_week: Positive = Field(le=168)
     season_weeks: Positive = Field(40.0, le=53)
@@ -68,7 +67,8 @@ class CostOut(Contract):
 def cost(given: CostIn) -> CostOut:
     """What a pair costs by the hour and the season, with the spread its life has."""
     total = given.price * (1 + given.tax_pct / 100)
-    median = life_of(given.sport, given.ground, given.price, given.with_price)
+    ratio = given.price / given.reference if given.reference else 1.0
+    median = life_of(given.sport, given.ground, ratio, given.with_price)
     spread = math.exp(LIKELY * LOG_SD)
     lasts = Span(low=median / spread, mid=median, high=median * spread)
     season_h = given.hours_per_week * given.season_weeks
@@ -84,9 +84,9 @@ def cost(given: CostIn) -> CostOut:
 class BreakEvenIn(Contract):
     """So many cheap pairs one after another, against one dear pair."""
 
-    cheap: Positive = Field(le=100_000)
+    cheap: Positive = Field(le=MOST)
     count: int = Field(ge=1, le=50)
-    dear: Positive = Field(le=100_000)
+    dear: Positive = Field(le=MOST)
     with_price: float = Field(WITH_PRICE, ge=0.05, le=2)
 
 

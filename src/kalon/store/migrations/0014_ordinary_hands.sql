@@ -65,13 +65,25 @@ CREATE TABLE learn_parked (
 );
 CREATE UNIQUE INDEX parked_once ON learn_parked (chain_id, kind, maker, zone, coalesce(fitting_id, chain_id));
 
+-- What pairs of a sport usually cost on a shop's own shelf, in its currency: the median of ten models or more.
+CREATE TABLE shop_price (
+    shop_id uuid NOT NULL REFERENCES shop (id),
+    sport text NOT NULL,
+    currency text NOT NULL,
+    price_minor double precision NOT NULL CHECK (price_minor > 0),
+    models integer NOT NULL,
+    at timestamptz NOT NULL DEFAULT now(),
+    PRIMARY KEY (shop_id, sport, currency)
+);
+ALTER TABLE shop ADD COLUMN priced_at timestamptz;
+
 DO $$
 DECLARE name text;
 BEGIN
-    FOREACH name IN ARRAY ARRAY['learned_fitter', 'learned_change', 'fitter_aside', 'learn_parked'] LOOP
+    FOREACH name IN ARRAY ARRAY['learned_fitter', 'learned_change', 'fitter_aside', 'learn_parked', 'shop_price'] LOOP
         EXECUTE format('ALTER TABLE %I ENABLE ROW LEVEL SECURITY', name);
     END LOOP;
-    FOREACH name IN ARRAY ARRAY['learned_fitter', 'fitter_aside'] LOOP
+    FOREACH name IN ARRAY ARRAY['learned_fitter', 'fitter_aside', 'shop_price'] LOOP
         EXECUTE format('CREATE POLICY of_shop ON %I TO kalon_app USING (shop_id = (SELECT shop_now())) '
             'WITH CHECK (shop_id = (SELECT shop_now()))', name);
     END LOOP;
@@ -80,7 +92,7 @@ BEGIN
     END LOOP;
 END
 $$;
-GRANT SELECT ON learned_fitter, learned_change, fitter_aside, learn_parked TO kalon_app;
+GRANT SELECT ON learned_fitter, learned_change, fitter_aside, learn_parked, shop_price TO kalon_app;
 GRANT INSERT ON fitter_aside TO kalon_app;
 GRANT UPDATE (lifted_at) ON fitter_aside TO kalon_app;
 

@@ -5,23 +5,23 @@ import { Frame } from "../../drawing/axis";
 
 const WIDTH = 260;
 const HEIGHT = 26;
-const NINETY = 1.645;
 
-export const endsBetween = (wear: { median_h: number; log_sd: number }) => ({
-  low: wear.median_h * Math.exp(-NINETY * wear.log_sd),
-  high: wear.median_h * Math.exp(NINETY * wear.log_sd),
-});
+/** Where a pair is likely to end, given what it has already lasted: the very hours its sentence tells. */
+export const endsBetween = (pair: OwnedPair) => {
+  const worn = pair.logged_h + pair.reckoned_h;
+  const { low, mid, high } = pair.wear.left_h;
+  return { low: worn + low, mid: worn + mid, high: worn + high };
+};
 
 export function LifeBar({ pair }: { pair: OwnedPair }) {
-  const { median_h } = pair.wear;
-  const { low, high } = endsBetween(pair.wear);
+  const { low, mid, high } = endsBetween(pair);
   const worn = pair.logged_h + pair.reckoned_h;
   const x = scaleLinear([0, Math.max(high, worn) * 1.04], [2, WIDTH - 2]);
   return (
     <Frame
       width={WIDTH}
       height={HEIGHT}
-      label={`${Math.round(worn)} h worn; likely worn out between ${Math.round(low)} and ${Math.round(high)} h, about ${Math.round(median_h)}`}
+      label={`${Math.round(worn)} h worn; likely worn out between ${Math.round(low)} and ${Math.round(high)} h, about ${Math.round(mid)}`}
     >
       <path d={`M2 ${HEIGHT / 2}H${WIDTH - 2}`} stroke="var(--faint)" />
       <rect
@@ -34,7 +34,7 @@ export function LifeBar({ pair }: { pair: OwnedPair }) {
         stroke="var(--ink)"
         strokeWidth="0.7"
       />
-      <path d={`M${x(median_h)} 3V23`} stroke="var(--ink)" strokeWidth="1.4" />
+      <path d={`M${x(mid)} 3V23`} stroke="var(--ink)" strokeWidth="1.4" />
       <rect x="2" y="10" width={Math.max(x(worn) - 2, 1)} height="6" fill="var(--madder)" />
     </Frame>
   );

@@ -11,7 +11,7 @@ const TOP = 1.2;
 export function LifeDrawing({ page }: { page: PairPage }) {
   const { pair, usual, seen } = page;
   const worn = pair.logged_h + pair.reckoned_h;
-  const ends = endsBetween(pair.wear);
+  const ends = endsBetween(pair);
   const reach = Math.max(ends.high * 1.05, worn * 1.15, usual.median_h);
   const x = scaleLinear([0, reach], [46, WIDTH - 14]);
   const y = scaleLinear([0, TOP], [HEIGHT - 34, 10]);
@@ -26,7 +26,7 @@ export function LifeDrawing({ page }: { page: PairPage }) {
         width={WIDTH}
         height={HEIGHT}
         data-drawing="life"
-        label={`${Math.round(worn)} h worn. Worn out likely at ${Math.round(pair.wear.median_h)} h, between ${Math.round(ends.low)} and ${Math.round(ends.high)}. ${looked.length} times looked at.`}
+        label={`${Math.round(worn)} h worn. Worn out likely at ${Math.round(ends.mid)} h, between ${Math.round(ends.low)} and ${Math.round(ends.high)}. ${looked.length} times looked at.`}
       >
         <TicksLeft
           ticks={[0, 0.25, 0.5, 0.75, 1].map((t) => ({ at: y(t), text: `${t * 100} %` }))}
@@ -46,7 +46,7 @@ export function LifeDrawing({ page }: { page: PairPage }) {
           strokeDasharray="4 3"
           fill="none"
         />
-        <path d={`M${x(0)} ${y(0)}L${line(pair.wear.median_h)}`} stroke="var(--ink)" strokeWidth="2" />
+        <path d={`M${x(0)} ${y(0)}L${line(ends.mid)}`} stroke="var(--ink)" strokeWidth="2" />
         <path d={`M46 ${y(1)}H${WIDTH - 14}`} stroke="var(--ink)" strokeWidth="1" />
         <text x="50" y={y(1) - 5} fontSize="11" fill="var(--faint)">
           worn out
