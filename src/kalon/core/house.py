@@ -12,7 +12,7 @@ from typing import Literal
 from pydantic import Field, field_validator, model_validator
 
 from .contract import Contract, Mark
-from .sizes import System
+from .sizes import System, label_of, last_of, printed
 
 
 @dataclass(frozen=True)
@@ -189,11 +189,17 @@ HOUSE = House()
 """The house before a shop has set anything."""
 
 
-def tax_on(policy: Tax, price_minor: int, currency: str, labels: dict[System, float]) -> TaxOn | None:
-    """Tax on a pair by the label it is sold under; none when the shop keeps no bands, or the system no such size."""
-    if not policy.bands or policy.system not in labels:
+def taxed_label(policy: Tax, system: System, label: float) -> float:
+    """The label a pair counts by in the policy's system: its own where it is sold in that, else the one that would be
+    printed on it, also where nobody prints any so small or so large."""
+    return label if system == policy.system else printed(policy.system, label_of(policy.system, last_of(system, label)))
+
+
+def tax_on(policy: Tax, price_minor: int, currency: str, system: System, label: float) -> TaxOn | None:
+    """Tax on a pair by the label it is sold under; none only when the shop keeps no bands: every size is of one."""
+    if not policy.bands:
         return None
-    label = labels[policy.system]
+    label = taxed_label(policy, system, label)
     band = next(b for b in policy.bands if b.up_to is None or label <= b.up_to + 1e-9)
     rate = band.rate_pct / 100
     tax = _half_up(price_minor * rate / (1 + rate) if policy.price_includes else price_minor * rate)

@@ -95,9 +95,14 @@ def label_of(system: System, last_mm: float, allowance_mm: float = DEFAULT_ALLOW
     return (last_mm - zero) / (last_of(system, 1, allowance_mm) - zero)
 
 
+def printed(system: System, label: float) -> float:
+    """The label that would be printed for an exact one, however small or large."""
+    return round(label / STEP[system]) * STEP[system]
+
+
 def nearest_sold(system: System, label: float) -> float | None:
     """The label sold that is nearest to an exact one; none where the system doesn't go so far."""
-    near = round(label / STEP[system]) * STEP[system]
+    near = printed(system, label)
     low, high = SOLD[system]
     return near if low <= near <= high else None
 

@@ -27,7 +27,6 @@ from ..core.rules.engine import Case, Spec
 from ..core.rules.hand import HandWeight
 from ..core.rules.spec import fit_target, spec_of
 from ..core.rules.words import Sport
-from ..core.sizes import SizeConvertIn, size_convert
 from . import captures, catalogue, fittings, heard, learned, sales, shop, stock
 from .database import Cx, Row
 from .fittings import Part
@@ -278,7 +277,6 @@ def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
         )
     )
     met = judge(in_size(shoe, row["eu_label"]), on.spec)
-    labels = size_convert(SizeConvertIn(system="eu", label=row["eu_label"])).nearest
     price = row["price_minor"]
     return Preview(
         row=row | {"currency": on.now.currency},
@@ -287,7 +285,7 @@ def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
         gives_up=met.costs[:4],
         in_a_word=in_a_word(met),
         plan=plan,
-        tax=None if price is None else tax_on(on.keeps.tax, price, on.now.currency, labels),
+        tax=None if price is None else tax_on(on.keeps.tax, price, on.now.currency, row["system"], row["label"]),
     )
 
 

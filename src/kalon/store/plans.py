@@ -25,7 +25,6 @@ from ..core.rules.concerns import Heard
 from ..core.rules.engine import Spec
 from ..core.rules.spec import spec_for
 from ..core.rules.words import SPORTS, Sport
-from ..core.sizes import SizeConvertIn, size_convert
 from . import athletes, bench, catalogue, pairs, squads, stock
 from .bench import Loaded
 from .catalogue import SIGMAS
@@ -323,8 +322,7 @@ def planned(cx: Cx, people: list[Row], body: PlanBody, *, curve: bool) -> Planne
     unit = 10 ** minor_digits(now.currency)
     offers = []
     for key, row in offered.items():
-        labels = size_convert(SizeConvertIn(system="eu", label=row["eu_label"])).nearest
-        tax = tax_on(now.tax, row["price_minor"], now.currency, labels)
+        tax = tax_on(now.tax, row["price_minor"], now.currency, row["system"], row["label"])
         total = (tax.total_minor if tax else row["price_minor"]) / unit
         name = f"{row['maker']} {row['name']} EU {row['eu_label']:g}"
         # A pair serves one athlete: of a squad, whoever it serves best for their time.

@@ -12,7 +12,6 @@ from ...core.care.cost import HOURS_A_SESSION, BreakEvenIn, CostIn, break_even, 
 from ...core.house import tax_on
 from ...core.money import minor_digits
 from ...core.rules.spec import VERSION
-from ...core.sizes import SizeConvertIn, size_convert
 from ...store import sales, stock
 from ...store.bench import load, preview, snapshot
 from ...store.pairs import usual_price
@@ -49,8 +48,7 @@ def costs(desk: Anyone, fitting_id: UUID) -> CostsOut:
     unit = 10 ** minor_digits(currency)
     pairs = []
     for row in rows:
-        labels = size_convert(SizeConvertIn(system="eu", label=row["eu_label"])).nearest
-        tax = tax_on(on.keeps.tax, row["price_minor"], currency, labels)
+        tax = tax_on(on.keeps.tax, row["price_minor"], currency, row["system"], row["label"])
         total = tax.total_minor if tax else row["price_minor"]
         # What it lasts goes by the shelf's price; what it costs by the price with tax on it.
         reference = usual * total / row["price_minor"] / unit if usual else None
