@@ -235,6 +235,46 @@ def test_a_backup_is_for_its_owner_only_and_holds_no_session(server: LocalServer
     assert not any(f"TABLE DATA public {t} " in listed for t in FORGOTTEN)
 
 
+def test_what_was_ended_since_a_backup_stays_ended(server: LocalServer, tmp_path: Path) -> None:
+    """A link and a calendar ended after the backup was written, and a device remembered then: none comes back. What
+    stands still stands, also where it is put into an empty place."""
+    url = demo_database(server, "ended")
+    link = (
+        "INSERT INTO athlete_link (id, shop_id, fitting_id, athlete_id, token_hash, made_by, expires_at) "
+        "SELECT gen_random_uuid(), f.shop_id, f.id, f.athlete_id, %s, f.opened_by, now() + interval '9 days' "
+        "FROM fitting f LIMIT 1"
+    )
+    feed = (
+        "INSERT INTO day_feed (id, shop_id, staff_id, whole, token_hash) "
+        "SELECT gen_random_uuid(), shop_id, id, true, %s FROM staff LIMIT 1"
+    )
+    with psycopg.connect(url) as cx:
+        for secret in (b"goes", b"stays"):
+            cx.execute(link, [secret])
+            cx.execute(feed, [secret])
+        cx.execute("INSERT INTO sign_in_device SELECT 'known', shop_id, id FROM staff LIMIT 1")
+    file = tmp_path / "before"
+    backups.backup(url, file)
+    with psycopg.connect(url) as cx:
+        for table in backups.SECRETS:
+            cx.execute(f"UPDATE {table} SET ended_at = now() WHERE token_hash = 'goes'")
+    backups.restore(url, file)
+
+    def standing(of: str) -> list[set[bytes]]:
+        with psycopg.connect(of) as cx:
+            return [
+                {r[0] for r in cx.execute(f"SELECT token_hash FROM {t} WHERE ended_at IS NULL").fetchall()}
+                for t in backups.SECRETS
+            ]
+
+    assert all(b"goes" not in found and b"stays" in found for found in standing(url))
+    with psycopg.connect(url) as cx:
+        assert cx.execute("SELECT count(*) FROM sign_in_device").fetchone() == (0,)
+    empty = server.ensure_database("ended_elsewhere", fresh=True)
+    backups.restore(empty, file)
+    assert all({b"goes", b"stays"} <= found for found in standing(empty))
+
+
 def test_a_failed_backup_leaves_no_file(tmp_path: Path) -> None:
     file = tmp_path / "none"
     with pytest.raises(HostTrouble, match="not written"):

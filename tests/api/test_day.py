@@ -242,8 +242,17 @@ def test_an_athlete_logs_what_they_wear_by_their_link(
     assert phone.post(path, json=body | {"id": str(uuid.uuid4()), "minutes": 0}).status_code == 422
     learn_lives(shop[1])
     assert fitter.get(f"/api/pairs/{pair}").json()["pair"]["logged_h"] == pytest.approx(1 / 3)
-    (after,) = phone.delete(f"/api/away/{token}/worn/{body['id']}").json()
+    with psycopg.connect(shop[1]) as cx:
+        assert cx.execute("SELECT worn_h FROM pair WHERE id = %s", [pair]).fetchone() == (pytest.approx(1 / 3),)
+        assert cx.execute("SELECT count(*) FROM life_due").fetchone() == (0,)  # one pair's hours are no chain's matter
+    for _ in range(2):
+        (after,) = phone.delete(f"/api/away/{token}/worn/{body['id']}").json()
     assert after["worn"] == []
+    with psycopg.connect(shop[1]) as cx:
+        assert cx.execute("SELECT worn_h FROM pair WHERE id = %s", [pair]).fetchone() == (pytest.approx(0, abs=1e-9),)
+        assert cx.execute("SELECT 1 FROM pair_due WHERE pair_id = %s", [pair]).fetchone() == (1,)
+    learn_lives(shop[1])
+    assert fitter.get(f"/api/pairs/{pair}").json()["pair"]["logged_h"] == 0
 
 
 def test_a_link_reaches_its_own_athletes_pairs_alone(fitter: httpx.Client, phone: httpx.Client) -> None:

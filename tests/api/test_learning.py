@@ -289,6 +289,26 @@ def test_all_a_fitter_found_in_a_time_is_set_aside_and_counted_again(shop: tuple
     assert seen() == first
 
 
+def test_a_fitting_that_lay_for_two_months_goes_on_with_what_is_known_now_and_says_so(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    client = signed_in(running)
+    old, lines = pulled(client, 1)
+    said(client, old, lines[0], toes="jam")
+    learn_now(url)
+    client.post(f"/api/fittings/{old}/learned/newest")
+    begun = client.get(f"/api/fittings/{old}").json()
+    assert begun["learned"] > 0
+    assert not begun["learned_lain"]
+    with psycopg.connect(url) as cx:
+        cx.execute("UPDATE fitting SET touched_at = now() - interval '61 days' WHERE id = %s", [old])
+    other, lines = pulled(client, 1)
+    said(client, other, lines[0], toes="slack")
+    learn_now(url)
+    now = client.get(f"/api/fittings/{old}").json()
+    assert now["learned_lain"]
+    assert now["learned"] == now["learned_newest"] > begun["learned"]
+
+
 def test_a_last_that_changes_is_another_model_from_then_on(shop: tuple[Web, str]) -> None:
     """Found long on one last; the model is moved to another: what is known of it is what its maker's habits say."""
     running, url = shop

@@ -188,6 +188,60 @@ def test_lives_are_learned_from_what_was_seen(shop: tuple[Web, str], fitter: htt
     assert now["usual"]["median_h"] < watched["wear"]["median_h"]
 
 
+def test_hours_told_at_the_follow_up_are_the_pairs(shop: tuple[Web, str], fitter: httpx.Client) -> None:
+    """Nine hours typed at Return, and the pair's page said none."""
+    fitting, (line,) = pulled(fitter, 1)
+    assert sell(fitter, fitting, line).status_code == 201
+    assert patch(fitter, fitting, "return", {"hours": 9}).status_code == 200
+    athlete = fitter.get(f"/api/fittings/{fitting}").json()["athlete"]["id"]
+    (pair,) = fitter.get(f"/api/athletes/{athlete}/pairs").json()
+    assert pair["logged_h"] == 9
+    learn_lives(shop[1])
+    with psycopg.connect(shop[1]) as cx:
+        assert cx.execute("SELECT worn_h FROM pair WHERE id = %s", [pair["id"]]).fetchone() == (9.0,)
+    assert patch(fitter, fitting, "return", {"hours": None}).status_code == 200
+    (pair,) = fitter.get(f"/api/athletes/{athlete}/pairs").json()
+    assert pair["logged_h"] == 0
+
+
+def test_nobody_who_logs_waits_for_what_is_learned_of_a_chain(shop: tuple[Web, str], fitter: httpx.Client) -> None:
+    """While what is kept of a chain's pairs is brought up, one pair that somebody holds makes only itself wait."""
+    learn_lives(shop[1])
+    _, held = an_old_pair(fitter, "Held Fast")
+    _, other = an_old_pair(fitter, "Logs Now")
+    with psycopg.connect(shop[1], row_factory=dict_row) as one:
+        one.execute("SELECT 1 FROM pair WHERE id = %s FOR UPDATE", [other["id"]])
+        with psycopg.connect(shop[1], row_factory=dict_row, autocommit=True) as learner:
+            learner.execute("SET lock_timeout = '2s'")
+            chain = learner.execute("SELECT chain_id FROM shop WHERE id = (SELECT shop_id FROM pair WHERE id = %s)",
+                                    [held["id"]]).fetchone()  # fmt: skip
+            assert chain is not None
+            learner.execute("INSERT INTO life_due (chain_id) VALUES (%s)", [chain["chain_id"]])
+            lives.run_due(learner)
+        body = {"id": str(uuid.uuid4()), "on": held["begun_on"], "minutes": 30}
+        assert fitter.post(f"/api/pairs/{held['id']}/worn", json=body).status_code == 200
+
+
+def test_a_price_counts_against_the_shops_own(shop: tuple[Web, str], fitter: httpx.Client) -> None:
+    """The median of ten models or more of its own shelf; a pair twice as dear lasts longer than one at half of it, and
+    at a hundred and fifty thousand a sale succeeds."""
+    learn_lives(shop[1])
+    with psycopg.connect(shop[1], row_factory=dict_row) as cx:
+        usual = {r["sport"]: r for r in cx.execute("SELECT * FROM shop_price WHERE models >= 10").fetchall()}
+    assert "football" in usual
+    minor = usual["football"]["price_minor"]
+    _, dear = an_old_pair(fitter, "Buys Dear", price_minor=round(2 * minor))
+    _, cheap = an_old_pair(fitter, "Buys Cheap", price_minor=round(minor / 2))
+    _, unknown = an_old_pair(fitter, "Nobody Knows", price_minor=None)
+    assert dear["wear"]["median_h"] > unknown["wear"]["median_h"] > cheap["wear"]["median_h"]
+    fitting, (line,) = pulled(fitter, 1)
+    with psycopg.connect(shop[1]) as cx:
+        cx.execute("UPDATE shoe_model SET price_minor = 15000000 WHERE id = (SELECT v.model_id FROM stock_line l "
+                   "JOIN variant v ON v.id = l.variant_id WHERE l.id = %s)", [line])  # fmt: skip
+    assert fitter.get(f"/api/fittings/{fitting}/costs").status_code == 200
+    assert sell(fitter, fitting, line).status_code == 201
+
+
 def test_the_same_again(fitter: httpx.Client) -> None:
     fitting, (line,) = pulled(fitter, 1)
     athlete = fitter.get(f"/api/fittings/{fitting}").json()["athlete"]["id"]

@@ -182,6 +182,19 @@ def test_hours_never_shrink_as_days_pass(logged: list[tuple[int, int]], until: i
     assert 0 <= now <= later + 1e-9
 
 
+def test_hours_told_at_a_follow_up_stand_for_all_before_it() -> None:
+    """Nine hours told on the tenth: the page said none. What was logged before is in them, what comes after is added."""
+    day = date(2026, 3, 1)
+    told = (day + timedelta(days=10), 9.0)
+    logged = [(day + timedelta(days=2), 120.0), (day + timedelta(days=12), 60.0)]
+    assert hours_worn(day, day + timedelta(days=10), 0, [], told).total_h == 9
+    assert hours_worn(day, day + timedelta(days=13), 3.0, logged, told).logged_h == 10
+    weekly = hours_worn(day, day + timedelta(days=24), 3.5, [], told)
+    assert (weekly.logged_h, weekly.reckoned_h) == (9, pytest.approx(7.0))
+    before = hours_worn(day, day + timedelta(days=9), 0, logged, told)
+    assert before.total_h == 2  # not told yet by then
+
+
 # --- lives
 
 

@@ -614,6 +614,8 @@ class FittingOut(Wire):
     learned: int
     """The version of what was learned that it is computed with."""
     learned_newest: int
+    learned_lain: bool
+    """It lay so long that what it was begun with is no longer kept: it is computed with what is known now."""
     unfelt: bool
     """Whether nothing may press on these feet; not known before the brief is answered."""
 

@@ -291,6 +291,7 @@ def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
         schools=house_sides(on.keeps),
         learned=on.row["learned_version"],
         learned_newest=learned.newest(cx),
+        learned_lain=on.row["learned_from"] is not None,
         unfelt=not still_to_ask(on.draft) and on.spec.unfelt,
         follow_up=FollowUpState(due_on=booked["due_on"], done_at=booked["done_at"]) if booked else None,
         follow_up_proposed=on.day_of(sale["sold_at"]) + bench.FOLLOW_UP_AFTER if sale else None,

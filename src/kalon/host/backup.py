@@ -15,8 +15,11 @@ from .postgres import APP, GATE, HostTrouble, programs
 
 LIBPQ = {"host": "PGHOST", "port": "PGPORT", "user": "PGUSER", "password": "PGPASSWORD", "sslmode": "PGSSLMODE",
          "dbname": "PGDATABASE"}  # fmt: skip
-OF_THE_MOMENT = ("session", "sign_in_attempt", "capture_progress")
-"""Tables whose rows no backup holds and no restore brings back: nobody is signed in by a restore."""
+OF_THE_MOMENT = ("session", "sign_in_attempt", "sign_in_device", "capture_progress")
+"""Tables whose rows no backup holds and no restore brings back: nobody is signed in by a restore, and no device is
+remembered that was forgotten since."""
+SECRETS = ("athlete_link", "day_feed")
+"""Tables of secrets given away, with when they were ended: what was ended here stays ended in what is restored."""
 
 
 def _environment(url: str) -> dict[str, str]:
@@ -51,13 +54,25 @@ def backup(url: str, file: Path) -> None:
 
 
 BEFORE = """
+CREATE TEMP TABLE ended_here (source text, token_hash bytea);
+DO $$
+DECLARE name text;
+BEGIN
+    FOREACH name IN ARRAY ARRAY[{secrets}] LOOP
+        IF to_regclass('public.' || name) IS NOT NULL THEN
+            EXECUTE format('INSERT INTO ended_here SELECT %L, token_hash FROM public.%I WHERE ended_at IS NOT NULL',
+                           name, name);
+        END IF;
+    END LOOP;
+END
+$$;
 DROP SCHEMA public CASCADE;
 CREATE SCHEMA public AUTHORIZATION pg_database_owner;
-"""
+""".format(secrets=", ".join(f"'{name}'" for name in SECRETS))
 
 
 def _after() -> str:
-    """What follows the backup's own statements: the migrations it lacks, and nobody signed in."""
+    """What follows the backup's own statements: the migrations it lacks, what was ended stays so, nobody signed in."""
     names = ", ".join(f"'{name}'" for name in shipped())
     steps = [
         "RESET ALL;",
@@ -73,6 +88,11 @@ def _after() -> str:
             marked(name),
             "\\endif",
         ]
+    steps += [
+        f"UPDATE {name} s SET ended_at = now() FROM ended_here e "
+        f"WHERE e.source = '{name}' AND e.token_hash = s.token_hash AND s.ended_at IS NULL;"
+        for name in SECRETS
+    ]
     steps.append(f"TRUNCATE {', '.join(OF_THE_MOMENT)};")
     return "\n".join(steps) + "\n"
 

@@ -60,6 +60,13 @@ NEWEST = """
 """What stands of some evidence."""
 
 
+LAIN = """
+    UPDATE fitting f SET learned_from = coalesce(f.learned_from, f.learned_version), learned_version = (
+        SELECT max(v.version) FROM learned_version v JOIN shop h ON h.chain_id = v.chain_id WHERE h.id = f.shop_id)
+    FROM shop h WHERE h.id = f.shop_id AND h.chain_id = %(chain)s AND f.state = 'open' AND f.learned_version > 0
+      AND f.touched_at <= now() - interval '60 days' AND f.learned_version < %(version)s
+"""
+"""Fittings that lay too long for what they were begun with to be kept go on with what is known now; they say so."""
 PRUNE = """
     DELETE FROM learned WHERE chain_id = %(chain)s AND maker = %(maker)s AND model_id IS NOT NULL AND version < (
         SELECT coalesce(max(v.version), 0) FROM learned_version v
@@ -313,6 +320,7 @@ def learn_makers(cx: Cx, chain: UUID, makers: list[str]) -> int:
     version = int(cast(Row, row)["version"])
     for group in groups:
         _learn_group(cx, chain, version, group)
+    cx.execute(LAIN, {"chain": chain, "version": version})
     what = Parked("gives", chain=chain)
     try:
         with cx.transaction():

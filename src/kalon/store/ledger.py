@@ -247,6 +247,7 @@ def take_newest(cx: Cx, fitting_id: UUID) -> None:
     """A fitting is computed with what is known now."""
     cx.execute(
         "UPDATE fitting SET learned_version = coalesce((SELECT max(version) FROM learned_version), 0), "
+        "learned_from = NULL, "
         "touched_at = now() WHERE id = %s AND state = 'open'",
         [fitting_id],
     )

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from datetime import UTC, datetime
+from typing import cast
 from uuid import UUID
 
 from psycopg.types.json import Jsonb
@@ -18,7 +19,7 @@ from ..core.formats import newest
 from . import house
 from .database import Cx, Row
 from .learning import Parked, park, unpark
-from .pairs import PAIR, inspections_of, kind_of, otherwise, reckon_rows, seen
+from .pairs import PAIR, inspections_of, kind_of, lives_of, otherwise, reckon_rows, seen
 
 LOCK = 12
 AT_ONCE = 500
@@ -44,7 +45,7 @@ PRICES = """
 def run_due(cx: Cx) -> int:
     """Learn for the chains in which something was seen; how many pairs were reckoned anew. Commits by itself."""
     refresh_prices(cx)
-    count = 0
+    count = _pairs_due(cx)
     due = cx.execute("SELECT id, chain_id FROM life_due ORDER BY id").fetchall()
     for chain in dict.fromkeys(r["chain_id"] for r in due):
         given = [str(chain), LOCK]
@@ -56,6 +57,20 @@ def run_due(cx: Cx) -> int:
         finally:
             cx.execute("SELECT pg_advisory_unlock(hashtextextended(%s, %s))", given)
     return count
+
+
+def _pairs_due(cx: Cx) -> int:
+    """Reckon anew the pairs whose hours changed; how many. Each in a transaction of its own."""
+    due = cx.execute("SELECT id, pair_id FROM pair_due ORDER BY id LIMIT %s", [AT_ONCE]).fetchall()
+    for pair in dict.fromkeys(r["pair_id"] for r in due):
+        with cx.transaction():
+            rows = cx.execute(PAIR + "WHERE p.id = %s FOR NO KEY UPDATE OF p", [pair]).fetchall()
+            for row in rows:
+                chain = cx.execute("SELECT chain_id FROM shop WHERE id = %s", [row["shop_id"]]).fetchone()
+                known = lives_of(cx, cast(Row, chain)["chain_id"])
+                reckon_rows(cx, [row], datetime.now(UTC).date(), known)
+            cx.execute("DELETE FROM pair_due WHERE id = ANY(%s)", [[r["id"] for r in due if r["pair_id"] == pair]])
+    return len(due)
 
 
 def _of_chain(cx: Cx, chain: UUID, due: list[int]) -> int:

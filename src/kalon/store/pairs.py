@@ -15,7 +15,7 @@ from psycopg.types.json import Jsonb
 
 from ..core.care.cost import HOURS_A_SESSION, use_of
 from ..core.care.hours import HoursWorn, hours_worn
-from ..core.care.lives import Kind, LivesOut, family_of, life
+from ..core.care.lives import NOTHING, Kind, LivesOut, family_of, life
 from ..core.care.seen import SeenPart, WearSeenIn, stretches, wear_seen
 from ..core.care.wear import Inspection, WearIn, WearOut, wear
 from ..core.errors import BadInput, Conflict, NotFound, read
@@ -94,12 +94,17 @@ def seen(cx: Cx, pairs: Sequence[UUID]) -> dict[UUID, list[Row]]:
 
 def lives(cx: Cx) -> LivesOut:
     """What the chain has learned of lives."""
-    row = cx.execute("SELECT body, format FROM life_learned ORDER BY version DESC LIMIT 1").fetchone()
-    return (
-        LivesOut.model_validate(brought_up("lives", row["body"], row["format"]))
-        if row
-        else LivesOut(learned={}, cover=[])
-    )
+    return _lives(cx.execute("SELECT body, format FROM life_learned ORDER BY version DESC LIMIT 1").fetchone())
+
+
+def lives_of(cx: Cx, chain: UUID) -> LivesOut:
+    """What a chain has learned of lives, for whoever sees every chain."""
+    newest_of = "SELECT body, format FROM life_learned WHERE chain_id = %s ORDER BY version DESC LIMIT 1"
+    return _lives(cx.execute(newest_of, [chain]).fetchone())
+
+
+def _lives(row: Row | None) -> LivesOut:
+    return LivesOut.model_validate(brought_up("lives", row["body"], row["format"])) if row else NOTHING
 
 
 def usual_price(cx: Cx, sport: str, currency: str) -> float | None:
@@ -123,8 +128,9 @@ def hours_of(row: Row, logged: Sequence[Row], until: date) -> HoursWorn:
     """Hours a pair was worn until a day; a pair that ended was worn until then."""
     end = min(until, row["ended_on"] or until)
     # Whoever wears it before the day the plan begins on has begun.
+    told = None if row["told_h"] is None else (row["told_on"], float(row["told_h"]))
     begun = min([row["begun_on"], *(w["on_day"] for w in logged)])
-    return hours_worn(begun, end, row["hours_per_week"], [(w["on_day"], w["minutes"]) for w in logged])
+    return hours_worn(begun, end, row["hours_per_week"], [(w["on_day"], w["minutes"]) for w in logged], told)
 
 
 def inspections_of(row: Row, looked: Sequence[Row]) -> list[Inspection]:

@@ -4169,6 +4169,8 @@ export interface components {
             learned: number;
             /** Learned Newest */
             learned_newest: number;
+            /** Learned Lain */
+            learned_lain: boolean;
             /** Unfelt */
             unfelt: boolean;
         };

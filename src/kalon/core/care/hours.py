@@ -23,11 +23,18 @@ class HoursWorn:
         return self.logged_h + self.reckoned_h
 
 
-def hours_worn(begun_on: date, until: date, hours_per_week: float, logged: Sequence[tuple[date, float]]) -> HoursWorn:
+def hours_worn(
+    begun_on: date, until: date, hours_per_week: float, logged: Sequence[tuple[date, float]],
+    told: tuple[date, float] | None = None,
+) -> HoursWorn:  # fmt: skip
     """Hours a pair was worn from its first day until a day.
 
     `logged` are days and minutes. Between two entries, and for three weeks after one, the log counts alone; before the
-    first, and after a longer silence, sessions a week count."""
+    first, and after a longer silence, sessions a week count. What somebody told it had by a day (`told`, hours) stands
+    for all before it."""
+    if told is not None and told[0] <= until:
+        since = hours_worn(told[0], until, hours_per_week, [(on, m) for on, m in logged if on > told[0]])
+        return HoursWorn(told[1] + since.logged_h, since.reckoned_h)
     entries = sorted((on, minutes) for on, minutes in logged if begun_on <= on <= until)
     at = begun_on
     silent, logs = 0, False

@@ -164,3 +164,87 @@ LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
     WHERE e.counts AND NOT e.aside
     ORDER BY e.id DESC LIMIT 4000
 $$;
+
+-- One pair whose hours changed is reckoned anew, and no chain's.
+CREATE TABLE pair_due (
+    id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
+    pair_id uuid NOT NULL
+);
+ALTER TABLE pair_due ENABLE ROW LEVEL SECURITY;
+
+-- What was told of a pair's hours at its follow-up is a fact of the pair.
+ALTER TABLE pair ADD COLUMN told_h double precision CHECK (told_h >= 0), ADD COLUMN told_on date;
+CREATE FUNCTION told_at_return() RETURNS trigger
+LANGUAGE plpgsql SECURITY DEFINER SET search_path = public, pg_temp AS $$
+DECLARE
+    told double precision := (NEW.body ->> 'hours')::double precision;
+BEGIN
+    WITH moved AS (
+        UPDATE pair p SET told_h = told, told_on = CASE WHEN told IS NULL THEN NULL ELSE current_date END,
+                          version = p.version + 1
+        FROM sale s WHERE s.fitting_id = NEW.fitting_id AND s.undone_at IS NULL AND p.sale_id = s.id
+            AND p.told_h IS DISTINCT FROM told RETURNING p.id)
+    INSERT INTO pair_due (pair_id) SELECT id FROM moved;
+    NOTIFY kalon_learn;
+    RETURN NULL;
+END
+$$;
+CREATE TRIGGER told_at_return AFTER INSERT OR UPDATE ON fitting_part FOR EACH ROW
+    WHEN (NEW.part = 'return') EXECUTE FUNCTION told_at_return();
+REVOKE ALL ON FUNCTION told_at_return FROM PUBLIC;
+UPDATE pair p SET told_h = (r.body ->> 'hours')::double precision, told_on = coalesce(
+        (SELECT max(c.at)::date FROM change c WHERE c.fitting_id = s.fitting_id AND c.part = 'return'), current_date)
+    FROM sale s JOIN fitting_part r ON r.fitting_id = s.fitting_id AND r.part = 'return'
+    WHERE p.sale_id = s.id AND s.undone_at IS NULL AND r.body ->> 'hours' IS NOT NULL;
+INSERT INTO pair_due (pair_id) SELECT id FROM pair WHERE told_h IS NOT NULL;
+
+CREATE OR REPLACE FUNCTION link_worn(p_token text, p_id uuid, p_pair uuid, p_day date, p_minutes integer, p_surface text)
+RETURNS boolean LANGUAGE plpgsql SECURITY DEFINER SET search_path = public, pg_temp AS $$
+DECLARE
+    found athlete_link%ROWTYPE;
+BEGIN
+    SELECT * INTO found FROM athlete_link l WHERE l.token_hash = sha256(convert_to(p_token, 'UTF8'))
+        AND l.ended_at IS NULL AND l.expires_at > now() AND l.agreed_at IS NOT NULL FOR UPDATE;
+    IF found.id IS NULL OR NOT EXISTS (SELECT 1 FROM pair p WHERE p.id = p_pair AND p.shop_id = found.shop_id
+            AND p.athlete_id = found.athlete_id AND p.gone_at IS NULL AND p.ended_on IS NULL AND p_day >= p.bought_on)
+       OR p_day > current_date + 1 THEN
+        RETURN false;
+    END IF;
+    IF EXISTS (SELECT 1 FROM pair_worn w WHERE w.id = p_id) THEN
+        RETURN EXISTS (SELECT 1 FROM pair_worn w WHERE w.id = p_id AND w.pair_id = p_pair AND w.link_id = found.id);
+    END IF;
+    INSERT INTO pair_worn (id, shop_id, pair_id, on_day, minutes, surface, link_id)
+        VALUES (p_id, found.shop_id, p_pair, p_day, p_minutes, p_surface, found.id);
+    UPDATE pair SET worn_h = worn_h + p_minutes / 60.0, version = version + 1 WHERE id = p_pair;
+    INSERT INTO pair_due (pair_id) VALUES (p_pair);
+    NOTIFY kalon_learn;
+    RETURN true;
+END
+$$;
+CREATE OR REPLACE FUNCTION link_unworn(p_token text, p_id uuid)
+RETURNS boolean LANGUAGE plpgsql SECURITY DEFINER SET search_path = public, pg_temp AS $$
+DECLARE
+    taken pair_worn%ROWTYPE;
+    before timestamptz;
+BEGIN
+    SELECT w.* INTO taken FROM pair_worn w JOIN athlete_link l ON l.id = w.link_id
+        WHERE w.id = p_id AND l.token_hash = sha256(convert_to(p_token, 'UTF8')) AND l.ended_at IS NULL
+          AND l.expires_at > now() FOR UPDATE OF w;
+    IF taken.id IS NULL THEN
+        RETURN false;
+    END IF;
+    before := taken.undone_at;
+    IF before IS NULL THEN
+        UPDATE pair_worn SET undone_at = now() WHERE id = p_id;
+        UPDATE pair SET worn_h = greatest(worn_h - taken.minutes / 60.0, 0), version = version + 1
+            WHERE id = taken.pair_id;
+        INSERT INTO pair_due (pair_id) VALUES (taken.pair_id);
+        NOTIFY kalon_learn;
+    END IF;
+    RETURN true;
+END
+$$;
+
+-- A fitting that lay too long for what it was begun with to be kept goes on with what is known now, and says so.
+ALTER TABLE fitting ADD COLUMN learned_from integer;
+COMMENT ON COLUMN fitting.learned_from IS 'The version it was begun with, where it was moved on to a newer one for having lain.';

@@ -226,6 +226,13 @@ function NewerLearned() {
       void client.invalidateQueries({ queryKey: ["of", fitting.id] });
     },
   });
+  if (!locked && fitting.learned_lain && fitting.learned >= fitting.learned_newest)
+    return (
+      <p className="mb-1.5 border-ink border-l-4 pl-2 text-sm leading-tight" data-lain>
+        This fitting lay for two months: what was known of shoes when it began is no longer kept. It is
+        computed with what is known now.
+      </p>
+    );
   if (locked || fitting.learned >= fitting.learned_newest) return null;
   return (
     <p className="mb-1.5 border-ink border-l-4 pl-2 text-sm leading-tight" data-newer-learned>
