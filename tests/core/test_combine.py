@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from kalon.core.feet.combine import Captured, FootMeasureIn, combine, foot_measure, resolved
 from kalon.core.feet.gauge import SIGMA_MM, Feet, read_feet, recentred, volume_class
-from kalon.core.feet.growth import GrowthIn, Visit, aged, growth, usual_growth
+from kalon.core.feet.growth import GrowthIn, Visit, aged, growth, grown_since, usual_growth
 from kalon.core.feet.measures import Number, Reading, arch_class, toe_shape_of
 from kalon.core.fit.foot import foot_to_fit, swelling
 from kalon.core.rules.engine import Case
@@ -145,11 +145,27 @@ def test_earlier_readings_are_less_sure_the_more_so_while_growing(years: float, 
     grown, young = aged(seen, years, 30), aged(seen, years, age)
     for name, number in seen.numbers.items():
         assert number.sigma < grown.numbers[name].sigma <= young.numbers[name].sigma
-        assert young.numbers[name].value == number.value
+        assert young.numbers[name].value >= number.value == grown.numbers[name].value
     assert aged(seen, years, None).numbers == aged(seen, years, 90).numbers
     today = scanned(226, 0.45)
     before = Captured(id="before", reading=aged(seen, 0.4, 10).model_copy(update={"source": "record"}))
     assert combine(Feet(), [before, today]).left.numbers["length_mm"].source == "scan"
+
+
+def test_a_childs_carried_foot_has_grown() -> None:
+    """By the usual growth between the ages, from memory: 8.5 mm a year from six to ten, 8 to twelve, 5 to fourteen. The
+    girth grows in the length's proportion; the spread between children adds up over the years."""
+    assert grown_since(1, 9) == (pytest.approx(8.5), pytest.approx(2.5))
+    assert grown_since(2, 13) == (pytest.approx(8 + 5), pytest.approx(3.0 + 3.5))
+    assert grown_since(3, 30) == (0, 0)
+    assert grown_since(1.0, 18.5) == (pytest.approx(0.3), pytest.approx(0.5))
+    seen = scanned(200, 0.4, ball_girth_mm=190).reading
+    now = aged(seen, 1, 9)
+    assert now.numbers["length_mm"].value == pytest.approx(208.5)
+    assert now.numbers["ball_girth_mm"].value == pytest.approx(190 * 1.0425)
+    assert now.numbers["length_mm"].sigma == pytest.approx((0.4**2 + 0.5**2 + 2.5**2) ** 0.5)
+    assert any("reckoned 8 mm longer" in n for n in now.notes)
+    assert aged(seen, 1, 40).notes == []
 
 
 def test_the_grown_don_t_grow() -> None:

@@ -27,18 +27,43 @@ DRIFT_MM = 0.5
 """How much a grown foot may have changed since it was last measured, one standard deviation. House default."""
 
 
-def aged(reading: Reading, years: float, age_years: float | None) -> Reading:
-    """A reading from an earlier day, less sure by what the foot may have changed since: by growth while it grows.
+USUAL_FOOT_MM = 240.0
+"""A foot of which only widths or girths are known is taken to be so long when it grows. House default."""
+TOLD_MM = 0.5
+"""Growth since a reading is told from here on. House default."""
 
-    `age_years` is the age now, where it is known. Numbers keep their values; lengths widen.
-    """
-    usual = usual_growth(age_years)[0] if age_years is not None else 0.0
-    change = float(np.hypot(DRIFT_MM, usual * max(years, 0.0)))
-    numbers = {
-        name: Number(value=n.value, sigma=float(np.hypot(n.sigma, change * name.endswith("_mm"))))
-        for name, n in reading.numbers.items()
-    }
-    return reading.model_copy(update={"numbers": numbers})
+
+def grown_since(years: float, age_years: float) -> tuple[float, float]:
+    """How much a foot usually grew over the last `years` until an age, mm, with its spread from child to child, which
+    is the child's own and so adds up year by year."""
+    begun, mean, spread = age_years - max(years, 0.0), 0.0, 0.0
+    for (up_to, a_year, apart), since in zip(USUAL, (-np.inf, *(u[0] for u in USUAL)), strict=False):
+        share = max(min(up_to, age_years) - max(since, begun), 0.0)
+        mean += a_year * share
+        spread += apart * share
+    return mean, spread
+
+
+def aged(reading: Reading, years: float, age_years: float | None) -> Reading:
+    """A reading from an earlier day as it would be now: grown by what is usual since, and less sure by how much
+    children differ; a grown foot only less sure.
+
+    `age_years` is the age now, where it is known. Widths and girths grow in the proportion of the length."""
+    mean, spread = grown_since(years, age_years) if age_years is not None else (0.0, 0.0)
+    length = reading.numbers["length_mm"].value if "length_mm" in reading.numbers else USUAL_FOOT_MM
+    numbers = dict(reading.numbers)
+    for name, n in reading.numbers.items():
+        if name.endswith("_mm"):
+            share = n.value / length
+            sigma = float(np.sqrt(n.sigma**2 + DRIFT_MM**2 + (spread * share) ** 2))
+            numbers[name] = Number(value=n.value + mean * share, sigma=sigma)
+    notes = list(reading.notes)
+    if mean >= TOLD_MM:
+        notes.append(
+            f"Measured {years * 12:.0f} months ago: reckoned {mean:.0f} mm longer since, as is usual at that age (from "
+            "memory). Measure again."
+        )
+    return reading.model_copy(update={"numbers": numbers, "notes": notes})
 
 
 class Visit(Contract):
