@@ -437,6 +437,7 @@ BENCHES = {
     "fuzz": "calls nobody would make",
     "shelf": "choosing among 10,000 to 1,000,000 lines",
     "lists": "a supplier's list of 100,000 lines, end to end",
+    "ordinary": "how often what is learned holds though people are as they are",
     "season": "how much a shop learns in a made-up season",
     "races": "the last pair grabbed from all sides, 500 times",
     "shoes": "how near measuring shoes from pictures comes, and how fast",

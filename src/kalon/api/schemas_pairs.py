@@ -111,6 +111,8 @@ class OwnedPair(Wire):
     athlete: str
     fitting_id: UUID | None
     sold_here: bool
+    told_on: date | None
+    """The day of the follow-up at which its hours were told."""
     maker: str
     name: str
     size: str

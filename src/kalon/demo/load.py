@@ -187,6 +187,10 @@ def _back_date(cx: Cx) -> None:
     )
     cx.execute("UPDATE follow_up SET done_at = due_on::timestamptz + interval '11 hours' WHERE done_at IS NOT NULL")
     cx.execute(
+        "UPDATE pair p SET told_on = least(u.due_on, current_date) FROM sale s "
+        "JOIN follow_up u ON u.fitting_id = s.fitting_id WHERE s.id = p.sale_id AND p.told_h IS NOT NULL"
+    )
+    cx.execute(
         "UPDATE fitting SET opened_at = "
         "coalesce(s.sold_at - interval '40 minutes', now() - n.nth * interval '5 hours') "
         "FROM (SELECT id, row_number() OVER (ORDER BY id DESC) - 1 AS nth FROM fitting) n "

@@ -5676,6 +5676,8 @@ export interface components {
             fitting_id: string | null;
             /** Sold Here */
             sold_here: boolean;
+            /** Told On */
+            told_on: string | null;
             /** Maker */
             maker: string;
             /** Name */

@@ -106,7 +106,8 @@ export default function PairPage() {
             </p>
           )}
           <p className="mt-1 text-faint text-sm">
-            {pair.logged_h.toFixed(1)} h logged
+            {pair.logged_h.toFixed(1)} h{" "}
+            {pair.told_on ? `told (at the follow-up, ${day(pair.told_on)}) and logged since` : "logged"}
             {pair.reckoned_h > 0 &&
               `, ${pair.reckoned_h.toFixed(0)} h reckoned at ${pair.hours_per_week} h a week`}
             .
