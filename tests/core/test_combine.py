@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from kalon.core.feet.combine import Captured, FootMeasureIn, combine, foot_measure, resolved
 from kalon.core.feet.gauge import SIGMA_MM, Feet, read_feet, recentred, volume_class
-from kalon.core.feet.growth import GrowthIn, Visit, aged, growth, grown_since, usual_growth
+from kalon.core.feet.growth import GrowthIn, Visit, aged, grown_since, growth, usual_growth
 from kalon.core.feet.measures import Number, Reading, arch_class, toe_shape_of
 from kalon.core.fit.foot import foot_to_fit, swelling
 from kalon.core.rules.engine import Case
