@@ -172,7 +172,7 @@ def test_a_caution_must_be_acknowledged_before_pulling(page: Page, running: Web)
 def test_the_present_shoe_lies_on_the_scales(page: Page, running: Web) -> None:
     page.goto(f"{fitting_of(page, running.url, 'Tavi Umber')}/brief")
     page.get_by_role("button", name="Wear now").click()
-    page.get_by_label("Fold it").get_by_role("radio", name="in half").click()
+    page.get_by_label("Fold it").get_by_role("radio", name="bends in half").click()
     page.get_by_label("One shoe weighs").fill("320")
     page.get_by_label("What kind of shoe").get_by_role("radio", name="A running shoe").click()
     saved(page)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from kalon.core.rules.aloud import HAND_WORDS, OF_SPORT, hand_words, sentence, size_said
+from kalon.core.rules.aloud import HAND_WORDS, SAID_IN_SPORT, hand_words, sentence, size_said
 from kalon.core.rules.scales import PROPERTIES, scale
 from kalon.core.rules.spec import every_plain_brief, spec_for
 from kalon.core.rules.words import SPORTS, Sport
@@ -32,9 +32,9 @@ def test_a_hand_tells_every_property_and_words_rise_with_it(name: str) -> None:
     assert len({word for _, word in words}) == len(words)
 
 
-@pytest.mark.parametrize(("sport", "name"), list(OF_SPORT))
+@pytest.mark.parametrize(("sport", "name"), list(SAID_IN_SPORT))
 def test_a_sport_of_its_own_scale_has_words_up_to_its_end(sport: str, name: str) -> None:
-    assert OF_SPORT[sport, name][-1][0] >= scale(name, sport).high
+    assert SAID_IN_SPORT[sport, name][-1][0] >= scale(name, sport).high
 
 
 def test_what_is_said_of_some_shoes() -> None:

@@ -9,16 +9,20 @@ from pydantic import ValidationError
 
 from kalon.core.errors import BadInput, read
 from kalon.core.house import DEFAULTS, GROUPS, House, Tax, TaxBand, group, tax_on
+from kalon.core.learn.worn import RIGHT_MM
+from kalon.core.rules.aloud import hand_word
 from kalon.core.rules.bench import mechanics
 from kalon.core.rules.changes import changes
 from kalon.core.rules.engine import Case
 from kalon.core.rules.hand import HandWeight
-from kalon.core.rules.present import HAND_TESTS, OF_SPORT, PresentShoe, lies
+from kalon.core.rules.present import PresentShoe, lies
 from kalon.core.rules.scales import PROPERTIES, scale
 from kalon.core.rules.spec import SpecIn, check_house, schools_say, spec_for
 from kalon.core.rules.spec import spec as spec_call
-from kalon.core.rules.words import SPORTS
-from kalon.core.sizes import SizeConvertIn, size_convert
+from kalon.core.rules.words import SPORTS, Sport
+from kalon.core.shoes.hand_tests import tests_for as by_hand
+from kalon.core.shoes.hands import HANDS, OF_SPORT, feels_of
+from kalon.core.sizes import STREET_ROOM_MM, SizeConvertIn, size_convert
 from tests.made import FEET, climbing, court, cricket, cycling, football, lifting, skating, spec, vetoed
 
 # Several disciplines
@@ -184,8 +188,8 @@ def test_tax_goes_by_size() -> None:
     policy = Tax(system="uk", bands=[TaxBand(up_to=6.5, rate_pct=0), TaxBand(rate_pct=20)])
 
     def at(last: float, included: bool) -> tuple[int, int]:
-        labels = size_convert(SizeConvertIn(last_mm=last)).labels
-        found = tax_on(policy.model_copy(update={"price_includes": included}), 12000, "EUR", labels)
+        label = size_convert(SizeConvertIn(last_mm=last)).labels["eu"]
+        found = tax_on(policy.model_copy(update={"price_includes": included}), 12000, "EUR", "eu", label)
         assert found is not None
         return found.tax_minor, found.total_minor
 
@@ -193,7 +197,7 @@ def test_tax_goes_by_size() -> None:
     assert at(small, True) == (0, 12000)
     assert at(large, True) == (2000, 12000)
     assert at(large, False) == (2400, 14400)
-    assert tax_on(Tax(), 12000, "EUR", size_convert(SizeConvertIn(last_mm=large)).labels) is None
+    assert tax_on(Tax(), 12000, "EUR", "eu", 43.5) is None
 
 
 # Schools
@@ -233,10 +237,10 @@ def test_changes_are_said_in_words_and_nothing_is_nothing() -> None:
 
 
 def test_hand_tests_lie_on_the_scales() -> None:
-    for findings in HAND_TESTS.values():
-        for name, value, off in findings.values():
-            assert PROPERTIES[name].low <= value <= PROPERTIES[name].high
-            assert off > 0
+    for hand in HANDS:
+        on = PROPERTIES[hand.tells]
+        for feel, after in zip(hand.feels, hand.feels[1:], strict=False):
+            assert on.low <= feel.low < feel.value < feel.high == after.low < after.high <= on.high
     found = lies(PresentShoe(fold="in_half", drop_mm=9), "football")
     assert found["bend_n_mm_per_deg"].value < 120
     assert found["drop_mm"].value == 9
@@ -256,10 +260,32 @@ def test_hand_tests_go_with_the_sport_of_the_shoe() -> None:
     assert race.value - race.give_or_take > boot.value + boot.give_or_take
     street = lies(PresentShoe(kind="street", fold="hardly"), "cycling")["bend_n_mm_per_deg"]
     assert street == boot
-    for (sport, test), findings in OF_SPORT.items():
-        for name, value, _ in findings.values():
-            assert scale(name, sport).low <= value <= scale(name, sport).high
-        assert set(findings) == set(HAND_TESTS[test])
+    for sport, name in OF_SPORT:
+        hand = next(h for h in HANDS if h.tells == name)
+        for feel, after in zip(feels_of(hand, sport), feels_of(hand, sport)[1:], strict=False):
+            assert scale(name, sport).low <= feel.low < feel.high == after.low < after.high <= scale(name, sport).high
+
+
+@pytest.mark.parametrize("sport", list(SPORTS))
+def test_bench_brief_and_sentence_mean_the_same_by_a_finding(sport: Sport) -> None:
+    """A sole that "hardly bends" was 520, 3,500 or another; now what the bench keeps, what the brief draws and what is
+    said of that number are one."""
+    at_bench = {t.slug: t for t in by_hand(sport)}
+    for hand in HANDS:
+        for feel in feels_of(hand, sport):
+            assert hand_word(hand.tells, feel.value, feel.value, sport) == feel.said
+            if hand.brief:
+                seen = lies(PresentShoe.model_validate({hand.brief: feel.slug}), sport)[hand.tells]
+                assert (seen.value, seen.give_or_take) == (feel.value, feel.give_or_take)
+            if hand.bench in at_bench:
+                kept = next(f.value for f in at_bench[hand.bench].findings if f.slug == feel.at_bench)
+                assert kept == feel.value
+
+
+def test_a_flop_tells_of_the_shank_alone_and_street_room_is_one_number() -> None:
+    assert next(t for t in by_hand("football") if t.slug == "flop").tells == "shank"
+    assert "flop" not in {h.bench for h in HANDS}
+    assert sum(RIGHT_MM["street"]) / 2 == STREET_ROOM_MM
 
 
 # Mechanics as the station draws them

@@ -148,6 +148,22 @@ class TestOut(Wire):
     seconds: int | None
 
 
+class FeelOut(Wire):
+    """What a hand may find: its slug, and what it is called."""
+
+    slug: str
+    text: str
+
+
+class HandTestOut(Wire):
+    """A hand test of the shoe worn now: its field in the brief, how it is done, what may be found."""
+
+    slug: Literal["fold", "wring", "heel_foam", "heel_cup", "collar"]
+    name: str
+    how: str
+    findings: list[FeelOut]
+
+
 class ScaleOut(Wire):
     """A property's scale."""
 
@@ -180,6 +196,7 @@ class SportOut(Wire):
     asks: list[AskOut]
     schools: list[SchoolOut]
     tests: list[TestOut]
+    hands: list[HandTestOut]
 
 
 class SideScale(Wire):

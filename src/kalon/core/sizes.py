@@ -22,6 +22,9 @@ US_WOMEN_ZERO = 22.5
 DEFAULT_ALLOWANCE_MM = 15.0
 """House default: how much longer a last is than the foot that ISO 9407 and JP labels state."""
 
+STREET_ROOM_MM = 13.5
+"""Room at the toe of a street shoe that fits, in length: what a size is said against. House default."""
+
 STEP: dict[System, float] = {
     "eu": 0.5, "uk": 0.5, "us_men": 0.5, "us_women": 0.5, "uk_child": 0.5, "jp_cm": 0.5, "mondopoint_mm": 5,
 }  # fmt: skip

@@ -3857,6 +3857,16 @@ export interface components {
             part: "toe" | "medial" | "lateral" | "sole" | "shank" | "heel" | "collar" | "tongue" | "lacing" | "upper" | "inside" | "last";
         };
         /**
+         * FeelOut
+         * @description What a hand may find: its slug, and what it is called.
+         */
+        FeelOut: {
+            /** Slug */
+            slug: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * Feet
          * @description Both feet as the gauge found them.
          */
@@ -4459,28 +4469,6 @@ export interface components {
              * Format: date-time
              */
             at: string;
-        };
-        /**
-         * HandTestOut
-         * @description One hand test: how it is done, what it tells of, what may be found, and what was found last.
-         */
-        HandTestOut: {
-            /** Slug */
-            slug: string;
-            /** Name */
-            name: string;
-            /** How */
-            how: string;
-            /** Tells */
-            tells: string;
-            /** Unit */
-            unit: string;
-            /** Findings */
-            findings: components["schemas"]["FindingSaid"][];
-            /** Found */
-            found: string | null;
-            /** Means */
-            means: string;
         };
         /**
          * HandWeight
@@ -7647,7 +7635,7 @@ export interface components {
             properties: components["schemas"]["PropertyOut"][];
             plate: components["schemas"]["PlateOut"] | null;
             /** Tests */
-            tests: components["schemas"]["HandTestOut"][];
+            tests: components["schemas"]["kalon__api__schemas_pictures__HandTestOut"][];
             /** Good For */
             good_for: components["schemas"]["GoodFor"][];
             /** Pictures */
@@ -8221,6 +8209,8 @@ export interface components {
             schools: components["schemas"]["SchoolOut"][];
             /** Tests */
             tests: components["schemas"]["TestOut"][];
+            /** Hands */
+            hands: components["schemas"]["kalon__api__schemas__HandTestOut"][];
         };
         /**
          * SpotOut
@@ -9039,6 +9029,45 @@ export interface components {
             on: string | null;
             /** Text */
             text: string;
+        };
+        /**
+         * HandTestOut
+         * @description A hand test of the shoe worn now: its field in the brief, how it is done, what may be found.
+         */
+        kalon__api__schemas__HandTestOut: {
+            /**
+             * Slug
+             * @enum {string}
+             */
+            slug: "fold" | "wring" | "heel_foam" | "heel_cup" | "collar";
+            /** Name */
+            name: string;
+            /** How */
+            how: string;
+            /** Findings */
+            findings: components["schemas"]["FeelOut"][];
+        };
+        /**
+         * HandTestOut
+         * @description One hand test: how it is done, what it tells of, what may be found, and what was found last.
+         */
+        kalon__api__schemas_pictures__HandTestOut: {
+            /** Slug */
+            slug: string;
+            /** Name */
+            name: string;
+            /** How */
+            how: string;
+            /** Tells */
+            tells: string;
+            /** Unit */
+            unit: string;
+            /** Findings */
+            findings: components["schemas"]["FindingSaid"][];
+            /** Found */
+            found: string | null;
+            /** Means */
+            means: string;
         };
         /**
          * Difference

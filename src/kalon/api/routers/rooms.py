@@ -14,6 +14,7 @@ from ...core.rules.scales import CHOICES, PROPERTIES, ROOM_SCALE_MM, scale
 from ...core.rules.sides import sides_of
 from ...core.rules.words import SPORTS, Option
 from ...core.shoes.anatomy import FEATURES, READ
+from ...core.shoes.hands import HANDS
 from ...core.sizes import System, foot_by_label
 from ...store import house, staff
 from ..desk import Anyone, Manager
@@ -22,6 +23,7 @@ from ..schemas import (
     Failure,
     FeatureOut,
     FootByLabel,
+    HandTestOut,
     HouseIn,
     HouseOut,
     OptionOut,
@@ -39,6 +41,18 @@ from ..schemas import (
 from ..view import house_out, house_sides
 
 router = APIRouter(prefix="/api", tags=["rooms"])
+_HANDS = [
+    HandTestOut.model_validate(
+        {
+            "slug": h.brief,
+            "name": h.name,
+            "how": h.how,
+            "findings": [{"slug": f.slug, "text": f.text} for f in h.feels],
+        }
+    )
+    for h in HANDS
+    if h.brief
+]
 log = structlog.get_logger()
 
 
@@ -95,6 +109,7 @@ def vocabulary(desk: Anyone) -> Vocabulary:
                 TestOut(slug=t.slug, name=t.name, how=t.how, passes=t.passes, spared=t.spared, seconds=t.seconds)
                 for t in TESTS[slug]
             ],
+            hands=_HANDS,
         )
         for slug, v in SPORTS.items()
     ]

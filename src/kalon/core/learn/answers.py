@@ -9,7 +9,7 @@ from pydantic import Field
 from ..contract import Contract
 from ..errors import AtField, BadInput
 from ..shoes.inner import Offset
-from ..sizes import System
+from ..sizes import STREET_ROOM_MM, System
 from .worn import FootFromWornIn, FootFromWornOut, Traced, WornShoe, foot_from_worn
 
 
@@ -66,10 +66,6 @@ def foot_of(
     stature = None if answers.stature_cm is None else answers.stature_cm * 10
     found = foot_from_worn(FootFromWornIn.model_validate({"stature_mm": stature, "worn": shoes, "tracing": tracing}))
     return found.model_copy(update={"conflicts": [*odd, *found.conflicts]})
-
-
-STREET_ROOM_MM = 13.0
-"""Room at the toe of a street shoe that fits, for saying a size. House default."""
 
 
 def size_said(found: FootFromWornOut) -> str:

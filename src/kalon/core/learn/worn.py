@@ -13,7 +13,7 @@ from ..errors import AtField
 from ..feet.usual import OF_BALL_WIDTH, OF_LENGTH
 from ..fit.foot import FIT_ZONES
 from ..shoes.inner import SPREADS, Offset
-from ..sizes import SHORTEST_LAST_MM, System, last_of
+from ..sizes import SHORTEST_LAST_MM, STREET_ROOM_MM, System, last_of
 from .observe import ALL, VERDICT_SIGMA_MM, VERDICTS, Told, Verdict, band_of
 from .offsets import Learned
 from .state import NO_EFFECT, Effects, Known, Seen, infer
@@ -23,8 +23,8 @@ OF_STATURE, STATURE_SD_MM = 0.152, 9.0
 ANY_FOOT_MM, ANY_FOOT_SD_MM = 262.0, 16.0
 """An adult's foot of whom nothing is known. House default."""
 RIGHT_MM: dict[str, tuple[float, float]] = {
-    "street": (10.0, 16.0), "football": (4.0, 9.0), "court": (6.0, 11.0), "lifting": (5.0, 11.0),
-    "field": (6.0, 11.0), "cycling": (5.0, 10.0), "ice": (1.0, 6.0), "climbing": (-12.0, 0.0),
+    "street": (STREET_ROOM_MM - 3.0, STREET_ROOM_MM + 3.0), "football": (4.0, 9.0), "court": (6.0, 11.0),
+    "lifting": (5.0, 11.0), "field": (6.0, 11.0), "cycling": (5.0, 10.0), "ice": (1.0, 6.0), "climbing": (-12.0, 0.0),
 }  # fmt: skip
 """Room at the toe of a shoe its wearer calls right, by what it is for, mm. House defaults."""
 SAID: dict[str, Verdict] = {"tight": "jam", "right": "fine", "loose": "slack"}

@@ -5,6 +5,8 @@ from __future__ import annotations
 import re
 
 from ..shoes.anatomy import FEATURES
+from ..shoes.hands import HANDS, OF_SPORT, words_of
+from ..sizes import STREET_ROOM_MM
 from .changes import value_word
 from .engine import Spec
 from .scales import LEATHERS
@@ -16,29 +18,11 @@ HAND_WORDS: dict[str, tuple[tuple[float, str], ...]] = {
         (24, "a middling height under the heel"),
         (99, "much under the heel"),
     ),
-    "bend_n_mm_per_deg": (
-        (70, "a sole that folds in half"),
-        (150, "a sole that folds at the ball"),
-        (260, "a sole that folds at the ball with a push"),
-        (420, "a sole hard to fold"),
-        (9999, "a sole you cannot fold"),
-    ),
-    "twist_n_mm_per_deg": (
-        (130, "a middle that wrings easily"),
-        (280, "a middle that wrings with a push"),
-        (9999, "a middle that hardly wrings"),
-    ),
     "downturn_deg": ((4, "toes that lie flat"), (12, "a moderate hook"), (99, "a strong hook")),
     "asymmetry_deg": (
         (6, "a nearly straight last"),
         (12, "a last drawn a little to the big toe"),
         (99, "a last drawn to the big toe"),
-    ),
-    "cushion": (
-        (2, "hardly any foam"),
-        (4.5, "a thin cushion"),
-        (6.5, "cushioned"),
-        (10, "soft, deep foam"),
     ),
     "heel_flare": (
         (0.99, "a heel narrower than the upper"),
@@ -46,19 +30,8 @@ HAND_WORDS: dict[str, tuple[tuple[float, str], ...]] = {
         (9, "a flared heel"),
     ),
     "heel_round_mm": ((5, "a square heel"), (10, "a rounded heel"), (99, "a heel rounded to land on")),
-    "heel_counter": (
-        (4, "a soft heel you can press in"),
-        (6.5, "a heel that holds"),
-        (10, "a firm heel you cannot press in"),
-    ),
-    "collar_mm": ((78, "a low collar"), (96, "a collar at the ankle"), (999, "a high collar")),
     "toe_rubber": ((0.35, "little rubber over the toe"), (0.6, "rubber over the toe"), (1, "rubber all over the toes")),
     "heel_rubber": ((0.4, "a thin heel cup"), (0.65, "a rubbered heel"), (1, "a thick rubber heel cup")),
-    "rubber_shore_a": (
-        (69, "soft rubber that sticks"),
-        (79, "middling rubber"),
-        (99, "hard rubber that lasts"),
-    ),
     "sole_mm": ((3.4, "thin rubber that feels"), (4.6, "middling thick rubber"), (9, "thick rubber that lasts")),
     "arch_support": (
         (2.9, "nearly flat inside"),
@@ -69,19 +42,11 @@ HAND_WORDS: dict[str, tuple[tuple[float, str], ...]] = {
     "last_curve_deg": ((5, "a straight last"), (11, "a semi-curved last"), (30, "a curved last")),
     "tread_mm": ((1.6, "a low tread"), (3.6, "a middling tread"), (9, "a deep tread")),
 }
-"""What the hand says up to each value, in the unit of the property. House defaults."""
-OF_SPORT: dict[tuple[str, str], tuple[tuple[float, str], ...]] = {
-    ("cycling", "bend_n_mm_per_deg"): (
-        (1100, "a sole that gives under the hand"),
-        (2500, "a sole you cannot fold"),
-        (9999, "a sole stiff as a board"),
-    ),
-    ("ice", "bend_n_mm_per_deg"): (
-        (300, "a boot that folds forward"),
-        (500, "a firm boot"),
-        (9999, "a boot you cannot fold"),
-    ),
-    ("ice", "collar_mm"): ((999, "over the ankle"),),
+HAND_WORDS |= {hand.tells: words_of(hand, None) for hand in HANDS}
+"""What the hand says up to each value, in the unit of the property: of what is tested by hand as the table of those has
+it, of the rest here. House defaults."""
+SAID_IN_SPORT = {
+    (sport, name): words_of(hand, sport) for sport, name in OF_SPORT for hand in HANDS if hand.tells == name
 }
 
 LEADS = {
@@ -97,8 +62,8 @@ LEADS = {
     "two_bolt": "cleats on two bolts", "three_bolt": "cleats on three bolts", "both": "holes for either cleat",
 }  # fmt: skip
 """Choices as they are said of a whole shoe; the others are said as they are called."""
-STREET_ROOM_MM, HALF_SIZE_MM = 13.5, 4.23
-"""Room at the toe of a street shoe (house default), and half a size: a UK size is a third of an inch."""
+HALF_SIZE_MM = 4.23
+"""Half a size: a UK size is a third of an inch."""
 OF_A_SHOE = {"midsole": {"full": "a full midsole", "split": "a split midsole", "none": "no midsole"}}
 SAID_PROPERTIES = 2
 SAID_FEATURES, SAID_FROM = 2, 0.6
@@ -110,7 +75,7 @@ PART = re.compile("^an? (?:sole|middle|last) (?:that )?")
 def hand_word(name: str, low: float, high: float, sport: str) -> str:
     """What a hand finds in the middle of a band; empty where only a scale or a rule can tell."""
     middle = (low + high) / 2
-    words = OF_SPORT.get((sport, name)) or HAND_WORDS.get(name, ())
+    words = SAID_IN_SPORT.get((sport, name)) or HAND_WORDS.get(name, ())
     return next((word for upto, word in words if middle <= upto), words[-1][1] if words else "")
 
 

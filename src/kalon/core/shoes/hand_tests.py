@@ -1,7 +1,7 @@
 """Hand tests at the shoe bench, asked one by one: how to do each, and what each finding means for the catalogue.
 
-A finding stands for a number on the property's scale, or a feature; the number of a hand test is a word's middle, so a
-gauge or scales beat it. Common practice, no source; the numbers are house defaults.
+A finding stands for a range of a property, by the one table of them (`hands.py`), or for a feature; the number kept is
+the range's middle, so a gauge or scales beat it. Common practice, no source; the numbers are house defaults.
 """
 
 from __future__ import annotations
@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..rules.words import Sport
+from .hands import HANDS, feels_of
 
 
 @dataclass(frozen=True)
@@ -36,75 +37,24 @@ class HandTest:
     """Of these sports only; of all where none is named."""
 
 
-def _three(
-    a: float, b: float, c: float, words: tuple[str, str, str], means: tuple[str, str, str]
-) -> tuple[Finding, ...]:
-    return tuple(
-        Finding(s, w, v, m) for s, w, v, m in zip(("soft", "middle", "firm"), words, (a, b, c), means, strict=True)
+def _of(slug: str, sport: str | None, sports: tuple[Sport, ...] = ()) -> HandTest:
+    """A test whose findings lie on a scale, from the one table of them."""
+    hand = next(h for h in HANDS if h.bench == slug)
+    return HandTest(
+        slug,
+        hand.name,
+        hand.how,
+        hand.tells,
+        tuple(Finding(f.at_bench, f.text, f.value, f.means) for f in feels_of(hand, sport)),
+        sports=sports,
     )
 
 
 TESTS: tuple[HandTest, ...] = (
-    HandTest(
-        "fold",
-        "Fold it",
-        "Both hands, toe and heel: bend it where the ball bends.",
-        "bend_n_mm_per_deg",
-        _three(
-            60,
-            220,
-            520,
-            ("bends in half", "bends at the ball with a push", "hardly bends"),
-            (
-                "Gives no support under load: not for lifting.",
-                "Bends where the foot bends.",
-                "Carries the foot on small steps and under load.",
-            ),
-        ),
-    ),
-    HandTest(
-        "wring",
-        "Wring it",
-        "One hand at the heel, one at the ball: wring it like a cloth.",
-        "twist_n_mm_per_deg",
-        _three(
-            50,
-            200,
-            430,
-            ("wrings easily", "wrings with a push", "doesn't wring"),
-            ("The middle gives no support sideways.", "Some support for the middle.", "Holds the foot level in a cut."),
-        ),
-    ),
-    HandTest(
-        "press_heel",
-        "Press the heel's foam",
-        "A thumb into the foam under the heel, hard.",
-        "cushion",
-        _three(
-            1.5,
-            5,
-            8.5,
-            ("hard as wood", "gives a little", "sinks in"),
-            (
-                "Low and stable; little for the floor's knocks.",
-                "Some cushion, some feel.",
-                "Soft landings; sways under a bar.",
-            ),
-        ),
-    ),
-    HandTest(
-        "pinch_cup",
-        "Pinch the heel cup",
-        "Finger and thumb at both sides of the heel: press it together.",
-        "heel_counter",
-        _three(
-            2,
-            5.5,
-            8.5,
-            ("folds flat", "gives, comes back", "stands"),
-            ("The heel wanders.", "Holds a quiet heel.", "Holds the heel in stops and turns."),
-        ),
-    ),
+    _of("fold", None),
+    _of("wring", None),
+    _of("press_heel", None),
+    _of("pinch_cup", None),
     HandTest(
         "flop",
         "Flop it",
@@ -123,20 +73,7 @@ TESTS: tuple[HandTest, ...] = (
         (),
         "g",
     ),
-    HandTest(
-        "nail",
-        "Thumbnail into the rubber",
-        "Press a thumbnail into the sole's edge and look.",
-        "rubber_shore_a",
-        _three(
-            62,
-            74,
-            86,
-            ("leaves a deep mark", "a mark that goes", "no mark"),
-            ("Soft: grips and wears.", "In the middle.", "Hard: lasts, stands on edges."),
-        ),
-        sports=("climbing", "court", "cycling", "field"),
-    ),
+    _of("nail", None, ("climbing", "court", "cycling", "field")),
     HandTest(
         "spring",
         "Press the toe flat",
@@ -193,4 +130,6 @@ TESTS: tuple[HandTest, ...] = (
 
 def tests_for(sport: Sport) -> tuple[HandTest, ...]:
     """The hand tests of a sport, in the order they are done."""
-    return tuple(t for t in TESTS if not t.sports or sport in t.sports)
+    of = [t for t in TESTS if not t.sports or sport in t.sports]
+    scaled = {h.bench for h in HANDS}
+    return tuple(_of(t.slug, sport, t.sports) if t.slug in scaled else t for t in of)

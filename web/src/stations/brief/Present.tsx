@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { ask, http } from "../../api/client";
 import { useDesk } from "../../api/desk";
+import { useVocabulary } from "../../api/vocabulary";
 import { OneOf } from "../../ui/choice";
 import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
@@ -13,54 +14,6 @@ const KINDS = [
   { value: "running", text: "A running shoe" },
   { value: "street", text: "A street shoe" },
 ];
-const TESTS = [
-  [
-    "fold",
-    "Fold it",
-    [
-      ["in_half", "in half"],
-      ["at_ball", "at the ball"],
-      ["hardly", "hardly"],
-    ],
-  ],
-  [
-    "wring",
-    "Wring it",
-    [
-      ["easily", "easily"],
-      ["resists", "resists"],
-      ["stiff", "stiff"],
-    ],
-  ],
-  [
-    "heel_foam",
-    "Press the heel",
-    [
-      ["soft", "soft"],
-      ["middle", "middle"],
-      ["hard", "hard"],
-    ],
-  ],
-  [
-    "heel_cup",
-    "Squeeze the heel cup",
-    [
-      ["gives", "gives"],
-      ["firm", "firm"],
-      ["rigid", "rigid"],
-    ],
-  ],
-  [
-    "collar",
-    "Push the collar",
-    [
-      ["flops", "flops"],
-      ["stands", "stands"],
-      ["high", "is high"],
-    ],
-  ],
-] as const;
-
 export function Present() {
   const { bodies, set, locked } = useDesk();
   const { present, sport, wears_now: wears } = bodies.brief;
@@ -70,6 +23,7 @@ export function Present() {
     enabled: !!sport,
     staleTime: 60_000,
   });
+  const hands = useVocabulary().data?.sports.find((s) => s.slug === sport)?.hands ?? [];
   const known = Object.keys(present?.model ?? {}).length > 0;
   return (
     <div className="space-y-3">
@@ -108,15 +62,15 @@ export function Present() {
         onChange={(v) => set("brief", { "present/kind": v })}
       />
       <div className="grid grid-cols-[10rem_1fr] items-center gap-x-3 gap-y-1.5">
-        {TESTS.map(([field, text, options]) => (
-          <div key={field} className="contents">
-            <span>{text}</span>
+        {hands.map((h) => (
+          <div key={h.slug} className="contents">
+            <span title={h.how}>{h.name}</span>
             <OneOf
-              label={text}
-              value={present?.[field]}
-              options={options.map(([value, word]) => ({ value, text: word }))}
+              label={h.name}
+              value={present?.[h.slug]}
+              options={h.findings.map((f) => ({ value: f.slug, text: f.text }))}
               disabled={locked}
-              onChange={(v) => set("brief", { [`present/${field}`]: v })}
+              onChange={(v) => set("brief", { [`present/${h.slug}`]: v })}
             />
           </div>
         ))}
