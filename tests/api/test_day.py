@@ -226,6 +226,9 @@ def test_an_athlete_logs_what_they_wear_by_their_link(
     _, _, pair, token = linked(fitter, "Wears In")
     page = phone.get(f"/api/away/{token}").json()
     assert not page["open"]
+    with psycopg.connect(shop[1]) as cx:
+        ends = "SELECT extract(day FROM max(expires_at) - now()) FROM athlete_link"
+        assert cx.execute(ends).fetchone() in ((179,), (180,))  # half a year after a sale
     (mine,) = phone.get(f"/api/away/{token}/pairs").json()
     assert (mine["id"], mine["plan"]["wears"][0]["minutes"]) == (pair, 20)
     path = f"/api/away/{token}/pairs/{pair}/worn"

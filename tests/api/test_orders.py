@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 import uuid
 from concurrent.futures import ThreadPoolExecutor
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import httpx
@@ -66,7 +67,8 @@ def test_a_pair_is_asked_for_held_sent_and_received(shop: tuple[Web, str]) -> No
         False, ["held", "sent", "refused"], "Games fitting room, Harbour", "for Saturday")  # fmt: skip
     assert (seen["sheet"], seen["athlete"], seen["fitting_id"]) == ({}, None, None)
     held = step(there, order["id"], "held").json()
-    assert held["held_until"]
+    for_days = datetime.fromisoformat(held["held_until"]) - datetime.now(UTC)
+    assert timedelta(hours=47) < for_days <= timedelta(hours=48)  # a sister shop holds it two days
     assert step(here, order["id"], "received").json()["code"] == "order-moved"
     sent = str(uuid.uuid4())
     for _ in range(2):

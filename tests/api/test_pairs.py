@@ -186,6 +186,11 @@ def test_lives_are_learned_from_what_was_seen(shop: tuple[Web, str], fitter: htt
     assert after["learned"]["ground:natural"]["mean"] < before["learned"]["ground:natural"]["mean"]
     now = fitter.get(f"/api/pairs/{watched['id']}").json()
     assert now["usual"]["median_h"] < watched["wear"]["median_h"]
+    assert fitter.delete(f"/api/pairs/{pair['id']}").status_code in (200, 204)
+    with psycopg.connect(shop[1]) as cx:
+        cx.execute("INSERT INTO life_due (chain_id) SELECT chain_id FROM shop LIMIT 1")
+    learn_lives(shop[1])
+    assert fitter.get("/api/lives").json()["seen"] == after["seen"] - 1  # a pair taken out of the records tells nothing
 
 
 def test_hours_told_at_the_follow_up_are_the_pairs(shop: tuple[Web, str], fitter: httpx.Client) -> None:

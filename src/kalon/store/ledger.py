@@ -8,6 +8,7 @@ from uuid import UUID
 
 from ..core.errors import NotFound
 from ..core.fit.foot import FIT_ZONES
+from ..core.learn.observe import SHARES
 from ..core.learn.offsets import Learned, LearnedFitter, fitter_of, together
 from ..core.learn.said import SaidSo, SeenSo
 from .audit import once, used_elsewhere
@@ -159,6 +160,8 @@ def fitters(cx: Cx) -> dict[tuple[UUID, str], dict[str, LearnedFitter]]:
     ).fetchall()
     of: dict[tuple[UUID, str], dict[str, list[Row]]] = {}
     for row in rows:
+        if len(row["empties"]) != len(SHARES):
+            continue  # kept by other code; it is learned anew
         of.setdefault((row["staff_id"], row["name"]), {}).setdefault(row["zone"], []).append(row)
     return {
         who: {zone: fitter_of(together([fitter_said(r) for r in found])) for zone, found in zones.items()}
