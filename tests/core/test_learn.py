@@ -11,7 +11,7 @@ from pydantic import ValidationError
 
 from kalon.core.errors import BadInput, read
 from kalon.core.learn.give import GiveSpread, StretchLearnIn, Worn, stretch_learn
-from kalon.core.learn.offsets import LearnFitting, LearnIn, LearnLine, Sighting, learn
+from kalon.core.learn.offsets import Inside, LearnFitting, LearnIn, LearnLine, Sighting, learn
 from kalon.core.learn.paired import paired
 from kalon.core.learn.worn import RIGHT_MM, FootFromWornIn, Traced, WornShoe, foot_from_worn
 from kalon.core.shoes.inner import Offset
@@ -74,6 +74,20 @@ def test_nothing_seen_leaves_what_is_usual() -> None:
     assert (found.makers["M"].mean_mm, found.makers["M"].sd_mm) == (0, pytest.approx(2.5))
     assert found.lines["a"].sd_mm == pytest.approx(math.sqrt(2.5**2 + 1.5**2 + 0.8**2))
     assert learn(LearnIn(lines=[])).lines == {}
+
+
+def test_a_size_nobody_tried_is_as_unsure_as_its_model_and_sizes_among_themselves() -> None:
+    """What is known of a model, and 0.8 mm of its own: also where it was read, which brings it to that reading."""
+    given, _ = simulated(3, 30)
+    spare = LearnLine(id="spare", maker="M", model="M0", base_mm=300)
+    found = learn(given.model_copy(update={"lines": [*given.lines, spare]}))
+    habit = found.with_maker["M0"]
+    assert found.lines["spare"].sd_mm == pytest.approx(math.hypot(habit.sd_mm, 0.8), rel=1e-6)
+    assert found.lines["spare"].mean_mm == pytest.approx(habit.mean_mm, abs=1e-9)
+    once = Inside(line="spare", mm=303.0, sigma_mm=0.3)
+    read_once = learn(given.model_copy(update={"lines": [*given.lines, spare], "insides": [once]}))
+    assert read_once.lines["spare"].sd_mm < 0.3
+    assert read_once.lines["spare"].mean_mm == pytest.approx(3.0, abs=0.4)
 
 
 def test_absurd_verdicts_neither_break_nor_overflow() -> None:
