@@ -146,6 +146,7 @@ MIGRATIONS = [
     "0011_links",
     "0012_pairs",
     "0013_pictures",
+    "0014_ordinary_hands",
 ]  # fmt: skip
 
 

@@ -179,6 +179,7 @@ IDS = {
     "fitting_id": str(uuid.UUID(int=2)),
     "variant_id": str(uuid.UUID(int=17)),
     "order_id": str(uuid.UUID(int=18)),
+    "aside_id": str(uuid.UUID(int=26)),
     "known_id": str(uuid.UUID(int=20)),
     "evidence_id": "999999999",
     "reading_id": str(uuid.UUID(int=14)),

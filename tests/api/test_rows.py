@@ -18,8 +18,9 @@ SHOP_TABLES = ("staff", "session", "athlete", "stock_line", "fitting", "fitting_
                "shop_norm", "movement", "sheet_import", "sheet_row", "sheet_model", "sheet_size",
                "sheet_habit", "athlete_consent", "evidence", "evidence_aside", "athlete_link",
                "link_answer", "pair", "pair_worn", "pair_seen", "pair_plan", "day_mark", "day_feed",
-               "shoe_picture")  # fmt: skip
-CHAIN_TABLES = ("shoe_model", "variant", "shoe_reading", "learned_version", "learned", "learned_give", "life_learned")
+               "shoe_picture", "learned_fitter", "fitter_aside", "shop_price")  # fmt: skip
+CHAIN_TABLES = ("shoe_model", "variant", "shoe_reading", "learned_version", "learned", "learned_give", "life_learned",
+                "learned_change", "learn_parked")  # fmt: skip
 Cx = psycopg.Connection[Any]
 
 
@@ -60,6 +61,7 @@ def test_every_table_of_ours_is_under_row_security(demo_url: str) -> None:
         *CHAIN_TABLES,
         "shoe_order",
         "learn_due",
+        "pair_due",
         "link_knock",
         "learn_maker_due",
         "life_due",

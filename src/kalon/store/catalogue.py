@@ -115,7 +115,7 @@ SIZE = """
     SELECT v.id, v.id AS variant_id, v.model_id, v.width, v.system, v.label, v.eu_label, v.colour, v.length_mm,
            v.ball_girth_mm, v.instep_girth_mm, v.heel_width_mm, v.length_sigma_mm, v.ball_girth_sigma_mm,
            v.instep_girth_sigma_mm, v.heel_width_sigma_mm, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced,
-           m.properties, m.choices, m.features, m.price_minor
+           m.properties, m.choices, m.features, m.price_minor, m.last
     FROM variant v JOIN shoe_model m ON m.id = v.model_id
 """
 
