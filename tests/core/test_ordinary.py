@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from datetime import date, timedelta
 
 import numpy as np
@@ -253,10 +252,10 @@ def test_the_larger_reading_is_too_large_on_average_and_what_is_taken_isnt() -> 
 
 def test_the_same_numbers_of_one_athlete_are_one_measuring() -> None:
     foot = foot_to_fit(FEET)
-    assert measuring("x", foot) == measuring("x", foot)
-    assert measuring("x", foot) != measuring("y", foot)
-    moved = replace(foot, sides={s: mm + 0.2 for s, mm in foot.sides.items()})
-    assert measuring("x", moved) != measuring("x", foot)
+    assert measuring("x", FEET) == measuring("x", FEET.model_copy(update={"sock": "thick"}))
+    assert measuring("x", FEET) != measuring("y", FEET)
+    left = FEET.left.model_copy(update={"length_mm": (FEET.left.length_mm or 0) + 0.5})
+    assert measuring("x", FEET.model_copy(update={"left": left})) != measuring("x", FEET)
     assert (larger_of(foot)[0] <= foot.larger + 2).all()
 
 

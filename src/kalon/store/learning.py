@@ -14,6 +14,7 @@ from typing import Any, Literal, cast
 from uuid import UUID
 
 import structlog
+from psycopg import OperationalError
 from psycopg.types.json import Jsonb
 
 from ..core.errors import BadInput, KalonError, read
@@ -105,6 +106,8 @@ def _keep(cx: Cx, fitting_id: UUID) -> None:
         with cx.transaction():
             _keep_now(cx, fitting_id)
             unpark(cx, what)
+    except OperationalError:
+        raise  # a deadlock or a database that is away is tried again, not parked
     except Exception as error:
         park(cx, what, error)
 
@@ -151,8 +154,11 @@ def _body(row: Row) -> dict[str, Any]:
 
 def _frozen(piece: Piece, was: Row | None) -> Piece:
     """A piece of evidence with what was predicted when it was first kept, whatever has been learned since."""
-    if was is None or isinstance(piece, ReturnEvidence):
+    if was is None:
         return piece
+    if isinstance(piece, ReturnEvidence):
+        told = {n: was["body"][n] for n in ("on", "last") if was["body"].get(n)}
+        return ReturnEvidence.model_validate(piece.model_dump() | told)
     return piece.frozen_as(TrialEvidence.model_validate(_body(was)), kept=was["format"] == newest("evidence"))
 
 
@@ -207,7 +213,7 @@ def _of_pair(
 
 def _when(on: bench.Loaded, row: Row) -> dict[str, Any]:
     """The day of a fitting, the last its shoe was made on, and which measuring of the foot it goes by."""
-    measured = measuring(str(on.row["athlete_id"]), on.foot)
+    measured = measuring(str(on.row["athlete_id"]), on.case.feet or on.feet)
     return {"on": on.row["opened_at"].date(), "last": row["last"], "measured": measured}
 
 
@@ -326,6 +332,8 @@ def learn_makers(cx: Cx, chain: UUID, makers: list[str]) -> int:
         with cx.transaction():
             _learn_gives(cx, chain, version)
             unpark(cx, what)
+    except OperationalError:
+        raise
     except Exception as error:
         park(cx, what, error)
     return version
@@ -408,6 +416,8 @@ def _learned(cx: Cx, found: Found, makers: list[str], *, last: bool = False) -> 
             _learn_zone(cx, found.of(makers), makers)
             for maker in makers:
                 unpark(cx, Parked("maker", maker, found.zone, chain=found.chain))
+    except OperationalError:
+        raise
     except Exception as error:
         if last or len(makers) == 1:
             park(cx, Parked("maker", makers[0], found.zone, chain=found.chain), error)
@@ -560,6 +570,8 @@ def _write_fitters(cx: Cx, chain: UUID, makers: list[str], zone: str, said: dict
     maker = makers[0] if len(makers) == 1 else ""
     if not maker:
         cx.execute("DELETE FROM learned_fitter WHERE chain_id = %s AND zone = %s", [chain, zone])
+    else:
+        cx.execute("DELETE FROM learned_fitter WHERE chain_id = %s AND zone = %s AND maker = ''", [chain, zone])
     cx.execute("DELETE FROM learned_fitter WHERE chain_id = %s AND maker = %s AND zone = %s", [chain, maker, zone])
     with cx.cursor() as cursor:
         cursor.executemany(

@@ -72,7 +72,8 @@ def seen_so(rows: list[Row]) -> list[SeenSo]:
 
 
 PIECE = f"""
-    SELECT e.id, e.fitting_id, e.zone, e.kind, e.body, e.at, a.name AS athlete, m.maker, m.name, v.system, v.label,
+    SELECT e.id, e.fitting_id, e.zone, e.kind, e.body, a.name AS athlete, m.maker, m.name, v.system, v.label,
+           coalesce((e.body ->> 'on')::timestamptz, e.at) AS at,
            v.eu_label, v.width, coalesce(s.reason, w.reason) AS aside, coalesce(p.name, q.name) AS aside_by,
            s.id IS NOT NULL AS aside_alone
     FROM ({NEWEST.format(which="WHERE e.shop_id = (SELECT shop_now())")}) e
@@ -81,8 +82,9 @@ PIECE = f"""
     LEFT JOIN evidence_aside s ON s.evidence_id = e.id AND s.lifted_at IS NULL
     LEFT JOIN staff p ON p.id = s.staff_id
     LEFT JOIN LATERAL (SELECT * FROM fitter_aside w WHERE e.aside AND w.fitter_id = e.staff_id AND w.lifted_at IS NULL
-                       AND (w.from_day IS NULL OR w.from_day <= e.at::date)
-                       AND (w.to_day IS NULL OR w.to_day >= e.at::date) ORDER BY w.at LIMIT 1) w ON true
+                       AND (w.from_day IS NULL OR w.from_day <= coalesce((e.body ->> 'on')::date, e.at::date))
+                       AND (w.to_day IS NULL OR w.to_day >= coalesce((e.body ->> 'on')::date, e.at::date))
+                       ORDER BY w.at LIMIT 1) w ON true
     LEFT JOIN staff q ON q.id = w.staff_id
     WHERE e.counts
 """

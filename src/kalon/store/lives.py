@@ -11,6 +11,8 @@ from datetime import UTC, datetime
 from typing import cast
 from uuid import UUID
 
+import structlog
+from psycopg import OperationalError
 from psycopg.types.json import Jsonb
 
 from ..core.care.lives import RETIRED_SD, LifeSeen, LivesIn, LivesOut, life, lives
@@ -20,6 +22,8 @@ from . import house
 from .database import Cx, Row
 from .learning import Parked, park, unpark
 from .pairs import PAIR, inspections_of, kind_of, lives_of, otherwise, reckon_rows, seen
+
+log = structlog.get_logger()
 
 LOCK = 12
 AT_ONCE = 500
@@ -63,14 +67,22 @@ def _pairs_due(cx: Cx) -> int:
     """Reckon anew the pairs whose hours changed; how many. Each in a transaction of its own."""
     due = cx.execute("SELECT id, pair_id FROM pair_due ORDER BY id LIMIT %s", [AT_ONCE]).fetchall()
     for pair in dict.fromkeys(r["pair_id"] for r in due):
-        with cx.transaction():
-            rows = cx.execute(PAIR + "WHERE p.id = %s FOR NO KEY UPDATE OF p", [pair]).fetchall()
-            for row in rows:
-                chain = cx.execute("SELECT chain_id FROM shop WHERE id = %s", [row["shop_id"]]).fetchone()
-                known = lives_of(cx, cast(Row, chain)["chain_id"])
-                reckon_rows(cx, [row], datetime.now(UTC).date(), known)
-            cx.execute("DELETE FROM pair_due WHERE id = ANY(%s)", [[r["id"] for r in due if r["pair_id"] == pair]])
+        try:
+            with cx.transaction():
+                _reckon(cx, pair)
+        except OperationalError:
+            raise
+        except Exception as error:
+            # One pair that can't be reckoned keeps what is known of it, and no other from being reckoned.
+            log.error("not reckoned", pair=str(pair), kind=type(error).__name__)
+        cx.execute("DELETE FROM pair_due WHERE id = ANY(%s)", [[r["id"] for r in due if r["pair_id"] == pair]])
     return len(due)
+
+
+def _reckon(cx: Cx, pair: UUID) -> None:
+    for row in cx.execute(PAIR + "WHERE p.id = %s FOR NO KEY UPDATE OF p", [pair]).fetchall():
+        chain = cx.execute("SELECT chain_id FROM shop WHERE id = %s", [row["shop_id"]]).fetchone()
+        reckon_rows(cx, [row], datetime.now(UTC).date(), lives_of(cx, cast(Row, chain)["chain_id"]))
 
 
 def _of_chain(cx: Cx, chain: UUID, due: list[int]) -> int:
@@ -83,6 +95,8 @@ def _of_chain(cx: Cx, chain: UUID, due: list[int]) -> int:
             found = learn(cx, chain)
             unpark(cx, what)
         reckon_chain(cx, chain, found)
+    except OperationalError:
+        raise
     except Exception as error:
         park(cx, what, error)
     cx.execute("DELETE FROM life_due WHERE id = ANY(%s)", [still])

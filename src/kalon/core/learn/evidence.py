@@ -13,8 +13,9 @@ from scipy.special import ndtr
 
 from ..care.followup import MEASURING_SIGMA_MM
 from ..contract import Contract
+from ..feet.gauge import Feet
 from ..fit.chance import new_gap
-from ..fit.foot import FIT_ZONES, FootToFit
+from ..fit.foot import FIT_ZONES, MEASURES, FootToFit
 from ..fit.size import WantedBand, ZoneFit
 from ..fit.stretch import CAPACITY_SPREAD, Build, Upper, capacity_mm, give_of
 from ..fit.trial import PairTrial, heard_of
@@ -93,10 +94,10 @@ def kind_of(upper: Upper, build: Build) -> str:
     return f"{upper}/{'slip' if build == 'slip' else 'plate'}"
 
 
-def measuring(athlete: str, foot: FootToFit) -> str:
-    """A name for the measuring a foot comes from: the same numbers of the same athlete are the same measuring. It can't
-    be traced back to whose it was."""
-    numbers = " ".join(f"{v:.2f}" for side in foot.sides.values() for v in side)
+def measuring(athlete: str, feet: Feet) -> str:
+    """A name for the measuring feet come from: the same bare numbers of the same athlete are the same measuring, in
+    whatever sock. It can't be traced back to whose it was."""
+    numbers = " ".join(str(getattr(foot, m)) for foot in (feet.left, feet.right) for m in MEASURES)
     return hashlib.sha256(f"{athlete} {numbers}".encode()).hexdigest()[:24]
 
 

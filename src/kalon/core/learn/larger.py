@@ -16,7 +16,7 @@ def larger_foot(left: Floats, right: Floats, sigma: Floats, shared: Floats) -> t
     unsure both are together (sock, the day's swelling).
 
     What lies between the two and what they differ by are known apart from each other; the larger is the one plus half
-    the other's size, whose moments are those of a folded normal (Leone, Nelson and Nottingham 1961)."""
+    the other's size, whose moments are those of a folded normal (Technometrics 3, 1961)."""
     noise = np.maximum(sigma, 1e-6) ** 2
     keeps = APART_MM**2 / (APART_MM**2 + 2 * noise)
     apart, var = (left - right) * keeps, 2 * noise * keeps

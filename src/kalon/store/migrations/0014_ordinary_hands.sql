@@ -127,8 +127,8 @@ CREATE FUNCTION set_aside(piece evidence) RETURNS boolean
 LANGUAGE sql STABLE AS $$
     SELECT EXISTS (SELECT 1 FROM evidence_aside a WHERE a.evidence_id = piece.id AND a.lifted_at IS NULL)
         OR EXISTS (SELECT 1 FROM fitter_aside a WHERE a.fitter_id = piece.staff_id AND a.lifted_at IS NULL
-                   AND (a.from_day IS NULL OR a.from_day <= piece.at::date)
-                   AND (a.to_day IS NULL OR a.to_day >= piece.at::date))
+                   AND (a.from_day IS NULL OR a.from_day <= coalesce((piece.body ->> 'on')::date, piece.at::date))
+                   AND (a.to_day IS NULL OR a.to_day >= coalesce((piece.body ->> 'on')::date, piece.at::date)))
 $$;
 REVOKE ALL ON FUNCTION set_aside FROM PUBLIC;
 GRANT EXECUTE ON FUNCTION set_aside TO kalon_app;
