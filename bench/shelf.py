@@ -105,10 +105,10 @@ INSERT INTO shoe_model (id, chain_id, maker, name, sport, upper, build, properti
                [1 + i % 4], 'closure', (ARRAY['laces','laceless'])[1 + i % 2]), 5000 + i % 9000
     FROM generate_series(1, {models}) i, (SELECT h.chain_id FROM shop h JOIN staff p ON p.shop_id = h.id
                                             WHERE p.login = 'ilse') s;
-INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, length_mm, ball_girth_mm, instep_girth_mm,
-                     heel_width_mm, length_sigma_mm, ball_girth_sigma_mm, instep_girth_sigma_mm, heel_width_sigma_mm)
+INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, length_label_mm, ball_girth_label_mm,
+                     instep_girth_label_mm, heel_width_label_mm)
     SELECT md5(m.id::text || n)::uuid, m.chain_id, m.id, 'regular', 'eu', 30 + n / 2.0, 30 + n / 2.0, l, l * 0.9,
-           l * 0.915, l * 0.2385, 3.0, 5.7, 6.2, 1.7
+           l * 0.915, l * 0.2385
     FROM shoe_model m, generate_series(0, 49) n, LATERAL (SELECT (30 + n / 2.0) * 20 / 3 AS l) x
     WHERE m.maker LIKE 'Bulk %';
 INSERT INTO stock_line (id, shop_id, chain_id, variant_id, on_hand)

@@ -94,7 +94,7 @@ def test_stock_of_old_becomes_a_catalogue_with_readings_and_a_ledger(server: Loc
     migrations.migrate(url)
     with psycopg.connect(url) as cx:
         line = cx.execute(
-            "SELECT l.id::text, l.on_hand, v.eu_label, v.width, v.length_mm, v.heel_width_sigma_mm, m.name, "
+            "SELECT l.id::text, l.on_hand, v.eu_label, v.width, v.length_read_mm, v.heel_width_read_sigma_mm, m.name, "
             "m.chain_id = s.chain_id FROM stock_line l JOIN variant v ON v.id = l.variant_id "
             "JOIN shoe_model m ON m.id = v.model_id JOIN shop s ON s.id = l.shop_id"
         ).fetchall()

@@ -25,7 +25,8 @@ def test_renaming_a_model_and_editing_a_measure_leave_the_sale_as_it_was(running
             [line],
         )
         cx.execute(
-            "UPDATE variant SET length_mm = length_mm + 20, ball_girth_mm = 300 WHERE id = "
+            "UPDATE variant SET length_label_mm = length_label_mm + 20, ball_girth_read_mm = 300, "
+            "ball_girth_read_sigma_mm = 1 WHERE id = "
             "(SELECT variant_id FROM stock_line WHERE id = %s)",
             [line],
         )

@@ -147,6 +147,7 @@ MIGRATIONS = [
     "0012_pairs",
     "0013_pictures",
     "0014_ordinary_hands",
+    "0015_one_inside",
 ]  # fmt: skip
 
 
@@ -212,7 +213,7 @@ def scene(url: str) -> dict[str, Any]:
             "athletes": cx.execute("SELECT name, born_on, squad, note FROM athlete ORDER BY name").fetchall(),
             "models": cx.execute("SELECT maker, name, properties, choices FROM shoe_model ORDER BY 1, 2").fetchall(),
             "stock": cx.execute(
-                "SELECT v.eu_label, v.length_mm, v.heel_width_sigma_mm, l.on_hand FROM stock_line l "
+                "SELECT v.eu_label, v.length_label_mm, v.heel_width_read_sigma_mm, l.on_hand FROM stock_line l "
                 "JOIN variant v ON v.id = l.variant_id ORDER BY 1, 2, 3, 4"
             ).fetchall(),
             "parts": cx.execute(

@@ -424,7 +424,8 @@ def test_a_manager_sets_evidence_aside_with_a_reason(shop: tuple[Web, str]) -> N
         learn_now(url)
         maker = next(m for m in client.get("/api/ledger").json()["makers"] if m["maker"] == pair["maker"])
         zone = next(z for z in maker["zones"] if z["zone"] == "length")
-        return zone["mean_mm"], zone["seen"]
+        inside = client.get(f"/api/stock/{lines[0]}/inside").json()["zones"]["length"]
+        return inside["mm"], zone["seen"]
 
     def piece() -> dict[str, Any]:
         listed = client.get("/api/ledger/evidence", params={"maker": pair["maker"]}).json()
@@ -441,7 +442,7 @@ def test_a_manager_sets_evidence_aside_with_a_reason(shop: tuple[Web, str]) -> N
     assert (piece()["aside"], piece()["aside_by"]) == ("The wrong socks.", "Marrow Tesk")
     without, fewer = known()
     assert fewer == seen - 1
-    assert without < mean  # what was slack spoke for a long shoe
+    assert without < mean  # what was slack spoke for a long size
     assert manager.delete(path).status_code == 204
     assert piece()["aside"] is None
     assert known() == (pytest.approx(mean, abs=1e-6), seen)

@@ -72,7 +72,7 @@ def contents(url: str) -> dict[str, list[Any]]:
         return {
             "models": cx.execute("SELECT maker, name, sport, upper, build, price_minor, properties::text, choices::text, "
                                  "features::text, last FROM shoe_model WHERE retired_at IS NULL ORDER BY 1, 2").fetchall(),
-            "sizes": cx.execute("SELECT m.maker, m.name, v.width, v.eu_label, v.gtin, v.length_mm, v.length_sigma_mm FROM "
+            "sizes": cx.execute("SELECT m.maker, m.name, v.width, v.eu_label, v.gtin, v.length_label_mm, v.length_read_mm FROM "
                                 "variant v JOIN shoe_model m ON m.id = v.model_id WHERE v.retired_at IS NULL "
                                 "ORDER BY 1, 2, 3, 4").fetchall(),
             "stock": cx.execute("SELECT m.maker, m.name, v.eu_label, l.on_hand FROM stock_line l JOIN variant v "
@@ -498,14 +498,15 @@ def test_reading_the_inside_makes_a_size_surer_and_setting_aside_takes_it_back(s
     line = client.get("/api/stock", params={"text": "Orvane"}).json()[4]
     path = f"/api/stock/{line['id']}"
     before = client.get(f"{path}/inside").json()
-    assert before["zones"]["length"]["known_from"] == ["label"]
+    assert before["rests_on"]["length"].startswith("label, ")
+    assert "stick" not in before["rests_on"]["length"]
     reading = {"id": str(uuid.uuid4()), "zone": "length", "mm": line["length_mm"] + 3, "source": "stick"}
     for _ in range(2):
         after = client.post(f"{path}/readings", json=reading).json()
     assert len(after["readings"]) == 1
     assert after["readings"][0]["by"] == "Ilse Varn"
     length = after["zones"]["length"]
-    assert length["known_from"] == ["stick", "label"]
+    assert after["rests_on"]["length"] == before["rests_on"]["length"] + ", one stick reading"
     assert length["sigma_mm"] < 1 < before["zones"]["length"]["sigma_mm"]
     assert line["length_mm"] < length["mm"] < line["length_mm"] + 3
     assert client.get(path).json()["length_mm"] == length["mm"]

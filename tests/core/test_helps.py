@@ -11,14 +11,12 @@ from kalon.core.fit.foot import FootToFit
 from kalon.core.fit.helps import LACINGS, helps_for, odd_feet
 from kalon.core.fit.trial import PairTrial
 from kalon.core.learn.answers import Answers, foot_of, size_said, worn_of
-from kalon.core.learn.book import Book, laid_over
 from kalon.core.learn.evidence import ReturnEvidence, of_trial
 from kalon.core.learn.offsets import Learned
 from kalon.core.learn.said import SaidSo, SeenSo, calibration, learned_said
-from kalon.core.match.shelf import Shelf
 from kalon.core.rules.spec import fit_target
 from kalon.core.shoes.inner import SPREADS, Offset
-from tests.core.test_rank import FOOT, GOOD, HEAVY, SPEC
+from tests.core.test_rank import FOOT, SPEC
 
 WHOLE = tuple(SPREADS.whole(z) for z in range(4))
 
@@ -78,31 +76,6 @@ def test_a_makers_habit_in_words() -> None:
     assert short == "Tarnholt shoes now run 1.2 ± 0.6 mm short for you all (before: +0.4 ± 1.6)."
     assert learned_said("Orvane", "ball_girth", Learned(mean_mm=2, sd_mm=1)).startswith("Orvane shoes now run 2.0")
     assert "run true" in learned_said("Orvane", "length", Learned(mean_mm=0.01, sd_mm=1))
-
-
-def label_only() -> Shelf:
-    inner = np.array([[270, 244, 249, 65], [275, 248, 253, 66], [275, 248, 253, 66]], dtype=float)
-    return Shelf(np.array([0, 0, 1]), np.array([40.5, 41.5, 41.5]), inner, ["a", "b", "c"], np.tile(WHOLE, (3, 1)))
-
-
-def test_what_was_learned_is_laid_over_sizes_known_by_label_alone() -> None:
-    """A known model moves all its sizes, an unseen one of a known maker by less certainty, a read size by itself."""
-    shoes = [GOOD.__class__(**(GOOD.__dict__ | {"maker": "M"})), HEAVY.__class__(**(HEAVY.__dict__ | {"maker": "M"}))]
-    book = Book(
-        version=3,
-        makers={"M": {0: Learned(mean_mm=-1.5, sd_mm=0.5)}},
-        models={shoes[0].id: {0: Learned(mean_mm=-2.0, sd_mm=0.4)}},
-        sizes={"size-b": {0: Learned(mean_mm=272.5, sd_mm=0.3)}},
-        gives={shoes[0].id: 1.3},
-    )
-    known, shelf = laid_over(shoes, label_only(), book, {1: "size-b"})
-    assert shelf.inner[:, 0] == pytest.approx([268.0, 272.5, 273.5])
-    assert shelf.spread[:, 0] == pytest.approx([np.hypot(0.4, 0.8), 0.3, np.hypot(np.hypot(0.5, 1.5), 0.8)])
-    assert (shelf.inner[:, 1:] == label_only().inner[:, 1:]).all()
-    assert (known[0].gives, known[1].gives) == (1.3, 1.0)
-    read = Shelf(np.array([0]), np.array([41.0]), np.array([[273.0, 246, 251, 65]]), ["x"], np.array([[1.0, 2, 2, 1]]))
-    assert laid_over(shoes, read, book, {})[1].inner[0, 0] == 273.0
-    assert laid_over(shoes, read, Book(), {})[1] is read
 
 
 def test_what_a_trial_shows_and_how_likely_fine_was() -> None:

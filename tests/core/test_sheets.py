@@ -139,8 +139,8 @@ def test_a_line_is_read_whole() -> None:
     body = found.body
     assert (body["maker"], body["model"], body["eu_label"], body["width"]) == ("Brindle", "Keel", 42, "regular")
     assert (body["price_minor"], body["pairs"], body["gtin"]) == (8990, 3, "04006381333931")
-    assert body["inside"][0] == pytest.approx(280)
-    assert body["inside_sigma"][0] == pytest.approx((2.5**2 + 1.5**2 + 0.8**2) ** 0.5, abs=1e-3)
+    assert body["facts"][0] == pytest.approx(280)
+    assert body["facts"][4:] == [None] * 8
     assert body["known_from"] == "label"
     assert body["build"] == "plate"
     assert "pairs" not in one().body
@@ -202,7 +202,8 @@ def test_how_a_shoe_is_made_and_its_inside_come_along() -> None:
     assert found.body["features"] == {"shank": True}
     assert found.body["extra"] == {"Season": "autumn"}
     assert found.body["known_from"] == "sheet"
-    assert 280 < found.body["inside"][0] < 281
+    assert found.body["facts"][0] == pytest.approx(280)
+    assert found.body["facts"][4:] == [281, None, None, None, 1.5, None, None, None]
     far = lines([*ROW, "turf", "215", "no", "240", ""], headings=headings)[0]
     assert "40 mm less than its size says" in far.said
     for cell, name in ((7, "grass of my own"), (8, "9999"), (9, "perhaps"), (10, "7")):

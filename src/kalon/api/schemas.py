@@ -1025,9 +1025,10 @@ class ReadingOut(Wire):
 
 
 class InsideOut(Wire):
-    """The inside of a size as everything that counts says it, and what was read of it."""
+    """The inside of a size as everything that counts says it, what each zone rests on in words, and what was read."""
 
     zones: InnerOut
+    rests_on: dict[str, str]
     readings: list[ReadingOut]
 
 

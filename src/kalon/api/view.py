@@ -85,8 +85,8 @@ def capture_out(row: Row) -> CaptureOut:
 def shoe_fit(cx: Cx, fitting_id: UUID, model_id: UUID, width: str) -> ShoeFit:
     """One model in one width on these feet."""
     on = bench.load(cx, fitting_id)
-    rows = learned.on_rows(cx, on.row["learned_version"], stock.run_of(cx, model_id, width))
-    found = bench.sizes_of(cx, on, rows)
+    rows = stock.run_of(cx, model_id, width, on.row["learned_version"])
+    found = bench.sizes_of(on, rows)
     wanted = found.recommended or max(found.sizes, key=lambda s: s.quality or 0.0).label
     return ShoeFit(
         pair=pair_out(next(r for r in rows if r["eu_label"] == wanted), on.now.currency),

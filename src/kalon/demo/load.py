@@ -20,7 +20,7 @@ from ..core.rules.spec import VERSION
 from ..core.shoes.inner import InnerIn
 from ..devices.practice import SCALED, dims_of, make_of
 from ..files.captures import measure
-from ..store import athletes, captures, catalogue, fittings, known, lives, orders, sales, staff, stock
+from ..store import athletes, captures, catalogue, fittings, known, learned, lives, orders, sales, staff, stock
 from ..store.bench import load as load_fitting
 from ..store.bench import snapshot
 from ..store.database import Cx, Who
@@ -343,7 +343,7 @@ def _fitting(scene: _Scene, who: Who, athlete: UUID, person: Person, state: str,
     if state in ("spec", "pull"):
         return
     on = load_fitting(cx, fitting)
-    shoes, shelf = stock.shelf(cx, person.sport)
+    shoes, shelf = learned.on_shelf(cx, 0, *stock.shelf(cx, person.sport))
     best = [UUID(p.line_id) for p in rank(shoes, shelf, on.spec, on.foot).places[:3]]
     for line in best:
         stock.pull(cx, who, on.row, line)

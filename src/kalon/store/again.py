@@ -13,7 +13,7 @@ from ..core.feet.gauge import Feet
 from ..core.fit.foot import FIT_ZONES, MEASURES, FootToFit, foot_to_fit
 from ..core.match.nearest import alike, nearness
 from ..core.match.rank import Ranked, rank
-from . import bench, catalogue, orders, pairs, stock
+from . import bench, catalogue, learned, orders, pairs, stock
 from .bench import Loaded
 from .catalogue import SIGMAS
 from .database import Cx, Row
@@ -102,12 +102,18 @@ def _sold(cx: Cx, variant: Row | None) -> tuple[Literal["here", "sister", "order
     return ("no" if variant["retired_at"] or variant["model_retired"] else "ordered"), None
 
 
+def _run(cx: Cx, on: Loaded, row: Row) -> list[Row]:
+    return stock.run_of(cx, row["model_id"], row["width"], on.row["learned_version"])
+
+
 def _variant(cx: Cx, row: Row, label: float) -> Row | None:
-    return cx.execute(
-        "SELECT v.*, m.retired_at AS model_retired, m.last FROM variant v JOIN shoe_model m ON m.id = v.model_id "
-        "WHERE v.model_id = %s AND v.width = %s AND v.eu_label = %s ORDER BY v.retired_at NULLS FIRST, v.id LIMIT 1",
+    found = cx.execute(
+        "SELECT v.*, m.retired_at AS model_retired, m.last, m.maker "
+        "FROM variant v JOIN shoe_model m ON m.id = v.model_id WHERE v.model_id = %s AND v.width = %s "
+        "AND v.eu_label = %s ORDER BY v.retired_at NULLS FIRST, v.id LIMIT 1",
         [row["model_id"], row["width"], label],
     ).fetchone()
+    return learned.on_row(cx, None, found) if found else None
 
 
 def _last_changed(sold: dict[str, Any], variant: Row | None) -> str:
@@ -139,7 +145,7 @@ def of_pair(cx: Cx, pair_id: UUID) -> Again:
     variant = _variant(cx, row, label) if row["model_id"] and label else None
     recommended = None
     if on and row["model_id"]:
-        found = bench.sizes_of(cx, on, stock.run_of(cx, row["model_id"], row["width"])) if _kept(cx, row) else None
+        found = bench.sizes_of(on, _run(cx, on, row)) if _kept(cx, row) else None
         recommended = found.recommended if found else None
     other = _variant(cx, row, recommended) if recommended and recommended != label else variant
     where, line = _sold(cx, other)

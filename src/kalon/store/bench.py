@@ -196,9 +196,8 @@ def shelf_of(
     return learned.on_shelf(cx, on.row["learned_version"], shoes, lines, here=here)
 
 
-def sizes_of(cx: Cx, on: Loaded, rows: list[Row]) -> SizeRecommendOut:
-    """Every size of one model and width on these feet, with what was learned when the fitting began."""
-    rows = learned.on_rows(cx, on.row["learned_version"], rows)
+def sizes_of(on: Loaded, rows: list[Row]) -> SizeRecommendOut:
+    """Every size of one model and width on these feet; rows with their insides as the fitting knows them."""
     shoe = catalogue.shoe_of(rows[0])
     given = SizeRecommendIn(
         feet=on.case.feet or on.feet,
@@ -253,9 +252,9 @@ def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
     Of the pair a settled fitting was settled on: what it meant then, from the sale alone."""
     if on.sale and on.sale["stock_line_id"] == line_id:
         return _as_settled(on.sale)
-    row = stock.line(cx, line_id)
+    row = stock.line(cx, line_id, on.row["learned_version"])
     shoe = catalogue.shoe_of(row)
-    size = sizes_of(cx, on, [row]).sizes[0]
+    size = sizes_of(on, [row]).sizes[0]
     brief = on.case.brief
     settle = read(SettlePart, on.parts["settle"].body)
     press = gives_most(size)

@@ -8,17 +8,24 @@ from uuid import UUID
 from psycopg.types.json import Jsonb
 
 from ..core.errors import Conflict, NotFound
-from ..core.fit.foot import FIT_ZONES, MEASURES
+from ..core.fit.foot import FIT_ZONES
 from ..core.match.shelf import GIVES_AS, Shoe
 from ..core.sheets.cells import Size
-from ..core.shoes.inner import InnerIn, InnerOut, ShoeReading, inner
+from ..core.shoes.inner import InnerIn, ShoeReading, facts, surest
 from ..core.shoes.made import Made
 from .audit import once, record_shop, shop_done, used_elsewhere
 from .database import Cx, Row, Who
 from .ids import new_id
 
 SIGMAS = tuple(f"{zone}_sigma_mm" for zone in FIT_ZONES)
-"""Columns of how sure each measure is, in the order of `FIT_ZONES`."""
+"""How sure each measure is, in the order of `FIT_ZONES`."""
+LABELS = tuple(f"{zone}_label_mm" for zone in FIT_ZONES)
+READ = tuple(f"{zone}_read_mm" for zone in FIT_ZONES)
+READ_SIGMAS = tuple(f"{zone}_read_sigma_mm" for zone in FIT_ZONES)
+FACTS = (*LABELS, *READ, *READ_SIGMAS)
+"""Columns of what is kept of a size's inside: what its box says, and its readings as one. Measures are worked out from
+them and what was learned (`learned.on_rows`)."""
+OF_SIZE = ", ".join(f"v.{name}" for name in FACTS)
 
 
 def shoe_of(row: Row, key: str = "model_id") -> Shoe:
@@ -83,20 +90,12 @@ def add_variant(
     colour: str = "",
 ) -> None:
     """A new size of a model, its inside as far as `given` tells."""
-    found = inner(given)
-    zones = [getattr(found, zone) for zone in FIT_ZONES]
-    columns = ", ".join((*MEASURES, *SIGMAS))
     cx.execute(
-        f"INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, colour, known_from, {columns}) "
-        "VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
-        [variant_id, chain_id, model_id, width, given.system, given.label, eu_label, colour, surest_of(found),
-         *(z.mm for z in zones), *(z.sigma_mm for z in zones)],
+        f"INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, colour, known_from, "
+        f"{', '.join(FACTS)}) VALUES ({', '.join(['%s'] * (9 + len(FACTS)))})",
+        [variant_id, chain_id, model_id, width, given.system, given.label, eu_label, colour, surest(given),
+         *facts(given)],
     )  # fmt: skip
-
-
-def surest_of(found: InnerOut) -> str:
-    """What the inside of a size mostly rests on: the source of its length."""
-    return found.length.known_from[0]
 
 
 def variant(cx: Cx, variant_id: UUID, *, lock: bool = False) -> Row:
@@ -111,10 +110,9 @@ def variant(cx: Cx, variant_id: UUID, *, lock: bool = False) -> Row:
     return row
 
 
-SIZE = """
-    SELECT v.id, v.id AS variant_id, v.model_id, v.width, v.system, v.label, v.eu_label, v.colour, v.length_mm,
-           v.ball_girth_mm, v.instep_girth_mm, v.heel_width_mm, v.length_sigma_mm, v.ball_girth_sigma_mm,
-           v.instep_girth_sigma_mm, v.heel_width_sigma_mm, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced,
+SIZE = f"""
+    SELECT v.id, v.id AS variant_id, v.model_id, v.width, v.system, v.label, v.eu_label, v.colour, v.known_from,
+           {OF_SIZE}, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced,
            m.properties, m.choices, m.features, m.price_minor, m.last
     FROM variant v JOIN shoe_model m ON m.id = v.model_id
 """
@@ -141,6 +139,11 @@ def readings(cx: Cx, variant_id: UUID) -> list[Row]:
         "LEFT JOIN staff p ON p.id = r.staff_id WHERE r.variant_id = %s AND r.set_aside_at IS NULL ORDER BY r.at, r.id",
         [variant_id],
     ).fetchall()
+
+
+def counted(cx: Cx, variant_id: UUID) -> list[Row]:
+    """Readings that say of a size as it is made now, oldest first."""
+    return cx.execute(COUNTED, [[variant_id]]).fetchall()
 
 
 def inside_of(row: Row, read: list[Row]) -> InnerIn:
@@ -170,30 +173,52 @@ def add_reading(cx: Cx, who: Who, variant_id: UUID, reading_id: UUID, reading: S
         [reading_id, row["chain_id"], variant_id, reading.zone, reading.mm, reading.sigma_mm, reading.source,
          who.shop_id, who.staff_id],
     )  # fmt: skip
-    know(cx, row)
+    know(cx, {variant_id})
 
 
 def set_aside(cx: Cx, variant_id: UUID, reading_id: UUID) -> None:
     """A reading no longer counts; it is kept. Again is no change. Raises `NotFound`."""
-    row = variant(cx, variant_id, lock=True)
+    variant(cx, variant_id, lock=True)
     found = cx.execute(
         "UPDATE shoe_reading SET set_aside_at = coalesce(set_aside_at, now()) WHERE id = %s AND variant_id = %s",
         [reading_id, variant_id],
     ).rowcount
     if not found:
         raise NotFound("There is no such reading of this size.")
-    know(cx, row)
+    know(cx, {variant_id})
 
 
-def know(cx: Cx, row: Row) -> None:
-    """Work out the inside of a locked size anew from everything that counts."""
-    found = inner(inside_of(row, readings(cx, row["id"])))
-    zones = [getattr(found, zone) for zone in FIT_ZONES]
-    named = ", ".join(f"{n} = %s" for n in (*MEASURES, *SIGMAS))
-    cx.execute(
-        f"UPDATE variant SET {named}, known_from = %s WHERE id = %s",
-        [*(z.mm for z in zones), *(z.sigma_mm for z in zones), surest_of(found), row["id"]],
-    )
+AT_ONCE = 2_000
+COUNTED = """
+    SELECT r.variant_id, r.zone, r.mm, r.sigma_mm, r.source FROM shoe_reading r JOIN variant v ON v.id = r.variant_id
+    JOIN shoe_model m ON m.id = v.model_id
+    WHERE r.variant_id = ANY(%s) AND r.set_aside_at IS NULL AND (r.last = '' OR m.last = '' OR r.last = m.last)
+    ORDER BY r.at, r.id
+"""
+"""Readings that say of a size as it is made now; what was read on another last doesn't."""
+
+
+def know(cx: Cx, variants: set[UUID]) -> None:
+    """Keep anew what was read of some sizes, from every reading that counts."""
+    every = sorted(variants)
+    names = (*FACTS, "known_from")
+    for start in range(0, len(every), AT_ONCE):
+        ids = every[start : start + AT_ONCE]
+        rows = cx.execute(
+            "SELECT v.id, v.system, v.label, v.width, m.sport, m.build FROM variant v "
+            "JOIN shoe_model m ON m.id = v.model_id WHERE v.id = ANY(%s)", [ids]
+        ).fetchall()  # fmt: skip
+        read: dict[UUID, list[Row]] = {}
+        for r in cx.execute(COUNTED, [ids]).fetchall():
+            read.setdefault(r["variant_id"], []).append(r)
+        found = [(row["id"], inside_of(row, read.get(row["id"], []))) for row in rows]
+        columns = list(zip(*([*facts(given), surest(given)] for _, given in found), strict=True))
+        cx.execute(
+            f"UPDATE variant v SET {', '.join(f'{n} = t.{n}' for n in names)} "
+            f"FROM unnest(%s::uuid[], {', '.join(['%s::float[]'] * len(FACTS))}, %s::text[]) AS t "
+            f"(id, {', '.join(names)}) WHERE v.id = t.id",
+            [[i for i, _ in found], *map(list, columns)],
+        )
 
 
 def made(cx: Cx, model_id: UUID, *, lock: bool = False) -> Row:
@@ -245,7 +270,14 @@ def save_model(
         f"UPDATE shoe_model SET {sets}, retired_at = CASE WHEN %s THEN coalesce(retired_at, now()) END WHERE id = %s",
         [*given, retired, model_id],
     )
+    if before and before["last"] != values["last"]:
+        know(cx, sizes_of(cx, model_id))
     record_shop(cx, who, "stock", model_id, change_id, before, values | {"retired": retired})
+
+
+def sizes_of(cx: Cx, model_id: UUID) -> set[UUID]:
+    """Every size of a model."""
+    return {r["id"] for r in cx.execute("SELECT id FROM variant WHERE model_id = %s", [model_id]).fetchall()}
 
 
 def add_sizes(

@@ -168,7 +168,7 @@ def moved_by(cx: Cx, fitting_id: UUID) -> dict[str, Row]:
 def get(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Row:
     """The fitting's own row. Raises `NotFound`. `lock` keeps others from changing it meanwhile."""
     row = cx.execute(
-        "SELECT id, athlete_id, state, opened_at, touched_at FROM fitting WHERE id = %s"
+        "SELECT id, athlete_id, state, opened_at, touched_at, learned_version FROM fitting WHERE id = %s"
         + (" FOR UPDATE" if lock else ""),
         [fitting_id],
     ).fetchone()

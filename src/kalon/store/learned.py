@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from typing import Any
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from typing import Literal
 from uuid import UUID
 
 import numpy as np
 
 from ..core.fit.foot import FIT_ZONES, MEASURES
-from ..core.learn.book import Book, Zones, laid_over
+from ..core.learn.inside import Book, Floats, Habits, Read, Shelved, insides
 from ..core.learn.offsets import Learned
+from ..core.learn.said import Heard
 from ..core.match.shelf import Shelf, Shoe
-from .catalogue import SIGMAS
+from ..core.shoes.inner import ShoeReading, as_one, read_of
+from .catalogue import LABELS, READ, READ_SIGMAS, SIGMAS
 from .database import Cx, Row
 
 NOTHING = Book()
@@ -23,22 +26,38 @@ NOW = """
           GROUP BY 1, 2) n ON n.chain_id = l.chain_id AND n.maker = l.maker AND n.version = l.version
 """
 """What stands now, maker by maker; a maker whose evidence was all taken back has nothing."""
-AT = """
-    SELECT l.maker, l.model_id, l.variant_id, l.zone, l.mean_mm, l.sd_mm, l.seen FROM learned l
-    JOIN (SELECT m.maker, max(v.version) AS version FROM learned_version v, unnest(v.makers) m (maker)
-          WHERE v.chain_id = {chain} AND v.version <= %(version)s GROUP BY m.maker) newest
-        ON newest.maker = l.maker AND newest.version = l.version
-    WHERE l.chain_id = {chain} AND (l.model_id IS NULL OR l.model_id = ANY(%(models)s))
-"""
-"""The rows that stood at a version, for some models and every maker; under row security, of the own chain."""
-GIVE_AT = """
-    SELECT g.kind, g.model_id, g.log_mean, g.log_sd, g.seen FROM learned_give g
-    WHERE g.chain_id = {chain} AND g.version = (SELECT max(version) FROM learned_give
-                                                WHERE chain_id = {chain} AND version <= %(version)s)
-      AND g.model_id = ANY(%(models)s)
-"""
 CHAIN = "(SELECT chain_id FROM shoe_model WHERE id = ANY(%(models)s) LIMIT 1)"
 """The chain the models are of; the learner, who is under no row security, sees several."""
+VERSION = f"coalesce(%(version)s, (SELECT max(version) FROM learned_version WHERE chain_id = {CHAIN}))"
+"""The version asked for, or the newest."""
+AT = f"""
+    SELECT l.maker, l.model_id, l.variant_id, l.zone, l.mean_mm, l.sd_mm, l.seen, false AS gives FROM learned l
+    JOIN (SELECT m.maker, max(v.version) AS version FROM learned_version v, unnest(v.makers) m (maker)
+          WHERE v.chain_id = {CHAIN} AND v.version <= {VERSION} GROUP BY m.maker) newest
+        ON newest.maker = l.maker AND newest.version = l.version
+    WHERE l.chain_id = {CHAIN} AND (l.model_id IS NULL OR l.model_id = ANY(%(models)s))
+    UNION ALL
+    SELECT '', g.model_id, NULL, g.kind, g.log_mean, g.log_sd, g.seen, true FROM learned_give g
+    WHERE g.chain_id = {CHAIN} AND g.version = (SELECT max(version) FROM learned_give
+                                                WHERE chain_id = {CHAIN} AND version <= {VERSION})
+      AND g.model_id = ANY(%(models)s)
+"""
+"""The rows that stood at a version, for some models and every maker; under row security, of the own chain."""
+SINCE = f"""
+    WITH made AS MATERIALIZED (
+            SELECT chain_id, at FROM learned_version WHERE chain_id = {CHAIN} AND version = {VERSION}),
+        changed AS MATERIALIZED (
+            SELECT r.variant_id FROM made v JOIN shoe_reading r ON r.chain_id = v.chain_id AND r.at > v.at
+            UNION
+            SELECT r.variant_id FROM made v JOIN shoe_reading r ON r.chain_id = v.chain_id AND r.set_aside_at > v.at)
+    SELECT r.* FROM made v, changed c CROSS JOIN LATERAL (
+        SELECT r.variant_id, r.zone, r.mm, r.sigma_mm, r.source,
+               (r.at IS NULL OR r.at <= v.at) AND (r.set_aside_at IS NULL OR r.set_aside_at > v.at)
+               AND (r.last = '' OR m.last = '' OR r.last = m.last) AS stood
+        FROM shoe_reading r JOIN variant s ON s.id = r.variant_id JOIN shoe_model m ON m.id = s.model_id
+        WHERE r.variant_id = c.variant_id AND s.model_id = ANY(%(models)s) OFFSET 0) r
+"""
+"""Readings of sizes of which some came or went since a version, and whether each stood then."""
 LINES_HERE = """
     SELECT v.model_id AS model, l.id AS line, v.id FROM stock_line l JOIN variant v ON v.id = l.variant_id
     WHERE l.variant_id = ANY(%s)
@@ -53,63 +72,124 @@ def newest(cx: Cx) -> int:
     return int(row["version"]) if row else 0
 
 
-def _put(into: dict[str, Zones], key: str, row: Row) -> None:
+def _put(into: dict[str, dict[int, Learned]], key: str, row: Row) -> None:
     zone = FIT_ZONES.index(row["zone"])
     into.setdefault(key, {})[zone] = Learned(mean_mm=row["mean_mm"], sd_mm=row["sd_mm"])
 
 
-def book(cx: Cx, version: int, models: Sequence[str]) -> Book:
-    """What was known of some models at a version."""
-    if version < 1:
+def book(cx: Cx, version: int | None, models: Sequence[str]) -> Book:
+    """What was known of some models at a version (none: the newest)."""
+    if version == 0 or not models:
         return NOTHING
-    given: dict[str, Any] = {"version": version, "models": [UUID(m) for m in models]}
-    makers: dict[str, Zones] = {}
-    of_model: dict[str, Zones] = {}
-    sizes: dict[str, Zones] = {}
-    for row in cx.execute(AT.format(chain=CHAIN), given).fetchall():
-        if row["variant_id"]:
+    given = {"version": version, "models": [UUID(m) for m in models]}
+    makers: dict[str, dict[int, Learned]] = {}
+    of_model: dict[str, dict[int, Learned]] = {}
+    sizes: dict[str, dict[int, Learned]] = {}
+    gives: dict[str, float] = {}
+    for row in cx.execute(AT, given).fetchall():
+        if row["gives"]:
+            gives[str(row["model_id"])] = math.exp(row["mean_mm"])
+        elif row["variant_id"]:
             _put(sizes, str(row["variant_id"]), row)
         elif row["model_id"]:
             _put(of_model, str(row["model_id"]), row)
         else:
             _put(makers, row["maker"], row)
-    gives = {
-        str(row["model_id"]): math.exp(row["log_mean"])
-        for row in cx.execute(GIVE_AT.format(chain=CHAIN), given).fetchall()
-    }
-    return Book(version, makers, of_model, sizes, gives)
+    return Book(makers, of_model, sizes, gives)
 
 
-def on_rows(cx: Cx, version: int, rows: Sequence[Row]) -> list[Row]:
-    """Rows of sizes with what was learned of them laid over; `gives` says how much they give against the table."""
-    if version < 1 or not rows:
-        return [row | {"gives": 1.0} for row in rows]
-    known = book(cx, version, sorted({str(r["model_id"]) for r in rows}))
-    found = []
-    for row in rows:
-        size, model = str(row.get("variant_id") or row["id"]), str(row["model_id"])
-        changed: Row = {"gives": known.gives.get(model, 1.0)}
-        for zone, (mm, sigma) in enumerate(zip(MEASURES, SIGMAS, strict=True)):
-            changed[mm], changed[sigma] = known.of_size(size, row["maker"], model, zone, row[mm], row[sigma])
-        found.append(row | changed)
+def _numbers(rows: Sequence[Row], names: Sequence[str]) -> Floats:
+    """Columns of rows, (n, 4); NaN where there is none."""
+    return np.array([[r[n] for n in names] for r in rows], dtype=float).reshape(-1, len(names))
+
+
+def _read(rows: Sequence[Row]) -> Read:
+    return Read(_numbers(rows, READ), _numbers(rows, READ_SIGMAS))
+
+
+def _then(now: Read, changed: dict[str, list[Row]], sizes: Mapping[int, str]) -> Read:
+    """Readings as they were when a version was made; `sizes` names the rows that changed since, or were tried."""
+    moved = [(row, changed[size]) for row, size in sizes.items() if size in changed]
+    if not moved:
+        return now
+    then = Read(now.mm.copy(), now.sigma.copy())
+    for row, kept in moved:
+        readings = [ShoeReading(**{n: r[n] for n in ("zone", "mm", "sigma_mm", "source")}) for r in kept if r["stood"]]
+        for zone in range(len(FIT_ZONES)):
+            parts = read_of(readings, zone)
+            then.mm[row, zone], then.sigma[row, zone] = as_one(parts) if parts else (np.nan, np.nan)
+    return then
+
+
+def _since(cx: Cx, version: int | None, models: Sequence[str]) -> dict[str, list[Row]]:
+    """All readings of those sizes of some models of which one was read or set aside after a version was made."""
+    if version == 0 or not models:
+        return {}
+    given = {"version": version, "models": [UUID(m) for m in models]}
+    found: dict[str, list[Row]] = {}
+    for row in cx.execute(SINCE, given).fetchall():
+        found.setdefault(str(row["variant_id"]), []).append(row)
+    return found
+
+
+def on_rows(cx: Cx, version: int | None, rows: Sequence[Row]) -> list[Row]:
+    """Rows of sizes with their insides at a version (none: the newest), the one inside there is of each; `gives` says
+    how much they give against the table, `known_from` what their length mostly rests on."""
+    if not rows:
+        return []
+    models = sorted({str(r["model_id"]) for r in rows})
+    known = book(cx, version, models)
+    names = {i: str(r.get("variant_id") or r["id"]) for i, r in enumerate(rows)}
+    now = _read(rows)
+    then = _then(now, _since(cx, version, models), names)
+    shoes = {(r["maker"], str(r["model_id"])): None for r in rows}
+    place = {shoe: i for i, shoe in enumerate(shoes)}
+    at = np.array([place[r["maker"], str(r["model_id"])] for r in rows])
+    habits = Habits.of(known, list(shoes), at, names)
+    inner, sigma = insides(_numbers(rows, LABELS), now, then, habits)
+    by_habit = ~np.isnan(habits.tried_sd[:, 0]) | (~np.isnan(habits.sd[:, 0]) & ~(habits.sd[:, 0] > now.sigma[:, 0]))
+    return [
+        r
+        | dict(zip((*MEASURES, *SIGMAS), (*inner[i].round(2).tolist(), *sigma[i].round(3).tolist()), strict=True))
+        | {"gives": known.gives.get(str(r["model_id"]), 1.0)}
+        | ({"known_from": "learned"} if by_habit[i] else {})
+        for i, r in enumerate(rows)
+    ]
+
+
+def heard(cx: Cx, row: Row) -> dict[str, Heard]:
+    """How much is learned of a size by now, zone by zone; nothing where nobody knows its maker."""
+    rows = cx.execute(AT, {"version": None, "models": [row["model_id"]]}).fetchall()
+    found: dict[str, Heard] = {}
+    for r in sorted(rows, key=lambda r: (r["variant_id"] is not None, r["model_id"] is not None)):
+        if r["gives"] or r["maker"] != row["maker"] or (r["variant_id"] and r["variant_id"] != row["id"]):
+            continue
+        of: Literal["size", "model", "maker"] = "size" if r["variant_id"] else "model" if r["model_id"] else "maker"
+        found[r["zone"]] = Heard(of, r["seen"])
+    return found
+
+
+def on_row(cx: Cx, version: int | None, row: Row) -> Row:
+    """One of them."""
+    (found,) = on_rows(cx, version, [row])
     return found
 
 
 def on_shelf(
-    cx: Cx, version: int, shoes: Sequence[Shoe], shelf: Shelf, *, here: bool = True
+    cx: Cx, version: int, shoes: Sequence[Shoe], kept: Shelved, *, here: bool = True
 ) -> tuple[list[Shoe], Shelf]:
-    """A shelf with what was learned laid over. Its lines are this shop's, or (not `here`) sizes of the range."""
-    if version < 1 or not shoes:
-        return list(shoes), shelf
-    known = book(cx, version, [s.id for s in shoes])
+    """Lines as a shelf, with their insides at a version: this shop's lines, or (not `here`) sizes of the range."""
+    models = [s.id for s in shoes]
+    known, changed = book(cx, version, models), _since(cx, version, models)
     rows: dict[int, str] = {}
-    if known.sizes:
-        sizes = {UUID(s) for s in known.sizes}
-        found = cx.execute(LINES_HERE if here else LINES, [list(sizes)]).fetchall()
-        named = {str(r["line"]): str(r["id"]) for r in found}
-        models = {str(r["model"]) for r in found}
-        places = [i for i, s in enumerate(shoes) if s.id in models]
-        for row in np.flatnonzero(np.isin(shelf.shoe, places)):
-            if size := named.get(str(shelf.line_ids[int(row)])):
+    if named := {*known.sizes, *changed}:
+        found = cx.execute(LINES_HERE if here else LINES, [[UUID(s) for s in named]]).fetchall()
+        size_of = {str(r["line"]): str(r["id"]) for r in found}
+        of = {str(r["model"]) for r in found}
+        places = [i for i, s in enumerate(shoes) if s.id in of]
+        for row in np.flatnonzero(np.isin(kept.shoe, places)):
+            if size := size_of.get(str(kept.line_ids[int(row)])):
                 rows[int(row)] = size
-    return laid_over(shoes, shelf, known, rows)
+    given = [replace(s, gives=known.gives.get(s.id, 1.0)) for s in shoes] if known.gives else list(shoes)
+    then = _then(kept.read, changed, rows)
+    return given, kept.with_insides(known, [(s.maker, s.id) for s in shoes], rows, then)

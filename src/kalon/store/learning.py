@@ -171,10 +171,10 @@ def shown(cx: Cx, on: bench.Loaded) -> dict[Key, Piece]:
     trials = read(TrialPart, on.parts["trial"].body).pairs
     for line_id, trial in trials.items():
         try:
-            row = stock.line(cx, UUID(line_id))
+            row = stock.line(cx, UUID(line_id), on.row["learned_version"])
         except (KalonError, ValueError):
             continue
-        _of_pair(cx, on, row, trial, "trial", found)
+        _of_pair(on, row, trial, "trial", found)
     orders = cx.execute(
         "SELECT o.arrival, o.variant_id FROM shoe_order o WHERE o.fitting_id = %s AND o.variant_id IS NOT NULL "
         "AND o.arrival <> '{}'",
@@ -185,8 +185,9 @@ def shown(cx: Cx, on: bench.Loaded) -> dict[Key, Piece]:
         felt: dict[str, Any] = {"pinches": {f"left:{p}": 2 for p in came.pinches}}
         felt |= {"toes": came.toes} if came.toes else {}
         felt |= {"heel_slip": 2} if came.heel_slip else {}
-        row = catalogue.variants(cx, [order["variant_id"]])[order["variant_id"]]
-        _of_pair(cx, on, row, PairTrial.model_validate(felt), "arrival", found)
+        size = catalogue.variants(cx, [order["variant_id"]])[order["variant_id"]]
+        row = learned.on_row(cx, on.row["learned_version"], size)
+        _of_pair(on, row, PairTrial.model_validate(felt), "arrival", found)
     if on.sale and on.kept:
         _of_return(cx, on, on.sale, found)
     return found
@@ -198,14 +199,13 @@ def _inside(row: Row) -> tuple[Four, Four]:
 
 
 def _of_pair(
-    cx: Cx, on: bench.Loaded, row: Row, trial: PairTrial, kind: Literal["trial", "arrival"],
+    on: bench.Loaded, row: Row, trial: PairTrial, kind: Literal["trial", "arrival"],
     found: dict[Key, Piece],
 ) -> None:  # fmt: skip
-    (known,) = learned.on_rows(cx, on.row["learned_version"], [row])
     upper = row["upper"] or GIVES_AS
     band = fit_target(on.spec, upper).band()
     sport = on.case.brief.sport
-    of_zone = of_trial(trial, on.foot, *_inside(known), band, upper, row["build"], row["reinforced"], sport)
+    of_zone = of_trial(trial, on.foot, *_inside(row), band, upper, row["build"], row["reinforced"], sport)
     told = {"version": on.row["learned_version"]} | _when(on, row)
     for zone, evidence in of_zone.items():
         found[(row["variant_id"], zone, kind)] = evidence.model_copy(update=told)
@@ -222,7 +222,7 @@ def _of_return(cx: Cx, on: bench.Loaded, sale: Row, found: dict[Key, Piece]) -> 
     seen = {z: v for z, m in zip(FIT_ZONES, MEASURES, strict=True) if (v := getattr(back, m)) is not None}
     if back.hours is None or not seen or not on.kept:
         return
-    row = stock.line(cx, sale["stock_line_id"])
+    row = stock.line(cx, sale["stock_line_id"], on.row["learned_version"])
     zones = [ZoneFit.model_validate(z) for z in on.kept["settled"]["size"]["zones"]]
     upper = row["upper"] or GIVES_AS
     seen_zones = cast(dict[Zone, float], seen)
@@ -373,7 +373,7 @@ def _learn_group(cx: Cx, chain: UUID, version: int, makers: list[str]) -> None:
     ids = [s["id"] for s in sizes]
     kept = cx.execute(NEWEST.format(which="WHERE e.variant_id = ANY(%s)"), [ids]).fetchall()
     readings = cx.execute(
-        "SELECT variant_id, zone, mm, sigma_mm, source, at::date AS on_day FROM shoe_reading "
+        "SELECT variant_id, zone, mm, sigma_mm, source, last, at::date AS on_day FROM shoe_reading "
         "WHERE variant_id = ANY(%s) AND set_aside_at IS NULL ORDER BY at, id",
         [ids],
     ).fetchall()
@@ -445,7 +445,7 @@ def _learn_zone(cx: Cx, found: Found, makers: list[str]) -> None:
     inside = [
         Inside(
             line=str(r["variant_id"]), mm=r["mm"], sigma_mm=sigma, on=r["on_day"],
-            last=lasts.on(r["variant_id"], r["on_day"]),
+            last=lasts.named(r["variant_id"], r["last"], r["on_day"]),
         )
         for r in found.readings
         if r["zone"] == zone and (sigma := r["sigma_mm"] or READ_SIGMA_MM[r["source"]][at])

@@ -10,7 +10,7 @@ from psycopg.errors import CheckViolation
 from ..core.errors import Conflict
 from .audit import once, used_elsewhere
 from .database import Cx, Row, Who
-from .stock import line
+from .stock import line, size_of
 
 Kind = Literal["received", "counted", "sold", "undone", "returned", "lent", "transferred", "written_off"]
 """What a movement was."""
@@ -35,7 +35,7 @@ def move(cx: Cx, who: Who, line_id: UUID, move_id: UUID, by: int, kind: Kind = "
 
     Raises `Conflict` when there are not so many to take away."""
     once(cx, move_id)
-    line(cx, line_id)
+    size_of(cx, line_id)
     done = cx.execute("SELECT stock_line_id, pairs, kind FROM movement WHERE change_id = %s", [move_id]).fetchone()
     if done:
         if (done["stock_line_id"], done["pairs"], done["kind"]) != (line_id, by, kind):

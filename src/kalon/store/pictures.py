@@ -13,7 +13,7 @@ from ..core.shoes.inner import ShoeReading, Zone
 from ..core.shoes.made import Made
 from ..core.shoes.pictured import AS_PROPERTY, AS_ZONE, Pictured, Way
 from ..files.shoes import ShoePicture
-from . import catalogue, pairs
+from . import catalogue, learned, pairs
 from .audit import once, record_shop, used_elsewhere
 from .database import Cx, Row, Who
 
@@ -186,7 +186,8 @@ def _to_model(cx: Cx, who: Who, variant: Row, row: Row, reading: Pictured) -> No
             continue
     plate = None
     if reading.studs:
-        plate = {"studs": [s.model_dump() for s in reading.studs], "for_mm": variant["length_mm"],
+        length_mm = learned.on_row(cx, None, variant)["length_mm"]
+        plate = {"studs": [s.model_dump() for s in reading.studs], "for_mm": length_mm,
                  "picture": str(row["id"])}  # fmt: skip
     cx.execute(
         "UPDATE shoe_model SET properties = %s, plate = coalesce(%s, plate) WHERE id = %s",

@@ -8,6 +8,8 @@ from typing import Any
 from uuid import UUID
 
 from ..core.shoes.inner import FAMILIES_MM, LETTERS
+from . import learned
+from .catalogue import OF_SIZE
 from .database import Cx, Row
 
 
@@ -92,14 +94,16 @@ def models(cx: Cx, asked: Asked, after: tuple[str, str] | None, limit: int) -> l
 
 def sizes(cx: Cx, models: list[UUID]) -> list[Row]:
     """What the shop keeps of some models, size by size; each line looked up, however many others there are."""
-    return cx.execute(
+    rows = cx.execute(
         "SELECT l.id, v.id AS variant_id, v.model_id, v.width, v.system, v.label, v.eu_label, v.colour, v.gtin, "
-        "v.length_mm, v.ball_girth_mm, v.instep_girth_mm, v.heel_width_mm, v.length_sigma_mm, v.known_from, l.on_hand "
-        "FROM variant v JOIN LATERAL (SELECT s.id, s.on_hand FROM stock_line s WHERE s.variant_id = v.id "
+        f"{OF_SIZE}, v.known_from, m.maker, l.on_hand "
+        "FROM variant v JOIN shoe_model m ON m.id = v.model_id "
+        "JOIN LATERAL (SELECT s.id, s.on_hand FROM stock_line s WHERE s.variant_id = v.id "
         "OFFSET 0) l ON true WHERE v.model_id = ANY(%s) "
         "AND (v.retired_at IS NULL OR l.on_hand > 0) ORDER BY v.model_id, v.width, v.eu_label, v.colour",
         [models],
     ).fetchall()
+    return learned.on_rows(cx, None, rows)
 
 
 def totals(cx: Cx, asked: Asked) -> Row:

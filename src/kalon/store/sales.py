@@ -12,6 +12,7 @@ from ..core.errors import Conflict, NotFound
 from ..core.formats import brought_up, newest
 from . import fittings, moves, pairs, stock
 from .audit import once, record, used_elsewhere
+from .catalogue import FACTS
 from .database import Cx, Row, Who
 from .ids import new_id
 
@@ -84,7 +85,7 @@ def settle(
     ).fetchone()
     if not in_tray:
         raise Conflict("Only a pair from the tray can be settled on. Pull it first.", code="not-in-tray")
-    pair = stock.line(cx, line_id)
+    pair = stock.line(cx, line_id, fitting["learned_version"])
     if pair["price_minor"] is None:
         raise Conflict("Nobody knows what this pair costs: give it a price in the stockroom first.", code="no-price")
     try:
@@ -93,7 +94,7 @@ def settle(
         raise Conflict(
             "The last pair of that size was sold a moment ago. Choose another from the tray.", code="sold-out"
         ) from None
-    as_sold = {k: str(v) if isinstance(v, UUID) else v for k, v in pair.items() if k != "on_hand"}
+    as_sold = {k: str(v) if isinstance(v, UUID) else v for k, v in pair.items() if k not in ("on_hand", *FACTS)}
     cx.execute(
         "INSERT INTO sale (id, shop_id, fitting_id, stock_line_id, sold_by, price_minor, currency, rules_version, "
         "snapshot, format, pair) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",

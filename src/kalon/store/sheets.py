@@ -14,11 +14,10 @@ from psycopg.errors import CheckViolation
 from psycopg.types.json import Jsonb
 
 from ..core.errors import Conflict, NotFound
-from ..core.fit.foot import FIT_ZONES, MEASURES
+from ..core.fit.foot import FIT_ZONES
 from ..core.money import minor_digits
-from ..core.shoes.inner import inner
 from .audit import once
-from .catalogue import SIGMAS, chain_of, inside_of, surest_of
+from .catalogue import FACTS, chain_of, know
 from .database import Cx, Row, Who
 
 AT_ONCE = 5_000
@@ -232,6 +231,12 @@ KNOW_MODELS = """
         choices = s.set -> 'choices', features = s.set -> 'features', retired_at = NULL
     FROM sheet_model s WHERE s.import_id = %(id)s AND s.model_id = m.id
 """
+MOVED = """
+    SELECT v.id FROM sheet_model s JOIN variant v ON v.model_id = s.model_id
+    WHERE s.import_id = %(id)s AND NOT s.fresh AND s.was ->> 'last' IS DISTINCT FROM s.set ->> 'last'
+      AND EXISTS (SELECT 1 FROM shoe_reading r WHERE r.variant_id = v.id)
+"""
+"""Read sizes of models that are made on another last from this sheet on, or were until it is taken back."""
 SIZES = """
     CREATE TEMP TABLE sheet_sizes ON COMMIT DROP AS
     SELECT f.*, coalesce(v.id, gen_random_uuid()) AS id, v.id IS NULL AS fresh, v.gtin AS was_gtin
@@ -242,6 +247,8 @@ SIZES = """
     LEFT JOIN variant v ON v.model_id = f.model_id AND v.width = f.width AND v.eu_label = f.eu_label
         AND v.colour = f.colour
 """
+READ_BEFORE = "SELECT 1 FROM sheet_now WHERE body ? 'model' AND body ? 'label' AND NOT body ? 'facts' LIMIT 1"
+"""Lines as an earlier version read them, and nobody wrote them since."""
 SIZES_BY_CODE = """
     CREATE TEMP TABLE sheet_sizes ON COMMIT DROP AS
     SELECT v.model_id, v.width, v.eu_label, v.colour, f.row, f.pairs, f.gtin, v.id, false AS fresh, v.gtin AS was_gtin
@@ -250,11 +257,10 @@ SIZES_BY_CODE = """
 """
 NEW_SIZES = f"""
     INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, colour, known_from, gtin, code, extra,
-        {", ".join(MEASURES)}, {", ".join(SIGMAS)})
+        {", ".join(FACTS)})
     SELECT f.id, %(chain)s, f.model_id, f.width, r.body ->> 'system', (r.body ->> 'label')::float, f.eu_label, f.colour,
            r.body ->> 'known_from', f.gtin, r.body ->> 'code', coalesce(r.body -> 'extra', '{{}}'),
-           {", ".join(f"(r.body -> 'inside' ->> {i})::float" for i in range(4))},
-           {", ".join(f"(r.body -> 'inside_sigma' ->> {i})::float" for i in range(4))}
+           {", ".join(f"(r.body -> 'facts' ->> {i})::float" for i in range(len(FACTS)))}
     FROM sheet_sizes f JOIN sheet_now r ON r.row = f.row WHERE f.fresh
 """
 KNOW_SIZES = """
@@ -267,10 +273,11 @@ KEEP_SIZES = """
     SELECT %(shop)s, %(id)s, id, fresh, was_gtin FROM sheet_sizes
 """
 READINGS = """
-    INSERT INTO shoe_reading (id, chain_id, variant_id, zone, mm, source, shop_id, staff_id)
+    INSERT INTO shoe_reading (id, chain_id, variant_id, zone, mm, source, shop_id, staff_id, last)
     SELECT gen_random_uuid(), %(chain)s, f.id, z.zone, (r.body -> 'read' ->> (z.zone || '_mm'))::float, 'sheet',
-           %(shop)s, %(staff)s
-    FROM sheet_sizes f JOIN sheet_now r ON r.row = f.row, unnest(%(zones)s::text[]) AS z (zone)
+           %(shop)s, %(staff)s, m.last
+    FROM sheet_sizes f JOIN sheet_now r ON r.row = f.row JOIN shoe_model m ON m.id = f.model_id,
+         unnest(%(zones)s::text[]) AS z (zone)
     WHERE r.body ? 'read' AND r.body -> 'read' ? (z.zone || '_mm') AND NOT EXISTS (
         SELECT 1 FROM shoe_reading s WHERE s.variant_id = f.id AND s.zone = z.zone AND s.source = 'sheet'
         AND s.set_aside_at IS NULL AND s.mm = (r.body -> 'read' ->> (z.zone || '_mm'))::float)
@@ -322,6 +329,8 @@ def write(cx: Cx, who: Who, import_id: UUID) -> None:
     given = {"id": import_id, "chain": chain, "shop": who.shop_id, "staff": who.staff_id, "zones": list(FIT_ZONES),
              "kind": settings["pairs"], "why": f"sheet {sheet['name']}"[:300]}  # fmt: skip
     cx.execute(IN_HAND, given)
+    if cx.execute(READ_BEFORE).fetchone():
+        raise Conflict("Kalon was renewed since this sheet was read. Read it again.", code="sheet-stale")
     cx.execute("ANALYZE sheet_now")
     if not cx.execute("SELECT 1 FROM sheet_now LIMIT 1").fetchone():
         raise Conflict("No line of this sheet can be used.", code="sheet-empty")
@@ -349,7 +358,9 @@ def write(cx: Cx, who: Who, import_id: UUID) -> None:
     read = {r["variant_id"] for r in cx.execute(READINGS, given).fetchall()}
     if read:
         fresh = cx.execute("SELECT id FROM sheet_sizes WHERE fresh").fetchall()
-        know_many(cx, read - {r["id"] for r in fresh})
+        know(cx, read - {r["id"] for r in fresh})
+    moved = cx.execute(MOVED, given).fetchall()
+    know(cx, {r["id"] for r in moved})
     cx.execute(STOCKED, given)
     if settings["pairs"] != "ignored":
         try:
@@ -369,33 +380,6 @@ def write(cx: Cx, who: Who, import_id: UUID) -> None:
         cx.execute(f"DROP TABLE {name}")
     if sum(sheet["counts"].values()) > COUNT_ANEW:
         cx.execute("SELECT count_anew()")
-
-
-def know_many(cx: Cx, variants: set[UUID]) -> None:
-    """Work out the inside of many sizes anew from everything that counts of each."""
-    every = sorted(variants)
-    for start in range(0, len(every), AT_ONCE):
-        ids = every[start : start + AT_ONCE]
-        rows = cx.execute(
-            "SELECT v.id, v.system, v.label, v.width, m.sport, m.build FROM variant v "
-            "JOIN shoe_model m ON m.id = v.model_id WHERE v.id = ANY(%s)", [ids]
-        ).fetchall()  # fmt: skip
-        read: dict[UUID, list[Row]] = {}
-        for r in cx.execute(
-            "SELECT variant_id, zone, mm, sigma_mm, source FROM shoe_reading "
-            "WHERE variant_id = ANY(%s) AND set_aside_at IS NULL ORDER BY at, id", [ids]
-        ).fetchall():  # fmt: skip
-            read.setdefault(r["variant_id"], []).append(r)
-        found = [(row["id"], inner(inside_of(row, read.get(row["id"], [])))) for row in rows]
-        zones = [[getattr(f, z) for z in FIT_ZONES] for _, f in found]
-        columns = [[z[i].mm for z in zones] for i in range(4)] + [[z[i].sigma_mm for z in zones] for i in range(4)]
-        names = (*MEASURES, *SIGMAS)
-        cx.execute(
-            f"UPDATE variant v SET {', '.join(f'{n} = t.{n}' for n in names)}, known_from = t.known_from "
-            f"FROM unnest(%s::uuid[], %s::text[], {', '.join(['%s::float[]'] * 8)}) AS t "
-            f"(id, known_from, {', '.join(names)}) WHERE v.id = t.id",
-            [[i for i, _ in found], [surest_of(f) for _, f in found], *columns],
-        )
 
 
 def undo(cx: Cx, who: Who, import_id: UUID) -> list[str]:
@@ -452,7 +436,8 @@ def undo(cx: Cx, who: Who, import_id: UUID) -> list[str]:
         "AND s.set_aside_at IS NULL RETURNING s.variant_id",
         given,
     ).fetchall()
-    know_many(cx, {r["variant_id"] for r in read})
+    moved = cx.execute(MOVED, given).fetchall()
+    know(cx, {r["variant_id"] for r in read} | {r["id"] for r in moved})
     cx.execute("UPDATE sheet_import SET undone_at = now() WHERE id = %s", [import_id])
     return [str(r["model"]) for r in stayed]
 

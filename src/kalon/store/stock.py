@@ -4,24 +4,25 @@ from __future__ import annotations
 
 import struct
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, cast
 from uuid import UUID
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..core.errors import Conflict, NotFound
-from ..core.match.shelf import Shelf, Shoe
+from ..core.learn.inside import Read, Shelved
+from ..core.match.shelf import Shoe
+from . import learned
 from .audit import record
-from .catalogue import shoe_of
+from .catalogue import FACTS, LABELS, OF_SIZE, READ, READ_SIGMAS, shoe_of
 from .database import Cx, Row, Who
 from .ids import new_id
 
 TRAY_HOLDS = 4
-LINE = """
+LINE = f"""
     SELECT l.id, v.model_id, l.variant_id, v.width, v.system, v.label, v.eu_label, v.colour, v.gtin,
-           v.length_mm, v.ball_girth_mm, v.instep_girth_mm, v.heel_width_mm, v.length_sigma_mm,
-           v.ball_girth_sigma_mm, v.instep_girth_sigma_mm, v.heel_width_sigma_mm, v.known_from,
+           {OF_SIZE}, v.known_from,
            l.on_hand, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced, m.properties, m.choices,
            m.features, m.last, m.price_minor
     FROM stock_line l JOIN variant v ON v.id = l.variant_id JOIN shoe_model m ON m.id = v.model_id
@@ -29,17 +30,16 @@ LINE = """
 
 SHELF_ROW = np.dtype([
     ("fields", ">i2"), ("_id", ">i4"), ("id", "V16"), ("_place", ">i4"), ("place", ">i4"),
-    *((part, kind) for name in ("label", "length", "ball", "instep", "heel", "s_length", "s_ball", "s_instep", "s_heel")
-      for part, kind in ((f"_{name}", ">i4"), (name, ">f4"))),
+    *((part, kind) for name in ("label", *FACTS) for part, kind in ((f"_{name}", ">i4"), (name, ">f4"))),
 ])  # fmt: skip
 """One row of PostgreSQL's binary COPY of a shelf: every field has its length before it, and none is ever null."""
 COPY_BEGIN, COPY_END = 19, 2
-SHELF = """
-    COPY (SELECT {id}, p.place::int4, v.eu_label::float4, v.length_mm::float4, v.ball_girth_mm::float4,
-                 v.instep_girth_mm::float4, v.heel_width_mm::float4, v.length_sigma_mm::float4,
-                 v.ball_girth_sigma_mm::float4, v.instep_girth_sigma_mm::float4, v.heel_width_sigma_mm::float4
+INSIDE = ", ".join(f"coalesce(v.{name}, 'NaN')::float4" for name in FACTS)
+SHELF = f"""
+    COPY (SELECT {{id}}, p.place::int4, v.eu_label::float4, {INSIDE}
           FROM unnest(%(models)s::uuid[], %(places)s::int[]) AS p (id, place) JOIN variant v ON v.model_id = p.id
-          {lines} AND v.length_mm BETWEEN %(low)s AND %(high)s) TO STDOUT (FORMAT binary)
+          {{lines}} AND coalesce(v.length_read_mm, v.length_label_mm) BETWEEN %(low)s AND %(high)s)
+    TO STDOUT (FORMAT binary)
 """
 HERE = SHELF.format(id="l.id", lines="JOIN stock_line l ON l.variant_id = v.id WHERE l.on_hand > 0")
 """Lines on hand here."""
@@ -66,10 +66,10 @@ class LineIds(Sequence[str]):
 
 def shelf(
     cx: Cx, sport: str, near: tuple[float, float] | None = None, *, here: bool = True
-) -> tuple[list[Shoe], Shelf]:
+) -> tuple[list[Shoe], Shelved]:
     """All pairs on hand for a sport: the shoes, and their lines as arrays; or every size that is not on hand.
 
-    With `near`, mm, only lines of such inner lengths, and every line of the shoes that have none."""
+    With `near`, mm, only lines of such lengths by label or readings, and every line of the shoes that have none."""
     models = cx.execute(
         "SELECT id, maker, sport, upper, build, reinforced, properties, choices, features, price_minor FROM shoe_model "
         "WHERE sport = %s ORDER BY id",
@@ -87,14 +87,18 @@ def shelf(
     ids_low = np.ascontiguousarray(rows["id"]).view(">u8").reshape(-1, 2)[:, 1]
     order = np.lexsort((ids_low, rows["label"], rows["place"]))
     rows = rows[order]
-    lines = Shelf(
+    lines = Shelved(
         shoe=rows["place"].astype(np.intp),
         label=rows["label"].astype(float),
-        inner=np.stack([rows[n] for n in ("length", "ball", "instep", "heel")], axis=1).astype(float),
         line_ids=LineIds(rows["id"]),
-        sigma=np.stack([rows[n] for n in ("s_length", "s_ball", "s_instep", "s_heel")], axis=1).astype(float),
+        box=_columns(rows, LABELS),
+        read=Read(_columns(rows, READ), _columns(rows, READ_SIGMAS)),
     )
     return [shoe_of(m, "id") for m in models], lines
+
+
+def _columns(rows: NDArray[np.void], names: Sequence[str]) -> NDArray[np.float64]:
+    return np.stack([rows[n] for n in names], axis=1).astype(float)
 
 
 def _copied(
@@ -109,13 +113,18 @@ def _copied(
 
 
 def lines(cx: Cx, ids: Sequence[str], fitting_id: UUID, hold_h: float) -> dict[str, Row]:
-    """Some stock lines with their models, by id, and how many other fittings hold each."""
+    """Some stock lines with their models, by id, as a fitting knows them, and how many other fittings hold each."""
     given = {"ids": list(ids), "fitting": fitting_id, "hold_s": hold_h * 3600}
-    return {str(r["id"]): r for r in cx.execute(HELD_LINE + "WHERE l.id = ANY(%(ids)s)", given).fetchall()}
+    return {str(r["id"]): r for r in _known(cx, cx.execute(HELD_LINE + "WHERE l.id = ANY(%(ids)s)", given).fetchall())}
 
 
-def run_of(cx: Cx, model_id: UUID, width: str) -> list[Row]:
-    """Every size of a model in one width, sold out or not; of several colours the one on hand. Raises `NotFound`."""
+def _known(cx: Cx, rows: list[Row]) -> list[Row]:
+    return learned.on_rows(cx, rows[0]["learned_version"], rows) if rows else []
+
+
+def run_of(cx: Cx, model_id: UUID, width: str, version: int) -> list[Row]:
+    """Every size of a model in one width, sold out or not; of several colours the one on hand; their insides at a
+    version of what was learned. Raises `NotFound`."""
     rows = cx.execute(
         "SELECT DISTINCT ON (eu_label) * FROM (" + LINE + " WHERE v.model_id = %s AND v.width = %s) every "
         "ORDER BY eu_label, on_hand > 0 DESC, colour",
@@ -123,30 +132,41 @@ def run_of(cx: Cx, model_id: UUID, width: str) -> list[Row]:
     ).fetchall()
     if not rows:
         raise NotFound("There is no such model in that width here.")
-    return rows
+    return learned.on_rows(cx, version, rows)
 
 
-def line(cx: Cx, line_id: UUID) -> Row:
-    """One stock line with its model. Raises `NotFound`."""
+def line(cx: Cx, line_id: UUID, version: int | None = None) -> Row:
+    """One stock line with its model, its inside at a version of what was learned (the newest where none is said).
+    Raises `NotFound`."""
     row = cx.execute(LINE + " WHERE l.id = %s", [line_id]).fetchone()
     if not row:
         raise NotFound("There is no such pair in stock here.")
-    return row
+    return learned.on_row(cx, version, row)
+
+
+def size_of(cx: Cx, line_id: UUID) -> UUID:
+    """The size a stock line is of. Raises `NotFound`."""
+    row = cx.execute("SELECT variant_id FROM stock_line WHERE id = %s", [line_id]).fetchone()
+    if not row:
+        raise NotFound("There is no such pair in stock here.")
+    return cast(UUID, row["variant_id"])
 
 
 def listing(cx: Cx, text: str, limit: int) -> list[Row]:
     """Stock lines, narrowed by a text in maker, name, sport or size; so many at most."""
     like = "%" + text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
-    return cx.execute(
+    rows = cx.execute(
         LINE + " WHERE m.maker || ' ' || m.name || ' ' || m.sport || ' ' || v.eu_label || ' ' || v.width ILIKE %s "
         "ORDER BY m.maker, m.name, v.width, v.eu_label LIMIT %s",
         [like, limit],
     ).fetchall()
+    return learned.on_rows(cx, None, rows)
 
 
 HELD_LINE = (
-    LINE.replace("m.price_minor", "m.price_minor, others.n AS also_pulled", 1)
+    LINE.replace("m.price_minor", "m.price_minor, others.n AS also_pulled, as_of.learned_version", 1)
     + """
+    LEFT JOIN fitting as_of ON as_of.id = %(fitting)s
     LEFT JOIN LATERAL (SELECT count(*) AS n FROM tray_pair o JOIN fitting f ON f.id = o.fitting_id
                        WHERE o.stock_line_id = l.id AND o.held AND o.fitting_id <> %(fitting)s
                        AND f.touched_at > now() - make_interval(secs => %(hold_s)s)) others ON true
@@ -157,10 +177,11 @@ HELD_LINE = (
 
 def tray(cx: Cx, fitting_id: UUID, hold_h: float) -> list[Row]:
     """The pairs pulled for a fitting, in the order pulled, and who else holds the same line."""
-    return cx.execute(
+    rows = cx.execute(
         HELD_LINE + "JOIN tray_pair t ON t.stock_line_id = l.id WHERE t.fitting_id = %(fitting)s ORDER BY t.pulled_at",
         {"fitting": fitting_id, "hold_s": hold_h * 3600},
     ).fetchall()
+    return _known(cx, rows)
 
 
 def hold_tray(cx: Cx, fitting_id: UUID, *, held: bool) -> None:

@@ -4645,10 +4645,14 @@ export interface components {
         };
         /**
          * InsideOut
-         * @description The inside of a size as everything that counts says it, and what was read of it.
+         * @description The inside of a size as everything that counts says it, what each zone rests on in words, and what was read.
          */
         InsideOut: {
             zones: components["schemas"]["InnerOut"];
+            /** Rests On */
+            rests_on: {
+                [key: string]: string;
+            };
             /** Readings */
             readings: components["schemas"]["ReadingOut"][];
         };

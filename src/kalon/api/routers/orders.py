@@ -70,7 +70,7 @@ def _sheet(cx: Cx, fitting_id: UUID, variant_id: UUID) -> OrderSheet:
     on = bench.load(cx, fitting_id)
     row = catalogue.variant(cx, variant_id)
     run = learned.on_rows(cx, on.row["learned_version"], catalogue.run_of(cx, row["model_id"], row["width"]))
-    fit = bench.sizes_of(cx, on, run)
+    fit = bench.sizes_of(on, run)
     size = next(r for r in run if r["eu_label"] == row["eu_label"])
     return order_sheet(on.case.brief.sport, fit.sizes, row["eu_label"], size["length_mm"], size["length_sigma_mm"])
 

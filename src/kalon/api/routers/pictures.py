@@ -82,7 +82,7 @@ async def _measure(desk: Desk, path: Path, way: Way, said: ShoeSaid, picture_id:
 def _about(cx: Cx, line_id: UUID | None, pair_id: UUID | None) -> tuple[UUID | None, UUID | None]:
     """The size or the pair a picture is of. Raises `NotFound`."""
     if line_id:
-        return stock.line(cx, line_id)["variant_id"], None
+        return stock.size_of(cx, line_id), None
     return None, pairs.get(cx, pair_id)["id"] if pair_id else None
 
 
@@ -125,7 +125,7 @@ async def of_size(
 def pictures_of_size(desk: Anyone, line_id: UUID) -> list[PictureOut]:
     """This shop's pictures of one size, the newest first."""
     with desk.open() as cx:
-        return [_out(r) for r in pictures.of_variant(cx, stock.line(cx, line_id)["variant_id"])]
+        return [_out(r) for r in pictures.of_variant(cx, stock.size_of(cx, line_id))]
 
 
 @router.post("/stock/{line_id}/practice-shoe", status_code=201)
@@ -134,12 +134,12 @@ async def practise(desk: Anyone, line_id: UUID, given: PracticeShoe) -> PictureO
 
     def before() -> PictureOut | None:
         with desk.open() as cx:
-            row = pictures.sent_before(cx, given.id, stock.line(cx, line_id)["variant_id"], None)
+            row = pictures.sent_before(cx, given.id, stock.size_of(cx, line_id), None)
             return _out(row) if row else None
 
     def keep(found: ShoePicture) -> PictureOut:
         with desk.open() as cx:
-            variant_id = stock.line(cx, line_id)["variant_id"]
+            variant_id = stock.size_of(cx, line_id)
             name = f"practice {given.way} {given.seed}"
             return _out(pictures.add(cx, desk.who, given.id, found, name, variant_id=variant_id, practice=True))
 

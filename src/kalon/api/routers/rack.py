@@ -9,9 +9,9 @@ from fastapi import APIRouter, Depends, Query
 
 from ...core.errors import BadInput
 from ...core.sheets import cells
-from ...core.shoes.inner import ShoeReading, inner
+from ...core.shoes.inner import ShoeReading
 from ...core.shoes.made import Made
-from ...store import catalogue, house, moves, orders, rack, stock
+from ...store import catalogue, house, insides, moves, orders, rack, stock
 from ...store.database import Cx
 from ...store.rack import Asked
 from ..desk import Anyone, Manager
@@ -166,7 +166,7 @@ def movements(desk: Anyone, line_id: UUID) -> list[MovementOut]:
 def elsewhere(desk: Anyone, line_id: UUID) -> list[Elsewhere]:
     """Which sister shops have this size, and how many."""
     with desk.open() as cx:
-        variant_id = stock.line(cx, line_id)["variant_id"]
+        variant_id = stock.size_of(cx, line_id)
         found = orders.elsewhere(cx, [variant_id]).get(variant_id, [])
     return [Elsewhere(**{n: r[n] for n in Elsewhere.model_fields}) for r in found]
 
@@ -175,19 +175,19 @@ def elsewhere(desk: Anyone, line_id: UUID) -> list[Elsewhere]:
 def inside(desk: Anyone, line_id: UUID) -> InsideOut:
     """The inside of a size: zone by zone, how sure, and what it rests on; and what was read of it."""
     with desk.open() as cx:
-        return _inside(cx, stock.line(cx, line_id)["variant_id"])
+        return _inside(cx, stock.size_of(cx, line_id))
 
 
 def _inside(cx: Cx, variant_id: UUID) -> InsideOut:
-    row, read = catalogue.variant(cx, variant_id), catalogue.readings(cx, variant_id)
-    return InsideOut(zones=inner(catalogue.inside_of(row, read)), readings=[ReadingOut(**r) for r in read])
+    found = insides.of_size(cx, variant_id)
+    return InsideOut(zones=found.zones, rests_on=found.rests_on, readings=[ReadingOut(**r) for r in found.readings])
 
 
 @router.post("/stock/{line_id}/readings", status_code=201)
 def read_inside(desk: Anyone, line_id: UUID, given: ReadingIn) -> InsideOut:
     """One measure read inside a shoe; the id makes sending it twice harmless."""
     with desk.open() as cx:
-        variant_id = stock.line(cx, line_id)["variant_id"]
+        variant_id = stock.size_of(cx, line_id)
         reading = ShoeReading(zone=given.zone, mm=given.mm, sigma_mm=given.sigma_mm, source=given.source)
         catalogue.add_reading(cx, desk.who, variant_id, given.id, reading)
         return _inside(cx, variant_id)
@@ -197,6 +197,6 @@ def read_inside(desk: Anyone, line_id: UUID, given: ReadingIn) -> InsideOut:
 def set_aside(desk: Anyone, line_id: UUID, reading_id: UUID) -> InsideOut:
     """A reading no longer counts; it is kept."""
     with desk.open() as cx:
-        variant_id = stock.line(cx, line_id)["variant_id"]
+        variant_id = stock.size_of(cx, line_id)
         catalogue.set_aside(cx, variant_id, reading_id)
         return _inside(cx, variant_id)

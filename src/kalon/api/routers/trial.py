@@ -14,7 +14,7 @@ from ...core.fit.trial import PairTrial, advise, contradictions, verdicts_of
 from ...core.match.after import next_said, trial_next
 from ...core.match.shelf import GIVES_AS, Shelf, Shoe
 from ...core.parts import TrialPart
-from ...store import bench, catalogue, learned, stock
+from ...store import bench, catalogue, stock
 from ...store.catalogue import SIGMAS
 from ...store.database import Row
 from ..desk import Anyone
@@ -60,17 +60,16 @@ def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNext
                 advice=advice, places=[], runs=[], best_tried=None, foot=[], questions=questions, helps=[], odd=odd
             )
         shoes, shelf = bench.shelf_for(cx, on, on.case.brief.sport)
-        rows = learned.on_rows(cx, on.row["learned_version"], tray)
-        tried: list[PairTrial] = [trials[str(r["id"])] for r in rows]
-        found = trial_next(shoes, shelf, on.spec, on.foot, _as_shelf(shoes, rows), tried, on.keeps["rank.fit_power"])
-        last = next((i for i, r in enumerate(rows) if r["id"] == pair), len(rows) - 1)
-        size = bench.sizes_of(cx, on, [rows[last]]).sizes[0]
+        tried: list[PairTrial] = [trials[str(r["id"])] for r in tray]
+        found = trial_next(shoes, shelf, on.spec, on.foot, _as_shelf(shoes, tray), tried, on.keeps["rank.fit_power"])
+        last = next((i for i, r in enumerate(tray) if r["id"] == pair), len(tray) - 1)
+        size = bench.sizes_of(on, [tray[last]]).sizes[0]
         ids = [p.line_id for p in found.places] + [r.line_id for r in found.runs]
         lines = stock.lines(cx, ids, fitting_id, on.now["shelf.hold_h"])
     instep = size.zones[2]
-    closure = rows[last]["choices"].get("closure", "laces")
+    closure = tray[last]["choices"].get("closure", "laces")
     helps = helps_for(tried[last], on.case.brief.sport, closure.startswith("laces"), instep.settled_mm - instep.high_mm)
-    told = (rows[last]["name"], f"{rows[last]['eu_label']:g}", rows[last]["width"], tried[last])
+    told = (tray[last]["name"], f"{tray[last]['eu_label']:g}", tray[last]["width"], tried[last])
     return TrialNextView(
         advice=advice,
         places=[
@@ -103,5 +102,5 @@ def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNext
         foot=found.foot,
         questions=questions,
         helps=helps,
-        odd=odd_feet(on.foot, rows[last]["price_minor"], on.now.currency),
+        odd=odd_feet(on.foot, tray[last]["price_minor"], on.now.currency),
     )

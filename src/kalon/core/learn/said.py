@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
+from typing import Literal
 
 import numpy as np
 
@@ -30,6 +31,34 @@ def learned_said(maker: str, zone: str, now: Learned, before: Learned | None = N
     if before is None:
         return f"{told}."
     return f"{told} (before: {before.mean_mm:+.1f} ± {before.sd_mm:.1f}).".replace("-", "−")
+
+
+READ_WITH: dict[str, tuple[str, str]] = {
+    "sheet": ("the maker's sheet", "maker's sheets"), "stick": ("one stick reading", "stick readings"),
+    "insole": ("one insole", "insoles"), "measured": ("one measuring", "measurings"),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Heard:
+    """How much was learned of a size in a zone: of itself, of its model, or of its maker alone."""
+
+    of: Literal["size", "model", "maker"]
+    trials: int
+
+
+def rests_on(maker: str, model: str, heard: Heard | None, sources: Sequence[str]) -> str:
+    """What the inside of a size is known from: "label, 14 trials, one stick reading"."""
+    parts = ["label"]
+    if heard and heard.of == "size":
+        parts.append(f"{heard.trials} trials" if heard.trials > 1 else "one trial")
+    elif heard:
+        parts.append(f"what is learned of {'the ' + model if heard.of == 'model' else maker}")
+    for source in dict.fromkeys(sources):
+        one, several = READ_WITH[source]
+        count = list(sources).count(source)
+        parts.append(one if count == 1 else f"{count} {several}")
+    return ", ".join(parts)
 
 
 CARELESS_SHARE, LEAST_VERDICTS = 0.4, 20

@@ -16,7 +16,7 @@ from ..money import minor_digits, written
 from ..rules.scales import CHOICES, PROPERTIES, scale
 from ..rules.words import SPORTS, Sport
 from ..shoes.anatomy import FEATURES
-from ..shoes.inner import LIMITS_MM, InnerIn, ShoeReading, inner
+from ..shoes.inner import LIMITS_MM, SPREADS, InnerIn, ShoeReading, by_label, facts, surest
 from ..sizes import System
 from . import cells
 from .columns import FIELDS, INNER, KIND_FIELDS, Column
@@ -236,11 +236,9 @@ def _inside(values: dict[str, str], body: dict[str, Any], odd: list[str]) -> Non
         ]
         given = InnerIn(sport=body["sport"], build=body["build"], system=body["system"], label=body["label"],
                         width=body["width"], readings=readings)  # fmt: skip
-        found = inner(given)
-        zones = [getattr(found, z) for z in FIT_ZONES]
-        expected = (tuple(z.mm for z in zones), tuple(z.sigma_mm for z in zones), found.length.known_from[0])
-        body["read"] = told
-    body["inside"], body["inside_sigma"], body["known_from"] = list(expected[0]), list(expected[1]), expected[2]
+        body["read"], body["facts"], body["known_from"] = told, facts(given), surest(given)
+    else:
+        body["facts"], body["known_from"] = [*expected[0], *[None] * 8], "label"
 
 
 FAR = 4.0
@@ -250,10 +248,10 @@ FAR = 4.0
 @lru_cache(maxsize=20_000)
 def _expected(
     sport: Sport, build: Build, system: System, label: float, width: str
-) -> tuple[tuple[float, ...], tuple[float, ...], str]:
-    found = inner(InnerIn(sport=sport, build=build, system=system, label=label, width=width))
-    zones = [getattr(found, zone) for zone in FIT_ZONES]
-    return tuple(z.mm for z in zones), tuple(z.sigma_mm for z in zones), found.length.known_from[0]
+) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """What a label says of the four zones, mm, and one standard deviation of each."""
+    given = InnerIn(sport=sport, build=build, system=system, label=label, width=width)
+    return by_label(given), tuple(SPREADS.whole(zone) for zone in range(len(FIT_ZONES)))
 
 
 def _against_earlier(row: int, body: dict[str, Any], settings: Settings, seen: _Seen, odd: list[str]) -> None:

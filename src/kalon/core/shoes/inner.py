@@ -6,6 +6,7 @@ the spread makers, models and single sizes have; every reading makes it surer. S
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -140,38 +141,69 @@ def by_label(given: InnerIn) -> tuple[float, float, float, float]:
 
 APART = 3.0
 """Spreads of their difference from which two readings are said to disagree. House default."""
+Part = tuple[float, float, Source]
+"""A measure, mm, one standard deviation, and where it is from."""
+
+
+def read_of(readings: Sequence[ShoeReading], zone: int) -> list[Part]:
+    """What readings say of a zone, as sure as each says or its source usually is; those that say nothing of it, out."""
+    found: list[Part] = []
+    for reading in readings:
+        sigma = reading.sigma_mm or READ_SIGMA_MM.get(reading.source, (None,) * 4)[zone]
+        if reading.zone == FIT_ZONES[zone] and sigma is not None:
+            found.append((reading.mm, sigma, reading.source))
+    return found
+
+
+def as_one(parts: Sequence[Part]) -> tuple[float, float]:
+    """Independent measures of one thing as one: mm and one standard deviation."""
+    precision = sum(1 / sigma**2 for _, sigma, _ in parts)
+    return sum(value / sigma**2 for value, sigma, _ in parts) / precision, precision**-0.5
+
+
+def facts(given: InnerIn) -> list[float | None]:
+    """What a catalogue keeps of a size: what its box says of the four zones, everything read of each as one, mm, and
+    one standard deviation of that; none where nothing was read."""
+    read = [as_one(parts) if (parts := read_of(given.readings, i)) else (None, None) for i in range(len(FIT_ZONES))]
+    return [*by_label(given), *(mm for mm, _ in read), *(sigma for _, sigma in read)]
+
+
+def surest(given: InnerIn) -> Source:
+    """What the length of a size mostly rests on, apart from what is learned."""
+    parts: list[Part] = [(0.0, SPREADS.whole(0), "label"), *read_of(given.readings, 0)]
+    return min(parts, key=lambda p: p[1])[2]
 
 
 def inner(given: InnerIn) -> InnerOut:
     """Each zone of one size as the normal posterior of its label, what was learned, and its readings."""
     base = by_label(given)
     zones: dict[str, InnerZone] = {}
-    conflicts = []
     for i, zone in enumerate(FIT_ZONES):
         offset = given.learned.get(zone)  # type: ignore[call-overload]
-        start: tuple[float, float, Source] = (
+        start: Part = (
             (base[i] + offset.mean_mm, offset.sd_mm, "learned") if offset else (base[i], SPREADS.whole(i), "label")
         )
-        parts: list[tuple[float, float, Source]] = [start]
-        for reading in given.readings:
-            usual = READ_SIGMA_MM.get(reading.source, (None,) * 4)[i]
-            sigma = reading.sigma_mm or usual
-            if reading.zone == zone and sigma is not None:
-                parts.append((reading.mm, sigma, reading.source))
-        precision = sum(1 / sigma**2 for _, sigma, _ in parts)
-        mm = sum(value / sigma**2 for value, sigma, _ in parts) / precision
-        surest = sorted(parts, key=lambda p: p[1])
+        parts = [start, *read_of(given.readings, i)]
+        mm, sigma = as_one(parts)
+        first = sorted(parts, key=lambda p: p[1])
         zones[zone] = InnerZone(
-            mm=round(mm, 2), sigma_mm=round(precision**-0.5, 3), known_from=list(dict.fromkeys(p[2] for p in surest))
+            mm=round(mm, 2), sigma_mm=round(sigma, 3), known_from=list(dict.fromkeys(p[2] for p in first))
         )
-        read = parts[1:]
+    return InnerOut(**zones, conflicts=conflicts(given.readings))
+
+
+def conflicts(readings: Sequence[ShoeReading]) -> list[str]:
+    """Readings of one zone that lie further apart than their spreads allow, in words."""
+    found = []
+    for i, zone in enumerate(FIT_ZONES):
+        read = read_of(readings, i)
         apart = [(a, b) for n, a in enumerate(read) for b in read[n + 1 :] if _disagree(a, b)]
-        conflicts += [
+        found += [
             f"{zone.replace('_', ' ').capitalize()}: {a[2]} says {a[0]:g} mm, {b[2]} {b[0]:g} mm. Read it again?"
             for a, b in apart[:1]
         ]
-    return InnerOut(**zones, conflicts=conflicts)
+    return found
 
 
-def _disagree(a: tuple[float, float, Source], b: tuple[float, float, Source]) -> bool:
+def _disagree(a: Part, b: Part) -> bool:
     return bool(abs(a[0] - b[0]) > APART * (a[1] ** 2 + b[1] ** 2) ** 0.5)

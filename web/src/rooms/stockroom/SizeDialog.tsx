@@ -141,7 +141,7 @@ export function SizeDialog({ me, line, onClose }: { me: Schemas["Me"]; line: str
                         <path d="M75 1V15" stroke="var(--ink)" strokeWidth="1.6" />
                       </svg>
                     </td>
-                    <td>{found.known_from.map((f) => KNOWN[f] ?? f).join(", ")}</td>
+                    <td>{inside.data.rests_on[z]}</td>
                   </tr>
                 );
               })}
