@@ -119,9 +119,9 @@ def stranger(demo_url: str) -> Iterator[uuid.UUID]:
             [model, shop],
         )
         cx.execute(
-            "INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, length_mm, ball_girth_mm, "
-            "instep_girth_mm, heel_width_mm, length_sigma_mm, ball_girth_sigma_mm, instep_girth_sigma_mm, "
-            "heel_width_sigma_mm) VALUES (%s, %s, %s, 'regular', 'eu', 42, 42, 280, 252, 256, 67, 3, 6, 6, 2)",
+            "INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, length_label_mm, "
+            "ball_girth_label_mm, instep_girth_label_mm, heel_width_label_mm) "
+            "VALUES (%s, %s, %s, 'regular', 'eu', 42, 42, 280, 252, 256, 67)",
             [variant, shop, model],
         )
         cx.execute("INSERT INTO stock_line (id, shop_id, chain_id, variant_id) VALUES (%s, %s, %s, %s)",

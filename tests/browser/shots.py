@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+import uuid
 from collections.abc import Callable
 from io import BytesIO
 from pathlib import Path
@@ -232,15 +233,36 @@ def _away(page: Page, url: str) -> None:
     page.locator("[data-kept=kept]").wait_for()
 
 
+def _inside(page: Page, url: str) -> None:
+    """A size that was tried and read: what its inside is known from."""
+    stock = page.request.get(f"{url}/api/rack", params={"limit": 60}).json()["models"]
+    tried = next(
+        (m, s)
+        for m in stock
+        for s in m["sizes"]
+        if s["on_hand"] and "trials" in page.request.get(f"{url}/api/stock/{s['id']}/inside").json()["rests_on"]["length"]
+    )
+    model, size = tried
+    reading = {"id": str(uuid.uuid4()), "zone": "length", "mm": round(size["length_mm"] + 1, 1), "source": "stick"}
+    page.request.post(f"{url}/api/stock/{size['id']}/readings", data=reading)
+    page.goto(f"{url}/stockroom")
+    page.locator("[data-model] > button").filter(has_text=model["name"]).first.click()
+    row = page.locator(f"[data-line='{size['id']}']")
+    row.get_by_role("button", name="inside and movements").click()
+    page.get_by_text("one stick reading").first.wait_for()
+
+
 BY_MANAGER: dict[str, Callable[[Page, str], None]] = {
     "ledger": _ledger,
     "away": _away,
+    "inside": _inside,
     "stock-list": _list,
     "orders": _orders,
     "order-sheet": _order_sheet,
 }
 NOT_KEPT = (
     "feet-turned", "feet-print", "feet-junior", "feet-tracing", "spec-what-if", "pull-dark", "order-sheet", "stock-list", "plan-choose",
+    "inside",
     "squads",
 )  # fmt: skip
 """Views that are looked at and have no picture of their own in the folder."""

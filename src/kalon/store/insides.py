@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from ..core.fit.foot import FIT_ZONES
-from ..core.learn.said import Heard, rests_on
+from ..core.learn.said import rests_on
 from ..core.shoes.inner import InnerOut, InnerZone, conflicts, inner, read_of
 from . import catalogue, learned
 from .database import Cx, Row
@@ -33,8 +33,6 @@ def of_size(cx: Cx, variant_id: UUID) -> Inside:
     for place, zone in enumerate(FIT_ZONES):
         sources = [source for _, _, source in read_of(given.readings, place)]
         heard = seen.get(zone)
-        if heard and heard.of == "size":
-            heard = Heard(heard.of, max(heard.trials - len(sources), 1))
         known = getattr(alone, zone).known_from
         zones[zone] = InnerZone(
             mm=row[f"{zone}_mm"],

@@ -134,7 +134,7 @@ def _since(cx: Cx, version: int | None, models: Sequence[str]) -> dict[str, list
 
 def on_rows(cx: Cx, version: int | None, rows: Sequence[Row]) -> list[Row]:
     """Rows of sizes with their insides at a version (none: the newest), the one inside there is of each; `gives` says
-    how much they give against the table, `known_from` what their length mostly rests on."""
+    how much they give against the table, `known_from` what their length is read with, or else rests on."""
     if not rows:
         return []
     models = sorted({str(r["model_id"]) for r in rows})
@@ -147,7 +147,7 @@ def on_rows(cx: Cx, version: int | None, rows: Sequence[Row]) -> list[Row]:
     at = np.array([place[r["maker"], str(r["model_id"])] for r in rows])
     habits = Habits.of(known, list(shoes), at, names)
     inner, sigma = insides(_numbers(rows, LABELS), now, then, habits)
-    by_habit = ~np.isnan(habits.tried_sd[:, 0]) | (~np.isnan(habits.sd[:, 0]) & ~(habits.sd[:, 0] > now.sigma[:, 0]))
+    by_habit = np.isnan(now.sigma[:, 0]) & ~(np.isnan(habits.tried_sd[:, 0]) & np.isnan(habits.sd[:, 0]))
     return [
         r
         | dict(zip((*MEASURES, *SIGMAS), (*inner[i].round(2).tolist(), *sigma[i].round(3).tolist()), strict=True))

@@ -7,7 +7,7 @@ done anew, and what is done is done once.
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from dataclasses import dataclass
 from datetime import date
 from typing import Any, Literal, cast
@@ -450,8 +450,8 @@ def _learn_zone(cx: Cx, found: Found, makers: list[str]) -> None:
         for r in found.readings
         if r["zone"] == zone and (sigma := r["sigma_mm"] or READ_SIGMA_MM[r["source"]][at])
     ]  # fmt: skip
-    tried = {str(e["variant_id"]) for e in of_zone}
-    touched = tried | {i.line for i in inside}
+    tried = Counter(str(e["variant_id"]) for e in of_zone)
+    touched = tried.keys() | {i.line for i in inside}
     lines = [
         LearnLine(
             id=str(s["id"]), maker=s["maker"], model=str(s["model_id"]), last=lasts.now[s["model_id"]],
@@ -464,9 +464,7 @@ def _learn_zone(cx: Cx, found: Found, makers: list[str]) -> None:
         return
     given = LearnIn(zone=zone, lines=lines, fittings=_fittings(of_zone, lasts), insides=inside)
     known, said = learn_beside(given, _said_elsewhere(cx, found.chain, makers, zone))
-    seen: dict[str, int] = defaultdict(int)
-    for name in [str(e["variant_id"]) for e in of_zone] + [i.line for i in inside]:
-        seen[name] += 1
+    seen = tried + Counter(i.line for i in inside)
     for maker in {line.maker for line in lines}:
         own = [line for line in lines if line.maker == maker]
         _write(cx, found, maker, own, known, seen, tried)
@@ -585,9 +583,10 @@ def _write_fitters(cx: Cx, chain: UUID, makers: list[str], zone: str, said: dict
 
 
 def _write(
-    cx: Cx, of: Found, maker: str, lines: list[LearnLine], found: LearnOut, seen: dict[str, int], tried: set[str]
+    cx: Cx, of: Found, maker: str, lines: list[LearnLine], found: LearnOut, seen: dict[str, int], tried: dict[str, int]
 ) -> None:
-    """Maker, models, and the sizes somebody tried; a size that was only read is known by its reading already."""
+    """Maker and models, with how many trials and readings told of them; and the sizes somebody tried, with how many
+    trials. A size that was only read is known by its reading already."""
     chain, version, zone = of.chain, of.version, of.zone
     base = {line.id: line.base_mm for line in lines}
     of_model: dict[str, int] = defaultdict(int)
@@ -598,7 +597,7 @@ def _write(
     ]
     rows += [(UUID(k), None, m.mean_mm, m.sd_mm, n) for k, n in of_model.items() for m in (found.with_maker[k],)]
     rows += [
-        (UUID(line.model), UUID(line.id), base[line.id] + m.mean_mm, m.sd_mm, seen[line.id])
+        (UUID(line.model), UUID(line.id), base[line.id] + m.mean_mm, m.sd_mm, tried[line.id])
         for line in lines
         if line.id in tried
         for m in (found.lines[line.id],)

@@ -154,7 +154,7 @@ def _give(row: Row, seen: list[Row]) -> LedgerGive:
 def _teach(row: Row) -> TeachOut:
     return TeachOut(
         text=f"Read the inside of {row['maker']} {row['size']}: {row['pairs']} pairs of {row['maker']} stand here, and "
-        f"their length is known only to ± {2 * row['sd_mm']:.1f} mm.",
+        f"their length is known only to ± {row['sd_mm']:.1f} mm.",
         maker=row["maker"],
         line_id=row["line_id"],
     )

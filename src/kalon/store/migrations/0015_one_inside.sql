@@ -3,9 +3,8 @@
 -- depends: 0014_ordinary_hands
 
 -- A reading is of the last its model was made on then; of those before this, nobody knows, and they count for any.
-ALTER TABLE shoe_reading ADD COLUMN last text;
-UPDATE shoe_reading SET last = '';
-ALTER TABLE shoe_reading ALTER COLUMN last SET NOT NULL;
+ALTER TABLE shoe_reading ADD COLUMN last text NOT NULL DEFAULT '';
+ALTER TABLE shoe_reading ALTER COLUMN last DROP DEFAULT;
 CREATE FUNCTION last_of_reading() RETURNS trigger
 LANGUAGE plpgsql SECURITY DEFINER SET search_path = public, pg_temp AS $$
 BEGIN

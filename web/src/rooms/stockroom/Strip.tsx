@@ -77,6 +77,7 @@ export const Strip = memo(function Strip({ sizes, width }: { sizes: RackSize[]; 
                 width={BOX.width}
                 height={BOX.height}
                 fill={s.known_from === "label" ? "var(--sheet)" : "var(--ink)"}
+                fillOpacity={s.known_from === "learned" ? 0.4 : 1}
                 stroke="var(--ink)"
                 strokeWidth="1.2"
                 vectorEffect="non-scaling-stroke"
