@@ -37,10 +37,16 @@ CREATE TEMP TABLE lines ON COMMIT DROP AS
     SELECT id, shop_id, row_number() OVER () AS n, count(*) OVER () AS of FROM stock_line
     WHERE shop_id = (SELECT shop_id FROM staff WHERE login = 'ilse');
 ANALYZE lines;
-INSERT INTO tray_pair (shop_id, fitting_id, stock_line_id, held)
-    SELECT l.shop_id, v.id, l.id, v.held FROM (
+CREATE TEMP TABLE trays ON COMMIT DROP AS
+    SELECT l.shop_id, v.id AS fitting_id, l.id AS stock_line_id, v.held FROM (
         SELECT id, n = 1 AND i % 50 = 0 AS held, 1 + (i * 7 + n * 13 + t * 101) % (SELECT max(of) FROM lines) AS n
         FROM visits, generate_series(1, {trays}) t) v JOIN lines l ON l.n = v.n
+    ;
+INSERT INTO tray_pair (shop_id, fitting_id, stock_line_id)
+    SELECT DISTINCT shop_id, fitting_id, stock_line_id FROM trays ON CONFLICT DO NOTHING;
+INSERT INTO reservation (id, chain_id, shop_id, stock_line_id, kind, fitting_id, hold_s, until)
+    SELECT gen_random_uuid(), h.chain_id, t.shop_id, t.stock_line_id, 'tray', t.fitting_id, 7200, now() - interval '1 day'
+    FROM (SELECT DISTINCT shop_id, fitting_id, stock_line_id FROM trays WHERE held) t JOIN shop h ON h.id = t.shop_id
     ON CONFLICT DO NOTHING;
 INSERT INTO sale (id, shop_id, fitting_id, stock_line_id, sold_by, sold_at, price_minor, rules_version, snapshot, pair,
                   format, currency)

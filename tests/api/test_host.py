@@ -148,6 +148,7 @@ MIGRATIONS = [
     "0013_pictures",
     "0014_ordinary_hands",
     "0015_one_inside",
+    "0016_reservations",
 ]  # fmt: skip
 
 

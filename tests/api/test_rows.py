@@ -59,6 +59,7 @@ def test_every_table_of_ours_is_under_row_security(demo_url: str) -> None:
         *SHOP_TABLES,
         *CHAIN_TABLES,
         "shoe_order",
+        "reservation",
         "learn_due",
         "pair_due",
         "learned_change",
@@ -83,7 +84,7 @@ def test_every_shop_table_has_the_shop_in_each_row(demo_url: str) -> None:
     assert {r[0] for r in rows} >= set(SHOP_TABLES)
 
 
-@pytest.mark.parametrize("table", [*SHOP_TABLES, *CHAIN_TABLES, "shoe_order"])
+@pytest.mark.parametrize("table", [*SHOP_TABLES, *CHAIN_TABLES, "shoe_order", "reservation"])
 def test_without_a_shop_there_is_nothing(as_app: Cx, table: str) -> None:
     assert as_app.execute(f"SELECT count(*) FROM {table}").fetchone() == (0,)
     enter(as_app, "")

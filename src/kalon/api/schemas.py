@@ -475,6 +475,7 @@ class PairOut(Wire):
     price_minor: int | None
     currency: str = "EUR"
     also_pulled: int = 0
+    """How many pairs others hold: other trays, sister shops, customers."""
 
 
 class SaleOut(Wire):
@@ -847,11 +848,37 @@ class CostsOut(Wire):
     """A sentence; empty where the prices lie near each other."""
 
 
-class SaleIn(Wire):
+class TakeIn(Wire):
+    """A pair that is promised to another is taken anyway, for a reason that is told to them."""
+
+    anyway: str = Field("", max_length=200)
+
+
+class SaleIn(TakeIn):
     """Settle on a pair; the id makes sending it twice harmless."""
 
     sale_id: UUID
     line_id: UUID
+
+
+class KeepIn(Wire):
+    """Keep a pair back for a customer so many days; the id makes sending it twice harmless."""
+
+    id: UUID
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    athlete_id: UUID | None = None
+    days: int = Field(2, ge=1, le=60)
+
+
+class HeldOut(Wire):
+    """Who holds a pair of a size, until when, and who wrote it down."""
+
+    id: UUID
+    kind: Literal["tray", "sister", "customer"]
+    says: str
+    fitting_id: UUID | None
+    until: datetime
+    by: str | None
 
 
 class FollowUpBook(Wire):
@@ -937,6 +964,8 @@ class RackSize(Wire):
     length_sigma_mm: float
     known_from: str
     on_hand: int
+    reserved: int
+    """How many of them are in trays, held for sister shops or kept for customers."""
 
 
 class RackModel(Wire):
@@ -1101,7 +1130,7 @@ class Elsewhere(Wire):
 
     shop_id: UUID
     shop: str
-    on_hand: int
+    free: int
 
 
 class OrderPlace(Wire):
@@ -1124,6 +1153,7 @@ class OrderPlace(Wire):
 
 OrderState = Literal[
     "wanted", "ordered", "arrived", "asked", "held", "sent", "received", "refused", "cancelled", "sent_back", "back",
+    "credited", "lost",
 ]  # fmt: skip
 
 
@@ -1182,6 +1212,8 @@ class OrderOut(Wire):
     """What follows from what was found; none before it is here."""
     asked_at: datetime
     held_until: datetime | None
+    told: str
+    """What the giving shop says of it."""
     steps: list[OrderState]
 
 

@@ -263,7 +263,7 @@ def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
     """The whole fitting."""
     on = bench.load(cx, fitting_id)
     hold_h = on.now["shelf.hold_h"]
-    tray = stock.tray(cx, fitting_id, hold_h)
+    tray = stock.tray(cx, fitting_id)
     booked = sales.follow_up(cx, fitting_id) if on.row["state"] != "open" else None
     states: dict[str, dict[str, Any]] = {n: {"version": p.version, "body": p.body} for n, p in on.parts.items()}
     states["brief"]["said"] = sorted(on.parts["brief"].body)

@@ -138,7 +138,7 @@ def _season(scene: _Scene, who: Who) -> None:
             on = load_fitting(cx, fitting)
             found = tried(cx, random, on, scene.truth)
             for pair in found:
-                stock.pull(cx, who, on.row, pair.line["id"])
+                stock.pull(cx, who, on.row, pair.line["id"], on.keeps["shelf.hold_h"])
             scene.patch(who, fitting, "trial", {f"pairs/{p.line['id']}": p.trial for p in found})
             best = next((p for p in found if p.trial["verdict"] == "pass"), None)
             if best is None:
@@ -346,7 +346,7 @@ def _fitting(scene: _Scene, who: Who, athlete: UUID, person: Person, state: str,
     shoes, shelf = learned.on_shelf(cx, 0, *stock.shelf(cx, person.sport))
     best = [UUID(p.line_id) for p in rank(shoes, shelf, on.spec, on.foot).places[:3]]
     for line in best:
-        stock.pull(cx, who, on.row, line)
+        stock.pull(cx, who, on.row, line, on.keeps["shelf.hold_h"])
     scene.patch(
         who, fitting, "trial",
         {

@@ -8,6 +8,7 @@ from uuid import UUID
 from psycopg.errors import CheckViolation
 
 from ..core.errors import Conflict
+from . import reserved
 from .audit import once, used_elsewhere
 from .database import Cx, Row, Who
 from .stock import line, size_of
@@ -33,7 +34,8 @@ def book(cx: Cx, who: Who, line_id: UUID, kind: Kind, pairs: int, change_id: UUI
 def move(cx: Cx, who: Who, line_id: UUID, move_id: UUID, by: int, kind: Kind = "counted", why: str = "") -> Row:
     """So many pairs more or fewer. The same `move_id` again moves nothing.
 
-    Raises `Conflict` when there are not so many to take away."""
+    Raises `Conflict` when there are not so many to take away, or what is lent or sent back is held for somebody. What
+    is counted or written off is as it is."""
     once(cx, move_id)
     size_of(cx, line_id)
     done = cx.execute("SELECT stock_line_id, pairs, kind FROM movement WHERE change_id = %s", [move_id]).fetchone()
@@ -41,6 +43,8 @@ def move(cx: Cx, who: Who, line_id: UUID, move_id: UUID, by: int, kind: Kind = "
         if (done["stock_line_id"], done["pairs"], done["kind"]) != (line_id, by, kind):
             raise used_elsewhere()
     elif by:
+        if by < 0 and kind in ("lent", "returned"):
+            reserved.refuse(cx, reserved.in_the_way(cx, line_id, trays=True, pairs=-by))
         book(cx, who, line_id, kind, by, move_id, why)
     return line(cx, line_id)
 

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from datetime import timedelta
-from typing import Any, Literal
-from uuid import UUID
+from typing import Any, Literal, cast
+from uuid import UUID, uuid5
 
 from psycopg.types.json import Jsonb
 
 from ..core.errors import Conflict, NotFound
 from ..core.match.ordering import Arrival
 from ..core.shoes.inner import ShoeReading
-from . import moves
+from . import moves, reserved
 from .audit import once, record_shop, shop_done, used_elsewhere
 from .catalogue import add_reading, chain_of, variant
 from .database import Cx, Row, Who
@@ -19,6 +19,7 @@ from .ids import new_id
 
 State = Literal[
     "wanted", "ordered", "arrived", "asked", "held", "sent", "received", "refused", "cancelled", "sent_back", "back",
+    "credited", "lost",
 ]  # fmt: skip
 HELD_FOR = timedelta(days=2)
 """How long a sister shop holds a pair that was asked for. House default."""
@@ -28,28 +29,30 @@ ASKING: dict[State, tuple[State, ...]] = {
 }  # fmt: skip
 """What the shop that wants a pair may do next."""
 GIVING: dict[State, tuple[State, ...]] = {
-    "asked": ("held", "sent", "refused"),
-    "held": ("sent", "refused"),
-    "sent_back": ("back",),
-}
+    "asked": ("held", "sent", "refused"), "held": ("sent", "refused"),
+    "sent": ("lost",), "sent_back": ("back", "lost"),
+}  # fmt: skip
 """What the sister shop that was asked may do next."""
 WORDS: dict[State, str] = {
     "wanted": "wanted", "ordered": "ordered", "arrived": "here", "asked": "asked for", "held": "held for you",
     "sent": "on its way", "received": "here", "refused": "refused", "cancelled": "let go",
-    "sent_back": "sent back", "back": "back where it came from",
+    "sent_back": "sent back", "back": "back where it came from", "credited": "credited by its supplier",
+    "lost": "lost on its way",
 }  # fmt: skip
 OPEN = ("wanted", "ordered", "asked", "held", "sent", "sent_back")
 """States in which somebody may have something to do; the indexes of open orders hold the same."""
 SELECTED = """
     SELECT o.id, o.shop_id, o.from_shop, o.variant_id, o.fitting_id, o.note, o.sheet, o.arrival, o.made, o.asked_at,
-           o.held_until, o.changed_at,
-           CASE WHEN o.state = 'held' AND o.held_until < now() THEN 'asked' ELSE o.state END AS state,
+           r.until AS held_until, o.changed_at, o.told,
+           CASE WHEN o.state = 'held' AND r.until IS NULL THEN 'asked' ELSE o.state END AS state,
            v.model_id, coalesce(v.width, '') AS width, v.system, v.label, v.eu_label, coalesce(v.colour, '') AS colour,
            coalesce(m.maker, 'A last maker') AS maker, coalesce(m.name, 'Made to measure') AS name,
            coalesce(m.sport, o.sheet ->> 'sport', '') AS sport, a.name AS athlete, coalesce(b.name, g.name) AS other
     FROM {orders} LEFT JOIN variant v ON v.id = o.variant_id LEFT JOIN shoe_model m ON m.id = v.model_id
     LEFT JOIN fitting f ON f.id = o.fitting_id
     LEFT JOIN LATERAL (SELECT name FROM athlete WHERE id = f.athlete_id LIMIT 1) a ON true
+    LEFT JOIN LATERAL (SELECT until FROM reservation
+                       WHERE order_id = o.id AND kind = 'sister' AND ended_at IS NULL AND until > now() LIMIT 1) r ON true
     LEFT JOIN sister_shops() b ON b.id = o.from_shop LEFT JOIN sister_shops() g ON g.id = o.shop_id
 """
 """Orders with their pairs; a hold whose time is over is asked for again."""
@@ -104,29 +107,34 @@ def step(cx: Cx, who: Who, order_id: UUID, change_id: UUID, to: State) -> Row:
     locked = cx.execute("SELECT 1 FROM shoe_order WHERE id = %s FOR UPDATE", [order_id]).fetchone()
     row = get(cx, order_id)
     ours = row["shop_id"] == who.shop_id
-    if not locked or to not in (ASKING if ours else GIVING).get(row["state"], ()):
+    if not locked or to not in next_steps(row, ours=ours):
         raise Conflict(f"This pair is {WORDS[row['state']]} by now: look again.", code="order-moved")
     if row["variant_id"]:
         _carry_pair(cx, who, row, to, change_id)
     cx.execute(
-        "UPDATE shoe_order SET state = %s, changed_at = now(), held_until = CASE WHEN %s = 'held' THEN now() + %s END "
-        "WHERE id = %s",
-        [to, to, HELD_FOR, order_id],
+        "UPDATE shoe_order SET state = %s, changed_at = now(), told = '' WHERE id = %s",
+        [to, order_id],
     )
     record_shop(cx, who, "stock", order_id, change_id, {"order": row["state"]}, {"order": to})
     return get(cx, order_id)
+
+
+def next_steps(row: Row, *, ours: bool) -> tuple[State, ...]:
+    """What may be done next with an order, by the shop that wants it or the one that gives."""
+    if ours and row["state"] == "sent_back" and not row["from_shop"]:
+        return ("credited",)
+    return (ASKING if ours else GIVING).get(row["state"], ())
 
 
 def _carry_pair(cx: Cx, who: Who, row: Row, to: State, change_id: UUID) -> None:
     """What a step moves: a pair out of this shop's stock, or into it."""
     pair = f"{row['maker']} {row['name']} {row['label']:g}"
     if to == "held":
-        _free(cx, row["variant_id"])
+        reserved.for_sister(cx, who, _there(cx, row["variant_id"]), row["id"], row["shop_id"], HELD_FOR)
     if to == "sent":
-        line = cx.execute("SELECT id FROM stock_line WHERE variant_id = %s", [row["variant_id"]]).fetchone()
-        if not line:
-            raise Conflict("There is none of that size here any more.", code="too-few")
-        moves.book(cx, who, line["id"], "transferred", -1, change_id, f"sent to {row['other']}"[:300])
+        line_id = _there(cx, row["variant_id"])
+        reserved.refuse(cx, reserved.in_the_way(cx, line_id, trays=True, order_id=row["id"]))
+        moves.book(cx, who, line_id, "transferred", -1, change_id, f"sent to {row['other']}"[:300])
     if to in ("received", "arrived"):
         line_id = _line(cx, who, row["variant_id"])
         kind: moves.Kind = "received" if to == "arrived" else "transferred"
@@ -135,6 +143,10 @@ def _carry_pair(cx: Cx, who: Who, row: Row, to: State, change_id: UUID) -> None:
     if to == "sent_back":
         way: moves.Kind = "transferred" if row["from_shop"] else "returned"
         moves.book(cx, who, _line(cx, who, row["variant_id"]), way, -1, change_id, f"{pair} sent back"[:300])
+    if to == "lost":
+        given = _line(cx, who, row["variant_id"])
+        moves.book(cx, who, given, "transferred", 1, change_id, f"never came to {row['other']}"[:300])
+        moves.book(cx, who, given, "written_off", -1, uuid5(change_id, "lost"), f"{pair} lost on its way"[:300])
     if to == "back":
         moves.book(
             cx, who, _line(cx, who, row["variant_id"]), "transferred", 1, change_id, f"back from {row['other']}"[:300]
@@ -162,17 +174,12 @@ def found_on_arrival(cx: Cx, who: Who, order_id: UUID, change_id: UUID, found: A
     return get(cx, order_id)
 
 
-def _free(cx: Cx, variant_id: UUID) -> None:
-    """Raise `Conflict` when every pair of a size here is held for a sister shop already."""
-    once(cx, variant_id)
-    row = cx.execute(
-        "SELECT coalesce(max(l.on_hand), 0) - (SELECT count(*) FROM shoe_order o WHERE o.variant_id = %(id)s "
-        "AND o.from_shop = (SELECT shop_now()) AND o.state = 'held' AND o.held_until > now()) AS free "
-        "FROM stock_line l WHERE l.variant_id = %(id)s",
-        {"id": variant_id},
-    ).fetchone()
-    if not row or row["free"] < 1:
-        raise Conflict("Every pair of that size here is held for another already.", code="too-few")
+def _there(cx: Cx, variant_id: UUID) -> UUID:
+    """This shop's line of a size. Raises `Conflict` where none is on hand."""
+    row = cx.execute("SELECT id FROM stock_line WHERE variant_id = %s AND on_hand > 0", [variant_id]).fetchone()
+    if not row:
+        raise Conflict("There is none of that size here any more.", code="too-few")
+    return cast(UUID, row["id"])
 
 
 def _line(cx: Cx, who: Who, variant_id: UUID) -> UUID:
@@ -215,7 +222,7 @@ def sisters(cx: Cx) -> list[Row]:
 
 
 def elsewhere(cx: Cx, variants: list[UUID]) -> dict[UUID, list[Row]]:
-    """What sister shops have of some sizes, by size."""
+    """What sister shops have free of some sizes, by size."""
     found: dict[UUID, list[Row]] = {}
     for row in cx.execute("SELECT * FROM sister_stock(%s)", [variants]).fetchall():
         found.setdefault(row["variant_id"], []).append(row)

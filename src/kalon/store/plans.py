@@ -265,7 +265,7 @@ def _offers(cx: Cx, uses: list[Use]) -> dict[str, Row]:
             shelves[key] = bench.shelf_of(cx, on, use.need.sport, use.spec, use.foot)
         shoes, shelf = shelves[key]
         best |= {p.line_id for p in rank(shoes, shelf, use.spec, use.foot, most=OFFERED).places}
-    rows = stock.lines(cx, sorted(best), uses[0].on.id, 0.0) if best else {}
+    rows = stock.lines(cx, sorted(best), uses[0].on.id) if best else {}
     return {k: r for k, r in rows.items() if r["price_minor"] is not None}
 
 

@@ -11,6 +11,7 @@ from ..core.shoes.inner import FAMILIES_MM, LETTERS
 from . import learned
 from .catalogue import OF_SIZE
 from .database import Cx, Row
+from .reserved import STANDS
 
 
 @dataclass(frozen=True)
@@ -96,10 +97,12 @@ def sizes(cx: Cx, models: list[UUID]) -> list[Row]:
     """What the shop keeps of some models, size by size; each line looked up, however many others there are."""
     rows = cx.execute(
         "SELECT l.id, v.id AS variant_id, v.model_id, v.width, v.system, v.label, v.eu_label, v.colour, v.gtin, "
-        f"{OF_SIZE}, v.known_from, m.maker, l.on_hand "
+        f"{OF_SIZE}, v.known_from, m.maker, l.on_hand, coalesce(z.n, 0) AS reserved "
         "FROM variant v JOIN shoe_model m ON m.id = v.model_id "
         "JOIN LATERAL (SELECT s.id, s.on_hand FROM stock_line s WHERE s.variant_id = v.id "
-        "OFFSET 0) l ON true WHERE v.model_id = ANY(%s) "
+        "OFFSET 0) l ON true LEFT JOIN (SELECT r.stock_line_id, count(*) AS n FROM reservation r "
+        f"WHERE r.shop_id = (SELECT shop_now()) AND {STANDS} GROUP BY 1) z "
+        "ON z.stock_line_id = l.id WHERE v.model_id = ANY(%s) "
         "AND (v.retired_at IS NULL OR l.on_hand > 0) ORDER BY v.model_id, v.width, v.eu_label, v.colour",
         [models],
     ).fetchall()

@@ -10,7 +10,7 @@ from psycopg.types.json import Jsonb
 
 from ..core.errors import Conflict, NotFound
 from ..core.formats import brought_up, newest
-from . import fittings, moves, pairs, stock
+from . import fittings, moves, pairs, reserved, stock
 from .audit import once, record, used_elsewhere
 from .catalogue import FACTS
 from .database import Cx, Row, Who
@@ -69,8 +69,10 @@ def settle(
     rules_version: str,
     currency: str,
     snapshot: dict[str, Any],
+    anyway: str = "",
 ) -> None:
-    """Sell a pair from the tray. The same `sale_id` again changes nothing. Raises `Conflict` when sold out."""
+    """Sell a pair from the tray. The same `sale_id` again changes nothing. Raises `Conflict` when sold out, or when
+    every pair is promised to others and nobody says in words why it is sold `anyway`."""
     fitting = fittings.get(cx, fitting_id, lock=True)
     if told_before(cx, fitting_id, line_id, sale_id):
         return
@@ -88,6 +90,7 @@ def settle(
     pair = stock.line(cx, line_id, fitting["learned_version"])
     if pair["price_minor"] is None:
         raise Conflict("Nobody knows what this pair costs: give it a price in the stockroom first.", code="no-price")
+    reserved.make_room(cx, who, line_id, fitting, anyway)
     try:
         moves.book(cx, who, line_id, "sold", -1, sale_id)
     except Conflict:
@@ -102,7 +105,8 @@ def settle(
          Jsonb(snapshot), newest("sale"), Jsonb(as_sold)],
     )  # fmt: skip
     cx.execute("UPDATE fitting SET state = 'settled', touched_at = now() WHERE id = %s", [fitting_id])
-    stock.hold_tray(cx, fitting_id, held=False)
+    reserved.let_go_of_tray(cx, fitting_id)
+    reserved.kept_by(cx, line_id, fitting["athlete_id"])
     pairs.of_sale(cx, who, fitting, sale_id, pair, snapshot, currency)
     record(cx, who, fitting["athlete_id"], fitting_id, "sale", 1, new_id(), {},
            {"stock_line_id": str(line_id), "sale_id": str(sale_id)})  # fmt: skip
@@ -125,7 +129,7 @@ def undo(cx: Cx, who: Who, fitting_id: UUID, sale_id: UUID) -> None:
     pairs.sale_undone(cx, sale_id)
     cx.execute("UPDATE follow_up SET withdrawn_at = now() WHERE fitting_id = %s", [fitting_id])
     cx.execute("UPDATE fitting SET state = 'open', touched_at = now() WHERE id = %s", [fitting_id])
-    stock.hold_tray(cx, fitting_id, held=True)
+    reserved.for_tray_again(cx, who, fitting_id)
     record(
         cx, who, fitting["athlete_id"], fitting_id, "sale", 2, new_id(),
         {"stock_line_id": str(known["stock_line_id"]), "sale_id": str(sale_id)}, {"undone": True},

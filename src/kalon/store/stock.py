@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from ..core.errors import Conflict, NotFound
 from ..core.learn.inside import Read, Shelved
 from ..core.match.shelf import Shoe
-from . import learned
+from . import learned, reserved
 from .audit import record
 from .catalogue import FACTS, LABELS, OF_SIZE, READ, READ_SIGMAS, shoe_of
 from .database import Cx, Row, Who
@@ -112,9 +112,9 @@ def _copied(
     return np.frombuffer(data[COPY_BEGIN + skipped : -COPY_END], dtype=SHELF_ROW)
 
 
-def lines(cx: Cx, ids: Sequence[str], fitting_id: UUID, hold_h: float) -> dict[str, Row]:
+def lines(cx: Cx, ids: Sequence[str], fitting_id: UUID) -> dict[str, Row]:
     """Some stock lines with their models, by id, as a fitting knows them, and how many other fittings hold each."""
-    given = {"ids": list(ids), "fitting": fitting_id, "hold_s": hold_h * 3600}
+    given = {"ids": list(ids), "fitting": fitting_id}
     return {str(r["id"]): r for r in _known(cx, cx.execute(HELD_LINE + "WHERE l.id = ANY(%(ids)s)", given).fetchall())}
 
 
@@ -167,32 +167,28 @@ HELD_LINE = (
     LINE.replace("m.price_minor", "m.price_minor, others.n AS also_pulled, as_of.learned_version", 1)
     + """
     LEFT JOIN fitting as_of ON as_of.id = %(fitting)s
-    LEFT JOIN LATERAL (SELECT count(*) AS n FROM tray_pair o JOIN fitting f ON f.id = o.fitting_id
-                       WHERE o.stock_line_id = l.id AND o.held AND o.fitting_id <> %(fitting)s
-                       AND f.touched_at > now() - make_interval(secs => %(hold_s)s)) others ON true
+    LEFT JOIN LATERAL (SELECT count(*) AS n FROM reservation r WHERE r.stock_line_id = l.id AND r.ended_at IS NULL
+                       AND r.until > now() AND r.fitting_id IS DISTINCT FROM %(fitting)s
+                       AND (r.athlete_id IS NULL OR r.athlete_id <> as_of.athlete_id)) others ON true
     """
 )
-"""A line with how many other fittings hold it: open ones that somebody touched not long ago."""
+"""A line with how many pairs of it others hold: fittings touched not long ago, sister shops, customers."""
 
 
-def tray(cx: Cx, fitting_id: UUID, hold_h: float) -> list[Row]:
+def tray(cx: Cx, fitting_id: UUID) -> list[Row]:
     """The pairs pulled for a fitting, in the order pulled, and who else holds the same line."""
     rows = cx.execute(
         HELD_LINE + "JOIN tray_pair t ON t.stock_line_id = l.id WHERE t.fitting_id = %(fitting)s ORDER BY t.pulled_at",
-        {"fitting": fitting_id, "hold_s": hold_h * 3600},
+        {"fitting": fitting_id},
     ).fetchall()
     return _known(cx, rows)
 
 
-def hold_tray(cx: Cx, fitting_id: UUID, *, held: bool) -> None:
-    """Whether a fitting's tray keeps its pairs off the shelf: as long as it is open."""
-    cx.execute("UPDATE tray_pair SET held = %s WHERE fitting_id = %s", [held, fitting_id])
+def pull(cx: Cx, who: Who, fitting: Row, line_id: UUID, hold_h: float, anyway: str = "") -> None:
+    """Put a pair in a locked fitting's tray, and hold it for so long; again is no change.
 
-
-def pull(cx: Cx, who: Who, fitting: Row, line_id: UUID) -> None:
-    """Put a pair in a locked fitting's tray; again is no change.
-
-    Raises `Conflict` when the tray is full or the pair is gone."""
+    Raises `Conflict` when the tray is full, the pair is gone, or every pair is promised to others and nobody says in
+    words why it is taken `anyway`."""
     have = [
         r["stock_line_id"]
         for r in cx.execute("SELECT stock_line_id FROM tray_pair WHERE fitting_id = %s", [fitting["id"]]).fetchall()
@@ -204,10 +200,12 @@ def pull(cx: Cx, who: Who, fitting: Row, line_id: UUID) -> None:
         raise Conflict("That pair is sold out.", code="sold-out")
     if len(have) >= TRAY_HOLDS:
         raise Conflict(f"The tray holds {TRAY_HOLDS} pairs: put one back first.", code="tray-full")
+    reserved.make_room(cx, who, line_id, fitting, anyway)
     cx.execute(
         "INSERT INTO tray_pair (shop_id, fitting_id, stock_line_id) VALUES (%s, %s, %s)",
         [who.shop_id, fitting["id"], line_id],
     )
+    reserved.for_tray(cx, who, fitting, line_id, hold_h)
     _note(cx, who, fitting, {}, _named(pair))
 
 

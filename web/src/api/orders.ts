@@ -18,6 +18,8 @@ export const STEP_WORDS: Record<Step, string> = {
   cancelled: "Let it go",
   sent_back: "Send it back",
   back: "It is back here",
+  credited: "It is credited",
+  lost: "It never came: write it off",
 };
 
 export const useOrders = () =>

@@ -596,7 +596,7 @@ export interface paths {
         get?: never;
         /**
          * Into Tray
-         * @description Put a pair in the tray.
+         * @description Put a pair in the tray; one that is promised to another only with a reason in words.
          */
         put: operations["into_tray_api_fittings__fitting_id__tray__line_id__put"];
         post?: never;
@@ -1634,6 +1634,50 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{line_id}/held": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Held
+         * @description Who holds pairs of a size now: trays, sister shops, customers.
+         */
+        get: operations["held_api_stock__line_id__held_get"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a pair back for a customer; the id makes sending it twice harmless.
+         */
+        post: operations["keep_api_stock__line_id__held_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{line_id}/held/{held_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Give Up
+         * @description A pair is no longer kept for a customer.
+         */
+        delete: operations["give_up_api_stock__line_id__held__held_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3750,8 +3794,8 @@ export interface components {
             shop_id: string;
             /** Shop */
             shop: string;
-            /** On Hand */
-            on_hand: number;
+            /** Free */
+            free: number;
         };
         /**
          * EndIn
@@ -4481,6 +4525,33 @@ export interface components {
             why: string;
         };
         /**
+         * HeldOut
+         * @description Who holds a pair of a size, until when, and who wrote it down.
+         */
+        HeldOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "tray" | "sister" | "customer";
+            /** Says */
+            says: string;
+            /** Fitting Id */
+            fitting_id: string | null;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            /** By */
+            by: string | null;
+        };
+        /**
          * Help
          * @description One thing that may help, what it does, and the pattern drawn of it, if it is a lacing.
          */
@@ -4655,6 +4726,26 @@ export interface components {
             };
             /** Readings */
             readings: components["schemas"]["ReadingOut"][];
+        };
+        /**
+         * KeepIn
+         * @description Keep a pair back for a customer so many days; the id makes sending it twice harmless.
+         */
+        KeepIn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Athlete Id */
+            athlete_id?: string | null;
+            /**
+             * Days
+             * @default 2
+             */
+            days: number;
         };
         /**
          * KnownOut
@@ -5543,7 +5634,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "wanted" | "ordered" | "arrived" | "asked" | "held" | "sent" | "received" | "refused" | "cancelled" | "sent_back" | "back";
+            state: "wanted" | "ordered" | "arrived" | "asked" | "held" | "sent" | "received" | "refused" | "cancelled" | "sent_back" | "back" | "credited" | "lost";
             /** Says */
             says: string;
             /** Ours */
@@ -5565,8 +5656,10 @@ export interface components {
             asked_at: string;
             /** Held Until */
             held_until: string | null;
+            /** Told */
+            told: string;
             /** Steps */
-            steps: ("wanted" | "ordered" | "arrived" | "asked" | "held" | "sent" | "received" | "refused" | "cancelled" | "sent_back" | "back")[];
+            steps: ("wanted" | "ordered" | "arrived" | "asked" | "held" | "sent" | "received" | "refused" | "cancelled" | "sent_back" | "back" | "credited" | "lost")[];
         };
         /**
          * OrderPlace
@@ -6895,6 +6988,8 @@ export interface components {
             known_from: string;
             /** On Hand */
             on_hand: number;
+            /** Reserved */
+            reserved: number;
         };
         /**
          * RackTotals
@@ -7167,6 +7262,11 @@ export interface components {
          * @description Settle on a pair; the id makes sending it twice harmless.
          */
         SaleIn: {
+            /**
+             * Anyway
+             * @default
+             */
+            anyway: string;
             /**
              * Sale Id
              * Format: uuid
@@ -8469,7 +8569,7 @@ export interface components {
              * To
              * @enum {string}
              */
-            to: "wanted" | "ordered" | "arrived" | "asked" | "held" | "sent" | "received" | "refused" | "cancelled" | "sent_back" | "back";
+            to: "wanted" | "ordered" | "arrived" | "asked" | "held" | "sent" | "received" | "refused" | "cancelled" | "sent_back" | "back" | "credited" | "lost";
         };
         /**
          * Stretch
@@ -8563,6 +8663,17 @@ export interface components {
             by_evening_mm: number;
             /** After Effort Mm */
             after_effort_mm: number;
+        };
+        /**
+         * TakeIn
+         * @description A pair that is promised to another is taken anyway, for a reason that is told to them.
+         */
+        TakeIn: {
+            /**
+             * Anyway
+             * @default
+             */
+            anyway: string;
         };
         /**
          * TakeUp
@@ -13511,7 +13622,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -21139,6 +21254,401 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Elsewhere"][];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    held_api_stock__line_id__held_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                line_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldOut"][];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_api_stock__line_id__held_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                line_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldOut"][];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_up_api_stock__line_id__held__held_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                line_id: string;
+                held_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldOut"][];
                 };
             };
             /** @description Not as agreed. */

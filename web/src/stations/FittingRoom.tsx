@@ -16,6 +16,7 @@ import { hold, holdForLink } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { day, timeOf } from "../ui/clock";
 import { whenIdle } from "../ui/later";
+import { heldWord } from "../ui/pair";
 import { Loading, Note } from "../ui/words";
 import { useBlind } from "./blind";
 import { STATION_NAMES, STATIONS, type StationSlug } from "./order";
@@ -207,7 +208,7 @@ function Tray({ children }: { children: ReactNode }) {
               <b>{nameOf(pair)}</b> <span className="font-mono">{sizeWord(pair)}</span>
               <span className="block text-faint text-xs">
                 {sold ? "settled" : verdict === "pass" ? "passed" : verdict === "fail" ? "failed" : "to try"}
-                {pair.also_pulled ? ` · held by ${pair.also_pulled} other` : ""}
+                {pair.also_pulled ? ` · ${heldWord(pair)}` : ""}
                 {!sold && pair.on_hand === 1 ? " · last pair" : ""}
                 {!sold && pair.on_hand === 0 ? " · sold out" : ""}
               </span>

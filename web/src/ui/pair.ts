@@ -21,3 +21,11 @@ export const printed = (size: { system: keyof typeof SYSTEM_NAMES | null; label:
   size.system && size.label !== null
     ? `${SYSTEM_NAMES[size.system]} ${Math.round(size.label * 100) / 100}`
     : "";
+
+/** How many pairs of a size others hold: trays, sister shops, customers. */
+export const heldWord = (pair: { also_pulled?: number; on_hand: number }): string =>
+  (pair.also_pulled ?? 0) >= pair.on_hand
+    ? pair.on_hand > 1
+      ? `all ${pair.on_hand} held`
+      : "the last one is held"
+    : `${pair.also_pulled} of ${pair.on_hand} held`;

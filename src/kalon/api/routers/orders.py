@@ -31,7 +31,7 @@ def order_out(row: Row, desk: Desk) -> OrderOut:
     """An order for the interface: whose it is, and what may be done next from here. Of the feet it is for, the shop
     that was asked sees nothing."""
     ours = row["shop_id"] == desk.who.shop_id
-    steps = (orders.ASKING if ours else orders.GIVING).get(row["state"], ())
+    steps = orders.next_steps(row, ours=ours)
     own: dict[str, object] = {} if ours else {"sheet": {}, "arrival": {}, "fitting_id": None, "athlete": None}
     here = ours and row["state"] in ("arrived", "received", "sent_back")
     return OrderOut(

@@ -209,7 +209,7 @@ def buy_again(desk: Anyone, pair_id: UUID) -> AgainPage:
     with desk.open() as cx:
         found = again.of_pair(cx, pair_id)
         ids = [p.line_id for p, _, _ in found.nearest]
-        rows = stock.lines(cx, ids, found.fitting_id, 0.0) if found.fitting_id else {}
+        rows = stock.lines(cx, ids, found.fitting_id) if found.fitting_id else {}
     return AgainPage(
         again=found.says,
         line_id=found.line_id,

@@ -17,7 +17,7 @@ from ...core.rules.words import SPORTS
 from ...store import catalogue, stock
 from ...store.bench import Loaded, load, shelf_for
 from ..desk import Anyone
-from ..schemas import PairOut, PlaceOut, PullOut, RuledOut, ShoeFit, SubstituteOut
+from ..schemas import PairOut, PlaceOut, PullOut, RuledOut, ShoeFit, SubstituteOut, TakeIn
 from ..view import pair_out, shoe_fit
 
 router = APIRouter(prefix="/api/fittings/{fitting_id}", tags=["pull"])
@@ -51,7 +51,7 @@ def pull(
     )
     next_measure = surer(shoes, shelf, spec, foot, on.case.feet or on.feet)
     with desk.open() as cx:
-        by_line = stock.lines(cx, [p.line_id for p in ranking.places], fitting_id, on.now["shelf.hold_h"])
+        by_line = stock.lines(cx, [p.line_id for p in ranking.places], fitting_id)
         names = catalogue.names(cx, [v.shoe_id for v in ranking.vetoed[:VETOED_SHOWN]])
     currency = on.now.currency
     most = None if brief.budget is None else in_minor(brief.budget, currency)
@@ -90,7 +90,7 @@ def of_other_sports(desk: Anyone, fitting_id: UUID) -> list[SubstituteOut]:
                 shoes, shelf = shelf_for(cx, on, sport)
                 found += substitutes(shoes, shelf, on.spec, on.foot, on.keeps["rank.fit_power"])
         found = sorted(found, key=lambda p: -p.score)[:SUBSTITUTES_SHOWN]
-        rows = stock.lines(cx, [p.line_id for p in found], fitting_id, on.now["shelf.hold_h"])
+        rows = stock.lines(cx, [p.line_id for p in found], fitting_id)
     return [
         SubstituteOut(
             pair=pair_out(row, on.now.currency),
@@ -114,14 +114,15 @@ def one_shoe(desk: Anyone, fitting_id: UUID, model_id: UUID, width: Annotated[st
 
 
 @router.put("/tray/{line_id}")
-def into_tray(desk: Anyone, fitting_id: UUID, line_id: UUID) -> list[PairOut]:
-    """Put a pair in the tray."""
+def into_tray(desk: Anyone, fitting_id: UUID, line_id: UUID, given: TakeIn | None = None) -> list[PairOut]:
+    """Put a pair in the tray; one that is promised to another only with a reason in words."""
     with desk.open() as cx:
         on = load(cx, fitting_id, lock=True)
         _open(on)
         on.require_acknowledged()
-        stock.pull(cx, desk.who, on.row, line_id)
-        return [pair_out(r, on.now.currency) for r in stock.tray(cx, fitting_id, on.now["shelf.hold_h"])]
+        anyway = given.anyway if given else ""
+        stock.pull(cx, desk.who, on.row, line_id, on.now["shelf.hold_h"], anyway)
+        return [pair_out(r, on.now.currency) for r in stock.tray(cx, fitting_id)]
 
 
 def _open(on: Loaded) -> None:
@@ -136,4 +137,4 @@ def out_of_tray(desk: Anyone, fitting_id: UUID, line_id: UUID) -> list[PairOut]:
         on = load(cx, fitting_id, lock=True)
         _open(on)
         stock.put_back(cx, desk.who, on.row, line_id)
-        return [pair_out(r, on.now.currency) for r in stock.tray(cx, fitting_id, on.now["shelf.hold_h"])]
+        return [pair_out(r, on.now.currency) for r in stock.tray(cx, fitting_id)]

@@ -2,22 +2,27 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime, timedelta
 from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Depends, Query
 
 from ...core.errors import BadInput
+from ...core.match.held import Holder, holder_words
 from ...core.sheets import cells
 from ...core.shoes.inner import ShoeReading
 from ...core.shoes.made import Made
-from ...store import catalogue, house, insides, moves, orders, rack, stock
+from ...store import athletes, catalogue, house, insides, moves, orders, rack, reserved, stock
 from ...store.database import Cx
 from ...store.rack import Asked
+from ...store.shop import zone_of
 from ..desk import Anyone, Manager
 from ..schemas import (
     Elsewhere,
+    HeldOut,
     InsideOut,
+    KeepIn,
     ModelIn,
     ModelMade,
     ModelOut,
@@ -169,6 +174,47 @@ def elsewhere(desk: Anyone, line_id: UUID) -> list[Elsewhere]:
         variant_id = stock.size_of(cx, line_id)
         found = orders.elsewhere(cx, [variant_id]).get(variant_id, [])
     return [Elsewhere(**{n: r[n] for n in Elsewhere.model_fields}) for r in found]
+
+
+def _held(cx: Cx, line_id: UUID) -> list[HeldOut]:
+    zone = zone_of(house.current(cx))
+    now = datetime.now(zone)
+    return [
+        HeldOut(
+            id=r["id"], kind=r["kind"], fitting_id=r["fitting_id"], until=r["until"], by=r["by"],
+            says=holder_words(Holder(r["kind"], reserved.named(r), r["until"].astimezone(zone)), now),
+        )
+        for r in reserved.of_line(cx, line_id)
+    ]  # fmt: skip
+
+
+@router.get("/stock/{line_id}/held")
+def held(desk: Anyone, line_id: UUID) -> list[HeldOut]:
+    """Who holds pairs of a size now: trays, sister shops, customers."""
+    with desk.open() as cx:
+        stock.size_of(cx, line_id)
+        return _held(cx, line_id)
+
+
+@router.post("/stock/{line_id}/held", status_code=201)
+def keep(desk: Anyone, line_id: UUID, given: KeepIn) -> list[HeldOut]:
+    """Keep a pair back for a customer; the id makes sending it twice harmless."""
+    with desk.open() as cx:
+        stock.size_of(cx, line_id)
+        if given.athlete_id:
+            athletes.get(cx, given.athlete_id)
+        until = datetime.now(UTC) + timedelta(days=given.days)
+        reserved.keep(cx, desk.who, line_id, given.id, given.name.strip(), given.athlete_id, until)
+        return _held(cx, line_id)
+
+
+@router.delete("/stock/{line_id}/held/{held_id}")
+def give_up(desk: Anyone, line_id: UUID, held_id: UUID) -> list[HeldOut]:
+    """A pair is no longer kept for a customer."""
+    with desk.open() as cx:
+        stock.size_of(cx, line_id)
+        reserved.give_up(cx, desk.who, line_id, held_id)
+        return _held(cx, line_id)
 
 
 @router.get("/stock/{line_id}/inside")

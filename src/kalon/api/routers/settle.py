@@ -40,7 +40,7 @@ def costs(desk: Anyone, fitting_id: UUID) -> CostsOut:
     """What the pairs of the tray cost by the hour and the season, as sure as their lives are."""
     with desk.open() as cx:
         on = load(cx, fitting_id)
-        rows = [r for r in stock.tray(cx, fitting_id, 0) if r["price_minor"]]
+        rows = [r for r in stock.tray(cx, fitting_id) if r["price_minor"]]
         usual = usual_price(cx, on.case.brief.sport, on.now.currency)
     brief, currency = on.case.brief, on.now.currency
     use, ground = use_of(brief.sport, brief.discipline, brief.surface)
@@ -77,7 +77,8 @@ def settle(desk: Seller, fitting_id: UUID, given: SaleIn) -> FittingOut:
         if not sales.told_before(cx, fitting_id, given.line_id, given.sale_id):
             on.require_acknowledged()
             kept = snapshot(cx, on, given.line_id)
-            sales.settle(cx, desk.who, fitting_id, given.line_id, given.sale_id, VERSION, on.now.currency, kept)
+            sales.settle(cx, desk.who, fitting_id, given.line_id, given.sale_id, VERSION, on.now.currency, kept,
+                         given.anyway)  # fmt: skip
         return fitting_out(cx, fitting_id)
 
 

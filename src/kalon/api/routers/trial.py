@@ -47,7 +47,7 @@ def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNext
     with desk.open() as cx:
         on = bench.load(cx, fitting_id)
         trials = read(TrialPart, on.parts["trial"].body).pairs
-        every = [r for r in stock.tray(cx, fitting_id, 0) if str(r["id"]) in trials]
+        every = [r for r in stock.tray(cx, fitting_id) if str(r["id"]) in trials]
         advice = {
             str(r["id"]): advise(trials[str(r["id"])], r["upper"] or GIVES_AS, unfelt=on.spec.unfelt) for r in every
         }
@@ -65,7 +65,7 @@ def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNext
         last = next((i for i, r in enumerate(tray) if r["id"] == pair), len(tray) - 1)
         size = bench.sizes_of(on, [tray[last]]).sizes[0]
         ids = [p.line_id for p in found.places] + [r.line_id for r in found.runs]
-        lines = stock.lines(cx, ids, fitting_id, on.now["shelf.hold_h"])
+        lines = stock.lines(cx, ids, fitting_id)
     instep = size.zones[2]
     closure = tray[last]["choices"].get("closure", "laces")
     helps = helps_for(tried[last], on.case.brief.sport, closure.startswith("laces"), instep.settled_mm - instep.high_mm)

@@ -49,6 +49,11 @@ export function Line({ row, name, blind, canCount, onOpen }: LineProps) {
         <span className="block font-mono text-faint text-xs" title={KNOWN[row.known_from]}>
           {row.length_mm.toFixed(0)} ± {row.length_sigma_mm.toFixed(row.length_sigma_mm < 2 ? 1 : 0)} mm
         </span>
+        {row.reserved > 0 && (
+          <span className="block text-xs">
+            {row.reserved > shown ? <b>{row.reserved} held, not so many here</b> : `${row.reserved} held`}
+          </span>
+        )}
         <span className="sr-only">, {name}: inside and movements</span>
       </button>
       <span

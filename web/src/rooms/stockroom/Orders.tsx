@@ -12,7 +12,7 @@ import { Heading, Loading, Note } from "../../ui/words";
 import { RoomPage } from "../RoomPage";
 import { placeOf, ShelfRuler } from "./Strip";
 
-const OVER: Order["state"][] = ["arrived", "received", "refused", "cancelled", "back"];
+const OVER: Order["state"][] = ["arrived", "received", "refused", "cancelled", "back", "credited", "lost"];
 
 export default function Orders() {
   const orders = useOrders();
@@ -20,7 +20,9 @@ export default function Orders() {
   const every = orders.data ?? [];
   /** What was sent is no longer this shop's to do. */
   const over = (o: Order) =>
-    OVER.includes(o.state) || (!o.ours && o.state === "sent") || (o.ours && o.state === "sent_back");
+    OVER.includes(o.state) ||
+    (!o.ours && o.state === "sent") ||
+    (o.ours && o.state === "sent_back" && !o.steps.length);
   const open = every.filter((o) => !over(o));
   return (
     <RoomPage
@@ -98,6 +100,7 @@ function One({ order }: { order: Order }) {
             , {moment(order.asked_at)}
             {order.note && `: ${order.note}`}
           </span>
+          {order.told && <b className="block text-sm">{order.told}</b>}
         </span>
         <b data-state={order.state}>
           {order.says}

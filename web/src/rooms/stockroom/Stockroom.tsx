@@ -202,7 +202,8 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
             ? `${totals.models.toLocaleString("en")} models, ${totals.sizes.toLocaleString("en")} sizes, ${totals.pairs.toLocaleString("en")} pairs on hand`
             : "counting …"}
           <span className="ml-4 max-md:hidden">
-            A filled box: read inside. A grey one: learned from trials. An open one: by its label. Broken: out of it.
+            A filled box: read inside. A grey one: learned from trials. An open one: by its label. Broken: out
+            of it.
           </span>
         </p>
         <div className="grid grid-cols-[minmax(11rem,17rem)_1fr] gap-3 border-ink border-b pr-3 max-md:grid-cols-1">

@@ -90,7 +90,7 @@ function NotHereDialog({ onClose }: { onClose: () => void }) {
                     want.mutate({ variant_id: p.variant_id, from_shop: e.shop_id, fitting_id: fitting.id })
                   }
                 >
-                  Ask {e.shop.split(", ").at(-1)} ({e.on_hand})
+                  Ask {e.shop.split(", ").at(-1)} ({e.free})
                 </Button>
               ))}
               <Button

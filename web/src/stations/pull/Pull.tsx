@@ -16,8 +16,9 @@ import { Announced } from "../../ui/Announced";
 import { arrived, hold } from "../../ui/ahead";
 import { Button } from "../../ui/Button";
 import { price } from "../../ui/money";
-import { useUpperWord } from "../../ui/pair";
+import { heldWord, useUpperWord } from "../../ui/pair";
 import { Select } from "../../ui/Select";
+import { TakeAnyway } from "../../ui/TakeAnyway";
 import { Heading, Loading, MARKS } from "../../ui/words";
 import { useBlind } from "../blind";
 import { Station, ToAcknowledge, Waiting } from "../Station";
@@ -159,7 +160,7 @@ export default function Pull() {
                       {!blind && `${p.pair.maker} · `}
                       {p.pair.width}
                       {p.over_budget && !blind && <b> · over budget</b>}
-                      {!!p.pair.also_pulled && <b> · held by {p.pair.also_pulled} other</b>}
+                      {!!p.pair.also_pulled && <b> · {heldWord(p.pair)}</b>}
                     </span>
                   </span>
                   <span className="text-right">
@@ -279,11 +280,13 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
       ),
   });
   const tray = useMutation({
-    mutationFn: async ({ line, out }: { line: string; out: boolean }) => {
+    mutationFn: async ({ line, out, anyway }: { line: string; out: boolean; anyway?: string }) => {
       if (!out) await whenSaved(fitting.id);
       const params = { params: { path: { ...path, line_id: line } } };
       const url = "/api/fittings/{fitting_id}/tray/{line_id}";
-      const pairs = await ask(out ? http.DELETE(url, params) : http.PUT(url, params));
+      const pairs = await ask(
+        out ? http.DELETE(url, params) : http.PUT(url, anyway ? { ...params, body: { anyway } } : params),
+      );
       const whole = await ask(http.GET("/api/fittings/{fitting_id}", { params: { path } }));
       return { ...whole, tray: pairs };
     },
@@ -378,7 +381,15 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
           </Button>
         </fieldset>
       </header>
-      {tray.error && (
+      {tray.error instanceof Trouble && tray.error.problem.code === "held" && (
+        <TakeAnyway
+          message={tray.error.message}
+          verb="Into the tray all the same"
+          busy={tray.isPending}
+          onTake={(anyway) => tray.mutate({ line: line.id, out: false, anyway })}
+        />
+      )}
+      {tray.error && !(tray.error instanceof Trouble && tray.error.problem.code === "held") && (
         <p role="alert" className="mb-1 border-madder border-l-4 pl-2">
           {tray.error.message}{" "}
           {tray.error instanceof Trouble && tray.error.problem.code === "caution-open" && <ToAcknowledge />}

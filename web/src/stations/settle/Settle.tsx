@@ -15,6 +15,7 @@ import { ManyOf, OneOf } from "../../ui/choice";
 import { day } from "../../ui/clock";
 import { DateField } from "../../ui/DateField";
 import { money, price } from "../../ui/money";
+import { TakeAnyway } from "../../ui/TakeAnyway";
 import { TextField } from "../../ui/TextField";
 import { Heading } from "../../ui/words";
 import { Station, ToAcknowledge, Waiting } from "../Station";
@@ -62,12 +63,12 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
     placeholderData: (old) => old,
   });
   const sell = useMutation({
-    mutationFn: async () => {
+    mutationFn: async (anyway: string) => {
       await whenSaved(fitting.id);
       return ask(
         http.POST("/api/fittings/{fitting_id}/sale", {
           params: { path },
-          body: { sale_id: saleId, line_id: line ?? "" },
+          body: { sale_id: saleId, line_id: line ?? "", anyway },
         }),
       );
     },
@@ -99,6 +100,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
   if (preview.error && !preview.data && there) return <Waiting message={preview.error.message} />;
   const found = preview.data;
   const trouble = sell.error ?? undoSale.error;
+  const held = sell.error instanceof Trouble && sell.error.problem.code === "held" ? sell.error : null;
   const toAcknowledge = sell.error instanceof Trouble && sell.error.problem.code === "caution-open";
   return (
     <Station margin={<SettleMargin found={found} passed={passed.length > 0 || !!sold} />}>
@@ -126,7 +128,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
               kind="strong"
               data-first
               disabled={sell.isPending || me.role === "trainee"}
-              onClick={() => sell.mutate()}
+              onClick={() => sell.mutate("")}
             >
               Settle on this pair
             </SeenButton>
@@ -141,7 +143,15 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
       {me.role === "trainee" && !sold && (
         <p className="mt-1 text-faint text-sm">A trainee prepares; a fitter or manager settles.</p>
       )}
-      {trouble && (
+      {held && (
+        <TakeAnyway
+          message={held.message}
+          verb="Sell it all the same"
+          busy={sell.isPending}
+          onTake={(anyway) => sell.mutate(anyway)}
+        />
+      )}
+      {trouble && !held && (
         <p role="alert" className="mt-2 border-madder border-l-4 pl-2">
           {trouble.message} {toAcknowledge && <ToAcknowledge />}
         </p>
