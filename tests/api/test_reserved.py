@@ -6,14 +6,18 @@ from __future__ import annotations
 import random
 import uuid
 from concurrent.futures import ThreadPoolExecutor
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import httpx
 import psycopg
 import pytest
+from psycopg.rows import dict_row
 
+from kalon.core.errors import Conflict
 from kalon.core.match.held import Holder, held_words
+from kalon.store import reserved
+from kalon.store.staff import a_manager, act_as
 from tests.api.calls import pulled, ready_to_pull, sell, signed_in, take_back
 from tests.api.test_orders import ask, count, shop_of, step
 from tests.api.test_sheets import ledger_holds
@@ -156,7 +160,7 @@ def test_keeping_is_given_up_again(shop: tuple[Web, str]) -> None:
 
 def test_what_is_held_is_neither_lent_nor_sent_back_but_counted_as_it_is(shop: tuple[Web, str]) -> None:
     running, url = shop
-    client, fitting, line, _ = a_tray(running, url, 2)
+    client, _fitting, line, _ = a_tray(running, url, 2)
     manager = signed_in(running, "marrow")
 
     def move(by: int, kind: str) -> httpx.Response:
@@ -177,7 +181,7 @@ def test_what_is_held_is_neither_lent_nor_sent_back_but_counted_as_it_is(shop: t
 
 def test_an_order_that_lets_go_holds_nothing(shop: tuple[Web, str]) -> None:
     running, url = shop
-    client, fitting, line, variant = a_tray(running, url, 2)
+    client, _fitting, line, variant = a_tray(running, url, 2)
     theirs = signed_in(running, "sorrel")
     for to, who in (("cancelled", theirs), ("refused", client)):
         order = asked_of_us(running, url, variant)
@@ -190,7 +194,7 @@ def test_an_order_that_lets_go_holds_nothing(shop: tuple[Web, str]) -> None:
 def test_an_order_ends_credited_or_lost(shop: tuple[Web, str]) -> None:
     """What went back to its supplier is credited; what never came is written off where it came from, once."""
     running, url = shop
-    client, fitting, line, variant = a_tray(running, url, 3)
+    client, _fitting, line, variant = a_tray(running, url, 3)
     bought = ask(client, variant).json()["id"]
     for to in ("ordered", "arrived", "sent_back"):
         last = step(client, bought, to).json()
@@ -212,9 +216,34 @@ def test_an_order_ends_credited_or_lost(shop: tuple[Web, str]) -> None:
     assert not any("credited" in t or "lost" in t for t in today)
 
 
-@pytest.mark.parametrize("_round", range(8))
+def test_who_asks_while_another_is_being_promised_the_last_pair_waits_and_is_told(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    _, _, line, _ = a_tray(running, url, 1)
+    nobody_holds(url, line)
+    until = datetime.now(UTC) + timedelta(days=1)
+
+    def kept(cx: psycopg.Connection[Any], name: str) -> None:
+        who = a_manager(cx, "Games fitting room, Harbour")
+        act_as(cx, who)
+        reserved.keep(cx, who, uuid.UUID(line), uuid.uuid4(), name, None, until)
+
+    with (
+        psycopg.connect(url, row_factory=dict_row) as first,
+        psycopg.connect(url, row_factory=dict_row) as second,
+        ThreadPoolExecutor(1) as pool,
+    ):
+        kept(first, "The first")
+        waiting = pool.submit(kept, second, "The second")
+        with pytest.raises(TimeoutError):
+            waiting.result(timeout=0.7)
+        first.commit()
+        with pytest.raises(Conflict, match="one kept for The first until"):
+            waiting.result(timeout=20)
+
+
+@pytest.mark.parametrize("_round", range(12))
 def test_a_pair_is_never_held_and_sold(shop: tuple[Web, str], _round: int) -> None:
-    """Forty hands on the last pair: holds, sends, keeps, sales and pulls at once; what was acknowledged can be kept."""
+    """Eight hands on the last pair: holds, sends, keeps, sales and pulls at once; what was acknowledged can be kept."""
     running, url = shop
     client, fitting, line, variant = a_tray(running, url, 2)
     orders = [asked_of_us(running, url, variant) for _ in range(3)]

@@ -240,7 +240,8 @@ def _inside(page: Page, url: str) -> None:
         (m, s)
         for m in stock
         for s in m["sizes"]
-        if s["on_hand"] and "trials" in page.request.get(f"{url}/api/stock/{s['id']}/inside").json()["rests_on"]["length"]
+        if s["on_hand"]
+        and "trials" in page.request.get(f"{url}/api/stock/{s['id']}/inside").json()["rests_on"]["length"]
     )
     model, size = tried
     reading = {"id": str(uuid.uuid4()), "zone": "length", "mm": round(size["length_mm"] + 1, 1), "source": "stick"}

@@ -116,3 +116,60 @@ def test_a_fitting_begun_before_takes_what_is_known_now_by_one_press(
     newer.get_by_role("button").click()
     expect(newer).to_have_count(0)
     assert fitter.get(f"/api/fittings/{old}").json()["learned"] > 0
+
+
+def test_all_a_fitter_found_is_set_aside_between_days_and_counted_again(
+    open_page: Callable[..., Page], shop: tuple[Web, str]
+) -> None:
+    running, url = shop
+    fitter = signed_in(running)
+    fitting, lines = pulled(fitter, 1)
+    patch(fitter, fitting, "trial", {f"pairs/{lines[0]}/toes": "slack", f"pairs/{lines[0]}/verdict": "fail"})
+    learn_now(url)
+    page = open_page("marrow")
+    page.goto(f"{running.url}/ledger")
+    fitters = page.get_by_role("region", name="Fitters")
+    row = fitters.locator("[data-fitter='Ilse Varn']")
+    expect(row).to_contain_text(re.compile("From [0-9]+ verdicts"))
+    assert found_at_every_size(page) == []
+    row.get_by_role("button", name="Set aside what Ilse Varn found").click()
+    page.get_by_label("From", exact=False).fill("2026-01-01")
+    page.get_by_label("Why it shouldn't count").fill("Learning the trade")
+    page.get_by_role("button", name="Set it aside").click()
+    aside = fitters.locator("[data-aside='Ilse Varn']")
+    expect(aside).to_contain_text("from 1 Jan 2026 to the last: set aside by Marrow Tesk: Learning the trade")
+    aside.get_by_role("button", name="Count it again").click()
+    expect(aside).to_have_count(0)
+    trainee = open_page("pip")
+    trainee.goto(f"{running.url}/ledger")
+    expect(trainee.get_by_role("region", name="Fitters")).to_be_visible()
+    expect(trainee.get_by_role("button", name="Set aside what Ilse Varn found")).to_have_count(0)
+
+
+def test_advice_that_fails_is_said_to_be_missing_and_comes_when_it_can(
+    open_page: Callable[..., Page], running: Web
+) -> None:
+    """The server fails at it: a line in its place, the trial goes on, and with the next answer the advice is there."""
+    fitter = signed_in(running)
+    fitting, (line,) = pulled(fitter, 1)
+    page = open_page()
+    failing = {
+        "code": "failed",
+        "status": 500,
+        "title": "Something went wrong here. It was noted.",
+        "type": "x",
+        "fields": [],
+    }
+    page.route("**/trial/next*", lambda r: r.fulfill(status=500, json=failing))
+    page.goto(f"{running.url}/fittings/{fitting}/trial?pair={line}")
+    toes = page.get_by_label("Toes", exact=True)
+    toes.get_by_role("radio", name="jam").click()
+    saved(page)
+    expect(page.locator("[data-untold]")).to_have_text(
+        "What to try next can't be told now. Something went wrong here. It was noted.", timeout=20_000
+    )
+    page.unroute("**/trial/next*")
+    toes.get_by_role("radio", name="slack").click()
+    saved(page)
+    expect(page.get_by_role("region", name="The next pair")).to_be_visible()
+    expect(page.locator("[data-untold]")).to_have_count(0)

@@ -52,7 +52,8 @@ SELECTED = """
     LEFT JOIN fitting f ON f.id = o.fitting_id
     LEFT JOIN LATERAL (SELECT name FROM athlete WHERE id = f.athlete_id LIMIT 1) a ON true
     LEFT JOIN LATERAL (SELECT until FROM reservation
-                       WHERE order_id = o.id AND kind = 'sister' AND ended_at IS NULL AND until > now() LIMIT 1) r ON true
+                       WHERE order_id = o.id AND kind = 'sister' AND ended_at IS NULL AND until > now()
+                       LIMIT 1) r ON true
     LEFT JOIN sister_shops() b ON b.id = o.from_shop LEFT JOIN sister_shops() g ON g.id = o.shop_id
 """
 """Orders with their pairs; a hold whose time is over is asked for again."""
@@ -117,6 +118,11 @@ def step(cx: Cx, who: Who, order_id: UUID, change_id: UUID, to: State) -> Row:
     )
     record_shop(cx, who, "stock", order_id, change_id, {"order": row["state"]}, {"order": to})
     return get(cx, order_id)
+
+
+def says(state: State, *, ours: bool) -> str:
+    """Where an order is, to the shop that wants it or the one that gives."""
+    return "held for them" if state == "held" and not ours else WORDS[state]
 
 
 def next_steps(row: Row, *, ours: bool) -> tuple[State, ...]:

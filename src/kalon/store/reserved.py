@@ -125,6 +125,8 @@ def let_go_of_tray(cx: Cx, fitting_id: UUID) -> None:
 def for_sister(cx: Cx, who: Who, line_id: UUID, order_id: UUID, for_shop: UUID, hold: timedelta) -> None:
     """Hold a pair for a sister shop's order. Raises `Conflict` where none is free."""
     refuse(cx, in_the_way(cx, line_id, trays=True, order_id=order_id))
+    if _on_hand(cx, line_id) < 1:  # sold while this waited
+        raise Conflict("There is none of that size here any more.", code="too-few")
     let_go_of_order(cx, order_id)
     cx.execute(
         "INSERT INTO reservation (id, chain_id, shop_id, stock_line_id, kind, order_id, for_shop, until, staff_id) "
@@ -148,9 +150,9 @@ def keep(
         if known["stock_line_id"] != line_id:
             raise used_elsewhere()
         return
+    refuse(cx, in_the_way(cx, line_id, trays=True))
     if _on_hand(cx, line_id) < 1:
         raise Conflict("That pair is sold out.", code="sold-out")
-    refuse(cx, in_the_way(cx, line_id, trays=True))
     cx.execute(
         "INSERT INTO reservation (id, chain_id, shop_id, stock_line_id, kind, name, athlete_id, until, staff_id) "
         "SELECT %s, l.chain_id, l.shop_id, l.id, 'customer', %s, %s, %s, %s FROM stock_line l WHERE l.id = %s",

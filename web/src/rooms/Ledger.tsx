@@ -130,10 +130,10 @@ export default function Ledger({ me }: { me: Schemas["Me"] }) {
             <thead>
               <tr className="border-ink border-b text-faint">
                 <th className="py-1 font-normal">Of</th>
-                <th className="font-normal">Verdicts</th>
-                <th className="font-normal">“Fine” was said</th>
-                <th className="font-normal">came true</th>
-                <th className="font-normal">Gaps in the 90 %</th>
+                <th className="pr-3 font-normal">Verdicts</th>
+                <th className="pr-3 font-normal">“Fine” was said</th>
+                <th className="pr-3 font-normal">came true</th>
+                <th className="pr-3 font-normal">Gaps in the 90 %</th>
                 <th className="font-normal">Seen less predicted</th>
               </tr>
             </thead>
@@ -147,9 +147,9 @@ export default function Ledger({ me }: { me: Schemas["Me"] }) {
                       <span className="font-normal text-faint">{g.group === "fitter" ? "by" : ""}</span>
                     </th>
                     <td className="font-mono">{g.verdicts || ""}</td>
-                    <td className="font-mono">{share(g.said)}</td>
-                    <td className="font-mono">{share(g.came)}</td>
-                    <td className="font-mono">{g.gaps ? `${share(g.held)} of ${g.gaps}` : ""}</td>
+                    <td className="pr-3 font-mono">{share(g.said)}</td>
+                    <td className="pr-3 font-mono">{share(g.came)}</td>
+                    <td className="pr-3 font-mono">{g.gaps ? `${share(g.held)} of ${g.gaps}` : ""}</td>
                     <td className="font-mono">{off(g.off)}</td>
                   </tr>
                 ))}
@@ -376,7 +376,7 @@ function Fitters({
                 ))
               ) : (
                 <>{f.name} judges as the others do.</>
-              )}
+              )}{" "}
               <span className="text-faint text-sm">From {f.verdicts} verdicts.</span>
             </span>
             {manages && (

@@ -16,7 +16,7 @@ export function TakeAnyway({ message, verb, busy, onTake }: TakeAnywayProps) {
   return (
     <form
       data-held
-      className="mb-1 border-madder border-l-4 pl-2"
+      className="my-2 border-madder border-l-4 pl-2"
       onSubmit={(e) => {
         e.preventDefault();
         if (why.trim() && !busy) onTake(why.trim());

@@ -38,7 +38,7 @@ def order_out(row: Row, desk: Desk) -> OrderOut:
         **{n: row[n] for n in OrderOut.model_fields if n in row} | own,
         ours=ours,
         steps=list(steps),
-        says=orders.WORDS[row["state"]],
+        says=orders.says(row["state"], ours=ours),
         arrival_says=arrival_says(Arrival.model_validate(row["arrival"]), row["sheet"]) if here else None,
     )
 

@@ -308,7 +308,7 @@ function HeldPairs({ line }: { line: string }) {
       <ul aria-label="Held" className="text-sm">
         {(held.data ?? []).map((h) => (
           <li key={h.id} className="flex min-h-11 flex-wrap items-center gap-x-2">
-            {h.says}
+            <span className="inline-block first-letter:uppercase">{h.says}</span>
             {h.by && <span className="text-faint">{h.by}</span>}
             {h.fitting_id && (
               <Link
