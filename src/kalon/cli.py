@@ -439,6 +439,7 @@ BENCHES = {
     "lists": "a supplier's list of 100,000 lines, end to end",
     "ordinary": "how often what is learned holds though people are as they are",
     "season": "how much a shop learns in a made-up season",
+    "empty": "a season over HTTP from an empty shop",
     "races": "the last pair grabbed from all sides, 500 times",
     "shoes": "how near measuring shoes from pictures comes, and how fast",
     "mutants": "which faults made on purpose the tests notice",

@@ -112,6 +112,63 @@ def test_practice_feet_teach_nothing(shop: tuple[Web, str]) -> None:
     assert standing(url, fitting) == {}
 
 
+def test_a_foot_practised_on_beside_a_real_one_teaches_nothing_either(shop: tuple[Web, str]) -> None:
+    """One practice reading among others is enough: what was tried was tried on no foot there is."""
+    running, url = shop
+    client = signed_in(running)
+    fitting, lines = pulled(client, 1)
+    for side in ("left", "right"):
+        body = {"id": str(uuid.uuid4()), "device": "mat", "side": side, "seed": 4}
+        assert client.post(f"/api/fittings/{fitting}/practice", json=body).status_code in (200, 201)
+    said(client, fitting, lines[0], toes="jam")
+    with psycopg.connect(url) as cx:
+        cx.execute("UPDATE foot_capture SET practice = false WHERE fitting_id = %s AND side = 'left'", [fitting])
+    learn_now(url)
+    assert standing(url, fitting) == {}
+    with psycopg.connect(url) as cx:
+        cx.execute("UPDATE foot_capture SET practice = false WHERE fitting_id = %s", [fitting])
+    said(client, fitting, lines[0], toes="slack")
+    learn_now(url)
+    assert standing(url, fitting), "and with none it teaches"
+
+
+def test_what_no_fitting_is_computed_with_any_more_goes(shop: tuple[Web, str]) -> None:
+    """A maker's habit of every version stays, for how it moved; sizes and models of versions that an open fitting was
+    begun with stay, those between go, and once the fitting has lain they go too."""
+    running, url = shop
+    client = signed_in(running)
+    fitting, lines = pulled(client, 1)
+    maker = client.get(f"/api/fittings/{fitting}").json()["tray"][0]["maker"]
+
+    def versions(of: str) -> list[int]:
+        found = rows(url, f"SELECT DISTINCT version FROM learned WHERE maker = %s AND model_id {of} ORDER BY 1", maker)
+        return [r["version"] for r in found]
+
+    def learn_anew(toes: str) -> int:
+        other, _ = pulled(client, 1)
+        answer = client.put(f"/api/fittings/{other}/tray/{lines[0]}")
+        assert answer.status_code == 200, answer.text
+        said(client, other, lines[0], toes=toes, verdict="fail")
+        with psycopg.connect(url) as cx:  # these are begun and left
+            cx.execute("UPDATE fitting SET touched_at = now() - interval '61 days' WHERE id = %s", [other])
+        learn_now(url)
+        return int(client.get("/api/ledger").json()["version"])
+
+    with psycopg.connect(url) as cx:
+        cx.execute("UPDATE fitting SET touched_at = now() - interval '61 days' WHERE state = 'open'")
+    learn_anew("jam")
+    begun, _ = pulled(client, 1)
+    keeps = client.get(f"/api/fittings/{begun}").json()["learned"]
+    assert keeps in versions("IS NOT NULL")
+    between, last = learn_anew("slack"), learn_anew("jam")
+    assert {keeps, last} <= set(versions("IS NOT NULL"))
+    assert {keeps, between, last} <= set(versions("IS NULL"))
+    with psycopg.connect(url) as cx:
+        cx.execute("UPDATE fitting SET touched_at = now() - interval '61 days' WHERE id = %s", [begun])
+    newest = learn_anew("slack")
+    assert versions("IS NOT NULL") == [newest]
+
+
 def test_a_fitting_keeps_its_version_and_one_press_takes_the_newer(shop: tuple[Web, str]) -> None:
     """Ten fittings find a shoe short; one begun before them ranks as before until it takes what is known now."""
     running, url = shop

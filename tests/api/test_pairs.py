@@ -193,6 +193,34 @@ def test_lives_are_learned_from_what_was_seen(shop: tuple[Web, str], fitter: htt
     assert fitter.get("/api/lives").json()["seen"] == after["seen"] - 1  # a pair taken out of the records tells nothing
 
 
+def test_one_pair_that_cant_be_read_keeps_no_other_from_being_learned_from(
+    shop: tuple[Web, str], fitter: httpx.Client
+) -> None:
+    """A record spoilt by whatever: it keeps what was known of it, is in the log, and the chain's lives go on."""
+    learn_lives(shop[1])
+    before = fitter.get("/api/lives").json()
+    _, spoilt = an_old_pair(fitter, "Spoilt")
+    _, good = an_old_pair(fitter, "Good")
+    look = {"seen": {"sole": "bald", "midsole": "pressed"}, "on": today().isoformat()}
+    for pair in (spoilt, good):
+        answer = fitter.post(f"/api/pairs/{pair['id']}/seen", json=look | {"id": str(uuid.uuid4())})
+        assert answer.status_code == 200, answer.text
+    with psycopg.connect(shop[1]) as cx:
+        cx.execute('UPDATE pair_seen SET seen = \'{"sole": "of cheese"}\' WHERE pair_id = %s', [spoilt["id"]])
+        cx.execute("UPDATE pair SET median_h = 1 WHERE id = ANY(%s)", [[spoilt["id"], good["id"]]])
+        cx.execute("INSERT INTO life_due (chain_id) SELECT chain_id FROM shop WHERE id = "
+                   "(SELECT shop_id FROM pair WHERE id = %s)", [good["id"]])  # fmt: skip
+    assert learn_lives(shop[1]) > 0
+    assert fitter.get("/api/lives").json()["seen"] == before["seen"] + 1
+    with psycopg.connect(shop[1]) as cx:
+        kept = dict(cx.execute("SELECT id::text, median_h FROM pair WHERE id = ANY(%s)",
+                               [[spoilt["id"], good["id"]]]).fetchall())  # fmt: skip
+        assert cx.execute("SELECT count(*) FROM learn_parked WHERE kind = 'lives'").fetchone() == (0,)
+        cx.execute("UPDATE pair_seen SET undone_at = now() WHERE pair_id = %s", [spoilt["id"]])
+    assert kept[spoilt["id"]] == 1
+    assert kept[good["id"]] > 1
+
+
 def test_hours_told_at_the_follow_up_are_the_pairs(shop: tuple[Web, str], fitter: httpx.Client) -> None:
     """Nine hours typed at Return, and the pair's page said none."""
     fitting, (line,) = pulled(fitter, 1)

@@ -158,6 +158,32 @@ def test_keeping_is_given_up_again(shop: tuple[Web, str]) -> None:
     assert client.get(f"/api/stock/{line}/held").json() == []
 
 
+def test_a_name_goes_with_what_was_kept_for_it(shop: tuple[Web, str]) -> None:
+    """Given up, sold, over by its day or erased: nowhere in the database is the name any more."""
+    running, url = shop
+    client, _fitting, line, _ = a_tray(running, url, 5)
+    nobody_holds(url, line)
+    manager = signed_in(running, "marrow")
+    name = "Zephyrine Quartermain"
+    athlete = client.post("/api/athletes", json={"change_id": str(uuid.uuid4()), "name": "Somebody"}).json()["id"]
+    given_up, lapsed = (keep(client, line, name).json()[-1]["id"] for _ in range(2))
+    keep(client, line, name, athlete_id=athlete).raise_for_status()
+    client.delete(f"/api/stock/{line}/held/{given_up}").raise_for_status()
+    manager.post(f"/api/athletes/{athlete}/erase").raise_for_status()
+    with psycopg.connect(url) as cx:
+        cx.execute("UPDATE reservation SET until = now() - interval '1 minute' WHERE id = %s", [lapsed])
+    keep(client, line, "Another").raise_for_status()
+    assert [h["says"].split(" until ")[0] for h in client.get(f"/api/stock/{line}/held").json()] == [
+        "one kept for Another"
+    ]
+    with psycopg.connect(url) as cx:
+        tables = cx.execute("SELECT table_name FROM information_schema.tables WHERE table_schema = 'public' "
+                            "AND table_type = 'BASE TABLE'").fetchall()  # fmt: skip
+        for (table,) in tables:
+            found = cx.execute(f'SELECT count(*) FROM "{table}" t WHERE t::text LIKE %s', ["%Quartermain%"]).fetchone()
+            assert found == (0,), table
+
+
 def test_what_is_held_is_neither_lent_nor_sent_back_but_counted_as_it_is(shop: tuple[Web, str]) -> None:
     running, url = shop
     client, _fitting, line, _ = a_tray(running, url, 2)

@@ -305,6 +305,7 @@ def test_out_in_out_is_the_same(shop: tuple[Web, str], server: LocalServer, form
     with psycopg.connect(far) as cx:  # a shop without a shoe
         for table in (
             "movement",
+            "reservation",
             "shoe_order",
             "evidence_aside",
             "evidence",

@@ -7,7 +7,7 @@ in a short transaction of its own, so that nobody who logs or looks waits for a 
 from __future__ import annotations
 
 import math
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from typing import cast
 from uuid import UUID
 
@@ -108,15 +108,26 @@ def refresh_prices(cx: Cx) -> int:
     old = "SELECT id, chain_id FROM shop WHERE priced_at IS NULL OR priced_at < now() - interval '1 day' ORDER BY id"
     shops = cx.execute(old).fetchall()
     for row in shops:
-        with cx.transaction():
-            currency = house.newest_of(cx, row["id"]).currency
-            before = _prices(cx, row["id"])
-            cx.execute("DELETE FROM shop_price WHERE shop_id = %s", [row["id"]])
-            cx.execute(PRICES, {"shop": row["id"], "currency": currency, "least": LEAST_MODELS})
+        try:
+            _refresh(cx, row)
+        except OperationalError:
+            raise
+        except Exception as error:
+            # What is usual in one shop isn't known today; the others' is, and it is looked at again tomorrow.
+            log.error("prices not looked at", shop=str(row["id"]), kind=type(error).__name__)
             cx.execute("UPDATE shop SET priced_at = now() WHERE id = %s", [row["id"]])
-            if before != _prices(cx, row["id"]):
-                cx.execute("INSERT INTO life_due (chain_id) VALUES (%s)", [row["chain_id"]])
     return len(shops)
+
+
+def _refresh(cx: Cx, row: Row) -> None:
+    with cx.transaction():
+        currency = house.newest_of(cx, row["id"]).currency
+        before = _prices(cx, row["id"])
+        cx.execute("DELETE FROM shop_price WHERE shop_id = %s", [row["id"]])
+        cx.execute(PRICES, {"shop": row["id"], "currency": currency, "least": LEAST_MODELS})
+        cx.execute("UPDATE shop SET priced_at = now() WHERE id = %s", [row["id"]])
+        if before != _prices(cx, row["id"]):
+            cx.execute("INSERT INTO life_due (chain_id) VALUES (%s)", [row["chain_id"]])
 
 
 def _prices(cx: Cx, shop_id: UUID) -> list[Row]:
@@ -137,11 +148,20 @@ def _sighting(row: Row, looked: list[Row]) -> LifeSeen | None:
     return LifeSeen(kind=kind, lasts_beyond_h=lasts) if lasts else None
 
 
+def _seen(row: Row, looked: list[Row]) -> LifeSeen | None:
+    """The same; of a pair that can't be read nothing, and it keeps no other from being learned from."""
+    try:
+        return _sighting(row, looked)
+    except Exception as error:
+        log.error("not learned from", what="pair", pair=str(row["id"]), kind=type(error).__name__)
+        return None
+
+
 def learn(cx: Cx, chain: UUID) -> LivesOut:
     """Learn a chain's lives anew from all that was seen: a new version."""
     rows = cx.execute(SEEN, [chain]).fetchall()
     looked = seen(cx, [r["id"] for r in rows])
-    sightings = [s for r in rows if (s := _sighting(r, looked[r["id"]]))]
+    sightings = [s for r in rows if (s := _seen(r, looked[r["id"]]))]
     found = lives(LivesIn(seen=sightings))
     cx.execute(
         "INSERT INTO life_learned (chain_id, version, body, format, seen) "
@@ -150,6 +170,19 @@ def learn(cx: Cx, chain: UUID) -> LivesOut:
          chain],
     )  # fmt: skip
     return found
+
+
+def _otherwise(cx: Cx, rows: list[Row], today: date, known: LivesOut) -> list[UUID]:
+    """Which pairs come out otherwise now; where one can't be reckoned, the others one by one."""
+    try:
+        return list(otherwise(cx, rows, today, known))
+    except OperationalError:
+        raise
+    except Exception as error:
+        if len(rows) == 1:
+            log.error("not reckoned", pair=str(rows[0]["id"]), kind=type(error).__name__)
+            return []
+    return [pair for row in rows for pair in _otherwise(cx, [row], today, known)]
 
 
 def reckon_chain(cx: Cx, chain: UUID, known: LivesOut) -> int:
@@ -165,7 +198,7 @@ def reckon_chain(cx: Cx, chain: UUID, known: LivesOut) -> int:
         ).fetchall()
         if not rows:
             return changed
-        for pair in otherwise(cx, rows, today, known):
+        for pair in _otherwise(cx, rows, today, known):
             with cx.transaction():
                 now = cx.execute(PAIR + "WHERE p.id = %s AND p.gone_at IS NULL AND p.ended_on IS NULL "
                                  "FOR NO KEY UPDATE OF p", [pair]).fetchall()  # fmt: skip

@@ -84,7 +84,8 @@ def make_room(cx: Cx, who: Who, line_id: UUID, fitting: Row, anyway: str) -> Non
                 "UPDATE shoe_order SET state = 'asked', told = %s, changed_at = now() WHERE id = %s",
                 [told[:300], row["order_id"]],
             )
-        record_shop(cx, who, "stock", line_id, new_id(), {"held": named(row)}, {"taken": anyway})
+        held = {"held": row["kind"], "shop": row["shop"]}
+        record_shop(cx, who, "stock", line_id, new_id(), held, {"taken": anyway})
 
 
 def named(row: Row) -> str:
@@ -150,6 +151,7 @@ def keep(
         if known["stock_line_id"] != line_id:
             raise used_elsewhere()
         return
+    forget(cx)
     refuse(cx, in_the_way(cx, line_id, trays=True))
     if _on_hand(cx, line_id) < 1:
         raise Conflict("That pair is sold out.", code="sold-out")
@@ -158,35 +160,43 @@ def keep(
         "SELECT %s, l.chain_id, l.shop_id, l.id, 'customer', %s, %s, %s, %s FROM stock_line l WHERE l.id = %s",
         [reservation_id, name, athlete_id, until, who.staff_id, line_id],
     )
-    record_shop(cx, who, "stock", line_id, reservation_id, {}, {"kept_for": name, "until": until.isoformat()})
+    record_shop(cx, who, "stock", line_id, reservation_id, {}, {"kept_until": until.isoformat()})
 
 
 def give_up(cx: Cx, who: Who, line_id: UUID, reservation_id: UUID) -> None:
     """A pair is no longer kept for a customer. Again is no change. Raises `NotFound`."""
     once(cx, reservation_id)
     row = cx.execute(
-        "SELECT name, ended_at FROM reservation WHERE id = %s AND stock_line_id = %s AND kind = 'customer'",
+        "SELECT until, ended_at FROM reservation WHERE id = %s AND stock_line_id = %s AND kind = 'customer'",
         [reservation_id, line_id],
     ).fetchone()
     if not row:
         raise NotFound("No pair of that size is kept under that id.")
     if row["ended_at"] is None:
         end(cx, reservation_id, "")
-        record_shop(cx, who, "stock", line_id, new_id(), {"kept_for": row["name"]}, {})
+        record_shop(cx, who, "stock", line_id, new_id(), {"kept_until": row["until"].isoformat()}, {})
 
 
 def end(cx: Cx, reservation_id: UUID, why: str) -> None:
-    """A reservation ends now, for a reason. Again is no change."""
+    """A reservation ends now, for a reason, and forgets whom it was for. Again is no change."""
     cx.execute(
-        "UPDATE reservation SET ended_at = now(), ended_why = %s WHERE id = %s AND ended_at IS NULL",
+        "UPDATE reservation SET ended_at = now(), ended_why = %s, name = '' WHERE id = %s AND ended_at IS NULL",
         [why[:300], reservation_id],
+    )
+
+
+def forget(cx: Cx) -> None:
+    """What was kept for customers until a day that is over ended then; their names go."""
+    cx.execute(
+        "UPDATE reservation SET ended_at = until, name = '' WHERE shop_id = (SELECT shop_now()) AND kind = 'customer' "
+        "AND ended_at IS NULL AND until <= now()"
     )
 
 
 def kept_by(cx: Cx, line_id: UUID, athlete_id: UUID) -> None:
     """What was kept for an athlete they have now."""
     cx.execute(
-        "UPDATE reservation SET ended_at = now(), ended_why = 'sold to them' WHERE stock_line_id = %s "
+        "UPDATE reservation SET ended_at = now(), ended_why = 'sold to them', name = '' WHERE stock_line_id = %s "
         "AND athlete_id = %s AND kind = 'customer' AND ended_at IS NULL",
         [line_id, athlete_id],
     )

@@ -54,7 +54,7 @@ Model = tuple[str, str]
 
 
 @dataclass(frozen=True)
-class Fitting:
+class Bands:
     """What is known of the fitters' bands before: mean, mm, and precision, mm⁻², of how far each feels room larger."""
 
     mean: Floats
@@ -90,7 +90,7 @@ def _epochs(days: Sequence[int], change: Change | None) -> list[int]:
 
 def lay(
     maker: Sequence[str], model: Sequence[str], last: Sequence[str], sites: Sequence[Site], tried: set[int],
-    spread: Spread, fitters: Fitting, changes: dict[Model, Change],
+    spread: Spread, fitters: Bands, changes: dict[Model, Change],
 ) -> Laid:  # fmt: skip
     """The effects of some lines (maker, model and the last they are on now, of each) and of what was seen of them.
 

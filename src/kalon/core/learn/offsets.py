@@ -17,7 +17,7 @@ from ..errors import AtField
 from ..fit.foot import FIT_ZONES
 from ..shoes.inner import SPREADS, Zone
 from .changes import changed_at, suspected
-from .effects import Change, Fitting, Laid, Model, Site, Spread, day_of, lay
+from .effects import Bands, Change, Laid, Model, Site, Spread, day_of, lay
 from .observe import (
     ALL,
     BOTH,
@@ -326,7 +326,7 @@ def laid(evidence: Evidence, changes: dict[Model, Change]) -> Laid:
         [r.at for r in evidence.rows],
         evidence.tried,
         Spread(spread.maker, spread.model, spread.line),
-        Fitting(np.array(push) / np.maximum(precision, 1e-12), np.array(precision)),
+        Bands(np.array(push) / np.maximum(precision, 1e-12), np.array(precision)),
         changes,
     )
 

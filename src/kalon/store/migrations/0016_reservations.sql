@@ -21,7 +21,7 @@ CREATE TABLE reservation (
     ended_why text NOT NULL DEFAULT '' CHECK (length(ended_why) <= 300),
     CHECK ((kind = 'tray') = (fitting_id IS NOT NULL AND hold_s IS NOT NULL)),
     CHECK ((kind = 'sister') = (order_id IS NOT NULL AND for_shop IS NOT NULL)),
-    CHECK (kind <> 'customer' OR name <> ''),
+    CHECK (kind <> 'customer' OR name <> '' OR ended_at IS NOT NULL),
     FOREIGN KEY (shop_id, chain_id) REFERENCES shop (id, chain_id),
     FOREIGN KEY (for_shop, chain_id) REFERENCES shop (id, chain_id),
     FOREIGN KEY (shop_id, stock_line_id) REFERENCES stock_line (shop_id, id),
@@ -40,13 +40,14 @@ CREATE POLICY of_shop ON reservation TO kalon_app USING (shop_id = (SELECT shop_
     WITH CHECK (shop_id = (SELECT shop_now()));
 CREATE POLICY for_sister ON reservation FOR SELECT TO kalon_app USING (for_shop = (SELECT shop_now()));
 GRANT SELECT, INSERT ON reservation TO kalon_app;
-GRANT UPDATE (until, ended_at, ended_why) ON reservation TO kalon_app;
+GRANT UPDATE (until, name, ended_at, ended_why) ON reservation TO kalon_app;
 
-INSERT INTO reservation (id, chain_id, shop_id, stock_line_id, kind, fitting_id, hold_s, until)
-    SELECT gen_random_uuid(), h.chain_id, t.shop_id, t.stock_line_id, 'tray', t.fitting_id, 7200, f.touched_at + interval '2 hours'
+INSERT INTO reservation (id, chain_id, shop_id, stock_line_id, kind, fitting_id, hold_s, until, at)
+    SELECT md5(t.fitting_id::text || t.stock_line_id)::uuid, h.chain_id, t.shop_id, t.stock_line_id, 'tray', t.fitting_id,
+           7200, f.touched_at + interval '2 hours', t.pulled_at
     FROM tray_pair t JOIN fitting f ON f.id = t.fitting_id JOIN shop h ON h.id = t.shop_id WHERE t.held;
-INSERT INTO reservation (id, chain_id, shop_id, stock_line_id, kind, order_id, for_shop, until)
-    SELECT gen_random_uuid(), o.chain_id, o.from_shop, l.id, 'sister', o.id, o.shop_id, o.held_until
+INSERT INTO reservation (id, chain_id, shop_id, stock_line_id, kind, order_id, for_shop, until, at)
+    SELECT md5(o.id::text)::uuid, o.chain_id, o.from_shop, l.id, 'sister', o.id, o.shop_id, o.held_until, o.changed_at
     FROM shoe_order o JOIN stock_line l ON l.variant_id = o.variant_id AND l.shop_id = o.from_shop
     WHERE o.state = 'held' AND o.held_until IS NOT NULL;
 ALTER TABLE tray_pair DROP COLUMN held;
@@ -85,7 +86,7 @@ REVOKE ALL ON FUNCTION hold_on, let_go, held_no_more FROM PUBLIC;
 CREATE FUNCTION forget_reserved() RETURNS trigger
 LANGUAGE plpgsql SECURITY DEFINER SET search_path = public, pg_temp AS $$
 BEGIN
-    UPDATE reservation SET name = 'erased', athlete_id = NULL, ended_why = '', ended_at = coalesce(ended_at, now())
+    UPDATE reservation SET name = '', athlete_id = NULL, ended_why = '', ended_at = coalesce(ended_at, now())
         WHERE athlete_id = NEW.id;
     RETURN NULL;
 END
