@@ -120,6 +120,21 @@ def test_a_promise_is_broken_only_in_words_and_the_sister_shop_is_told(shop: tup
     assert client.get(f"/api/stock/{line}/held").json() == []
 
 
+def test_where_more_is_promised_than_is_there_all_in_the_way_are_told(shop: tuple[Web, str]) -> None:
+    """Two are held, one is counted: who takes that one leaves nobody with a promise of nothing."""
+    running, url = shop
+    client, fitting, line, variant = a_tray(running, url, 3)
+    orders = [asked_of_us(running, url, variant) for _ in range(2)]
+    for order in orders:
+        step(client, order, "held").raise_for_status()
+    count(signed_in(running, "marrow"), line, 1)
+    sale = {"sale_id": str(uuid.uuid4()), "line_id": line, "anyway": "The last one, and she runs tomorrow."}
+    assert client.post(f"/api/fittings/{fitting}/sale", json=sale).status_code == 201
+    theirs = {o["id"]: o["told"] for o in signed_in(running, "sorrel").get("/api/orders").json()}
+    assert all("she runs tomorrow" in theirs[order] for order in orders)
+    assert client.get(f"/api/stock/{line}/held").json() == []
+
+
 def test_a_pair_kept_for_a_customer_waits_for_them(shop: tuple[Web, str]) -> None:
     running, url = shop
     client, fitting, line, _ = a_tray(running, url, 1)

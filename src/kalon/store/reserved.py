@@ -69,14 +69,16 @@ def refuse(cx: Cx, holders: list[Row]) -> None:
 
 def make_room(cx: Cx, who: Who, line_id: UUID, fitting: Row, anyway: str) -> None:
     """Let a fitting take a pair of a line: where all are promised to others, only with a reason in words, and then the
-    last promise is broken and whom it was made to is told. Raises `Conflict`."""
+    promises made last are broken and whom they were made to is told. Raises `Conflict`."""
     # Whoever steps on an order locks it before the line: so does whoever may break its hold.
     orders = {r["order_id"] for r in of_line(cx, line_id) if r["order_id"]} if anyway else set()
     cx.execute("SELECT 1 FROM shoe_order WHERE id = ANY(%s) ORDER BY id FOR UPDATE", [list(orders)])
     holders = in_the_way(cx, line_id, trays=False, fitting=fitting)
     if not anyway or any(r["order_id"] and r["order_id"] not in orders for r in holders):
         refuse(cx, holders)
-    for row in holders[-1:]:
+    # More may be promised than is there, where less was counted: as many promises are broken as one pair needs.
+    broken = len(holders) - _on_hand(cx, line_id) + 1 if holders else 0
+    for row in holders[len(holders) - broken :]:
         end(cx, row["id"], anyway)
         if row["order_id"]:
             told = f"Taken after all in {who.shop_name}: {anyway}"
