@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 
 import psycopg
 import pytest
@@ -10,20 +10,11 @@ from playwright.sync_api import Page, expect
 
 from tests.api.calls import pulled, ready_to_pull, signed_in
 from tests.api.test_orders import ask, count, shop_of, step
-from tests.api.test_reserved import NOTE
+from tests.api.test_reserved import NOTE, let_go  # noqa: F401  # a fixture for every test here
 from tests.browser.sizes import found_at_every_size
 from tests.running import Web
 
 pytestmark = pytest.mark.browser
-
-
-@pytest.fixture(autouse=True)
-def let_go(demo_url: str) -> Iterator[None]:
-    """What is promised here is no other test's to meet."""
-    yield
-    with psycopg.connect(demo_url) as cx:
-        cx.execute("UPDATE reservation SET ended_at = now(), name = '' WHERE kind <> 'tray' AND ended_at IS NULL")
-        cx.execute("UPDATE shoe_order SET state = 'cancelled' WHERE note = %s AND state IN ('asked', 'held')", [NOTE])
 
 
 def promised(running: Web, url: str) -> tuple[str, str]:
