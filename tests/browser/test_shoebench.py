@@ -115,10 +115,13 @@ def test_what_is_typed_on_while_it_measures_all_counts(
     if one.get_by_label("Diameter").count() == 0:
         one.get_by_label("Stud 1, shape").get_by_text("round").click()
     one.get_by_label("Diameter").fill("13.4")
-    page.context.set_offline(True)
+    gone: list[str] = []
+    said = re.compile(r"/api/shoe-pictures/[^/]+$")
+    page.route(said, lambda r: (gone.append(r.request.method), r.abort("internetdisconnected")))
     one.get_by_label("Its height").fill("7")
     expect(dialog.get_by_role("alert")).to_contain_text("No connection", timeout=MEASURED_MS)
-    page.context.set_offline(False)
+    assert "PATCH" in gone
+    page.unroute(said)
     expect(dialog.get_by_role("alert")).to_have_count(0, timeout=MEASURED_MS)
     expect(dialog.get_by_text("measuring again")).to_have_count(0, timeout=MEASURED_MS)
     kept = signed_in(running).get(f"/api/stock/{line}/pictures").json()[0]

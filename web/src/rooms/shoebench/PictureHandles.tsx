@@ -133,8 +133,8 @@ export function Handles({ picture, step, said }: HandlesProps) {
             sides={shape.sides_mm?.[chosen] ?? []}
             usual={(picture.said.stud_mm as number | undefined) ?? null}
             wrong={(part) => wrongAt(said.trouble, `spots.${chosen}.${part}`)}
-            onChange={(spot, typing) =>
-              say({ spots: latest().map((s, i) => (i === chosen ? spot : s)) }, typing)
+            onChange={(change, typing) =>
+              say({ spots: latest().map((s, i) => (i === chosen ? change(s) : s)) }, typing)
             }
             onOut={() => {
               say({ spots: latest().filter((_, i) => i !== chosen) });

@@ -14,7 +14,8 @@ interface Props {
   usual: number | null;
   /** Why a part of it was refused. */
   wrong: (part: keyof Spot) => string | undefined;
-  onChange: (spot: Spot, typing: boolean) => void;
+  /** What becomes of it as it was last said: typed ahead, that may be newer than what is shown. */
+  onChange: (change: (now: Spot) => Spot, typing: boolean) => void;
   onOut: () => void;
 }
 
@@ -26,7 +27,10 @@ export function StudFields({ spot, sides, name, usual, wrong, onChange, onOut }:
   const own = spot.calliper ? [spot.long, spot.wide] : [sides[0] ?? spot.long, sides[1] ?? spot.wide];
   const [long = spot.long, wide = spot.wide] = own;
   const by = (part: Partial<Spot>) =>
-    onChange({ ...spot, long, wide, calliper: true, told: true, ...part }, true);
+    onChange(
+      (now) => ({ ...now, ...(now.calliper ? {} : { long, wide }), calliper: true, told: true, ...part }),
+      true,
+    );
   return (
     <fieldset className="mt-2 flex flex-wrap items-start gap-2" aria-label={name}>
       <span className="mt-7 font-semibold">{name}</span>
@@ -40,9 +44,10 @@ export function StudFields({ spot, sides, name, usual, wrong, onChange, onOut }:
         ]}
         onChange={(v) =>
           onChange(
-            v === "blade"
-              ? { ...spot, blade: true, long: BLADE_OF_ROUND * spot.wide }
-              : { ...spot, blade: false, long: spot.wide, angle_deg: 0 },
+            (now) =>
+              v === "blade"
+                ? { ...now, blade: true, long: BLADE_OF_ROUND * now.wide }
+                : { ...now, blade: false, long: now.wide, angle_deg: 0 },
             false,
           )
         }
@@ -71,7 +76,7 @@ export function StudFields({ spot, sides, name, usual, wrong, onChange, onOut }:
             width="w-24"
             value={spot.angle_deg}
             error={wrong("angle_deg")}
-            onChange={(v) => v !== null && onChange({ ...spot, angle_deg: v }, true)}
+            onChange={(v) => v !== null && onChange((now) => ({ ...now, angle_deg: v }), true)}
           />
         </>
       ) : (
@@ -90,7 +95,7 @@ export function StudFields({ spot, sides, name, usual, wrong, onChange, onOut }:
         width="w-36"
         value={spot.height_mm}
         error={wrong("height_mm")}
-        onChange={(v) => onChange({ ...spot, height_mm: v }, true)}
+        onChange={(v) => onChange((now) => ({ ...now, height_mm: v }), true)}
       />
       <Button kind="quiet" className="mt-4" onClick={onOut}>
         Take this stud out
