@@ -144,8 +144,7 @@ class Season:
         for zone in range(4):
             runs = sorted((s["zones"][zone]["new_mm"], s["zones"][zone]["settled_mm"]) for s in fit["sizes"])
             one = fit["sizes"][0]["zones"][zone]
-            new, settled = np.array(runs).T
-            found[zone] = np.interp([one["low_mm"], one["high_mm"]], settled, new)
+            found[zone] = [beyond(runs, one[end]) for end in ("low_mm", "high_mm")]
         return found, worn
 
     def visit(self, n: int) -> None:
@@ -195,6 +194,17 @@ class Season:
         low, high = room[0]
         gap = float(self.inside(self.place[line], changed=changed)[0] - true[0] - worn[0])
         return low <= gap <= high, max(low - gap, gap - high, 0.0)
+
+
+def beyond(runs: list[tuple[float, float]], settled_mm: float) -> float:
+    """From which new gap one settles to `settled_mm`, by pairs of new and settled ones; beyond the tightest and the
+    loosest size, as it went on between the last two, and millimetre for millimetre."""
+    new, settled = np.array(sorted(runs)).T
+    if settled_mm > settled[-1]:
+        return float(new[-1] + settled_mm - settled[-1])
+    if settled_mm < settled[0]:
+        return float(new[0] + (settled_mm - settled[0]) * (new[1] - new[0]) / max(settled[1] - settled[0], 0.1))
+    return float(np.interp(settled_mm, settled, new))
 
 
 def as_typed(rng: np.random.Generator, gaps: np.ndarray, wanted: np.ndarray, who: Habits) -> dict[str, Any]:

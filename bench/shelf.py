@@ -95,16 +95,19 @@ def core() -> None:
 
 
 GROW = """
-INSERT INTO shoe_model (id, chain_id, maker, name, sport, upper, build, properties, choices, price_minor)
+INSERT INTO shoe_model (id, chain_id, maker, name, sport, upper, build, properties, choices)
     SELECT md5('model' || i)::uuid, s.chain_id, 'Bulk ' || i % 40, 'Model ' || lpad(i::text, 5, '0'), 'football',
            (ARRAY['synthetic','knit','leather_thin','microfibre'])[1 + i % 4], 'plate',
            jsonb_build_object('mass_g', 180 + i % 120, 'bend_n_mm_per_deg', 100 + i % 250, 'heel_counter', 3 + i % 6,
                'cushion', 1 + i % 4, 'twist_n_mm_per_deg', 120 + i % 260, 'collar_mm', 45 + i % 40,
                'heel_stack_mm', 8 + i % 9, 'drop_mm', i % 8, 'arch_support', i % 10, 'last_curve_deg', i % 12),
            jsonb_build_object('plate', (ARRAY['artificial_grass','firm_ground_round','firm_ground_blade','turf'])
-               [1 + i % 4], 'closure', (ARRAY['laces','laceless'])[1 + i % 2]), 5000 + i % 9000
+               [1 + i % 4], 'closure', (ARRAY['laces','laceless'])[1 + i % 2])
     FROM generate_series(1, {models}) i, (SELECT h.chain_id FROM shop h JOIN staff p ON p.shop_id = h.id
                                             WHERE p.login = 'ilse') s;
+INSERT INTO model_price (shop_id, chain_id, model_id, price_minor, currency)
+    SELECT p.shop_id, m.chain_id, m.id, 5000 + right(m.name, 5)::int % 9000, 'EUR' FROM shoe_model m,
+           (SELECT shop_id FROM staff WHERE login = 'ilse') p WHERE m.maker LIKE 'Bulk %';
 INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, length_label_mm, ball_girth_label_mm,
                      instep_girth_label_mm, heel_width_label_mm)
     SELECT md5(m.id::text || n)::uuid, m.chain_id, m.id, 'regular', 'eu', 30 + n / 2.0, 30 + n / 2.0, l, l * 0.9,

@@ -412,12 +412,12 @@ def bring_in(args: argparse.Namespace) -> None:
 def take_out(args: argparse.Namespace) -> None:
     """Write what a shop has as a file."""
     from .files.sheets import write
-    from .store import exports, house
+    from .store import exports
 
     with _at_shop(args) as (cx, _), ExitStack() as closing:
         out = closing.enter_context(args.into.open("wb")) if args.into else sys.stdout.buffer
         columns = exports.columns_of(cx, args.kind)
-        rows = exports.rows_of(cx, args.kind, columns, house.current(cx).currency)
+        rows = exports.rows_of(cx, args.kind, columns)
         for piece in write(args.form, columns, rows):
             out.write(piece)
 

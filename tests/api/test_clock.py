@@ -11,7 +11,7 @@ import pytest
 
 from kalon.core.house import House
 from kalon.store.shop import day_of, known_zones, today, zone_of
-from tests.api.calls import new_fitting, pulled, sell, signed_in
+from tests.api.calls import pulled, sell, signed_in
 from tests.api.calls import today as day_in
 from tests.running import Web
 
@@ -60,18 +60,3 @@ def test_every_zone_of_the_world_gives_a_day() -> None:
     days = {day_of(moment, zone_of(House(time_zone=z))) for z in known_zones() if "." not in z}
     assert days == {date(2026, 11, 26), date(2026, 11, 27)} or days == {date(2026, 11, d) for d in (25, 26, 27)}
     assert abs((today(zone_of(House())) - datetime.now(UTC).date()).days) <= 1
-
-
-def test_a_sale_keeps_the_currency_it_was_made_in(running: Web) -> None:
-    assert house(running, currency="JPY").status_code == 200
-    client = signed_in(running)
-    fitting, (line,) = pulled(client, 1)
-    assert client.get(f"/api/fittings/{fitting}/settle/{line}").json()["pair"]["currency"] == "JPY"
-    price = sell(client, fitting, line).json()["sale"]["price_minor"]
-    assert house(running, currency="EUR").status_code == 200
-    whole = client.get(f"/api/fittings/{fitting}").json()
-    assert (whole["sale"]["currency"], whole["tray"][0]["currency"]) == ("JPY", "EUR")
-    sheet = client.get(f"/api/fittings/{fitting}/fit-sheet.json").json()
-    assert (sheet["currency"], sheet["price_minor"]) == ("JPY", price)
-    other = new_fitting(client)
-    assert client.get(f"/api/fittings/{other}").status_code == 200

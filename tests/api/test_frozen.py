@@ -20,8 +20,13 @@ def test_renaming_a_model_and_editing_a_measure_leave_the_sale_as_it_was(running
     sale = client.get(path).json()["sale"]
     with psycopg.connect(demo_url) as cx:
         cx.execute(
-            "UPDATE shoe_model SET name = 'Renamed', upper = 'knit', price_minor = 1 WHERE id = "
+            "UPDATE shoe_model SET name = 'Renamed', upper = 'knit' WHERE id = "
             "(SELECT v.model_id FROM stock_line l JOIN variant v ON v.id = l.variant_id WHERE l.id = %s)",
+            [line],
+        )
+        cx.execute(
+            "UPDATE model_price p SET price_minor = 1 FROM stock_line l JOIN variant v ON v.id = l.variant_id "
+            "WHERE l.id = %s AND p.model_id = v.model_id",
             [line],
         )
         cx.execute(

@@ -149,6 +149,7 @@ MIGRATIONS = [
     "0014_ordinary_hands",
     "0015_one_inside",
     "0016_reservations",
+    "0017_prices",
 ]  # fmt: skip
 
 

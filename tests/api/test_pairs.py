@@ -270,15 +270,15 @@ def test_a_price_counts_against_the_shops_own(shop: tuple[Web, str], fitter: htt
     assert dear["wear"]["median_h"] > unknown["wear"]["median_h"] > cheap["wear"]["median_h"]
     fitting, (line,) = pulled(fitter, 1)
     with psycopg.connect(shop[1]) as cx:
-        of = "SELECT m.id, m.price_minor FROM stock_line l JOIN variant v ON v.id = l.variant_id JOIN shoe_model m ON m.id = v.model_id WHERE l.id = %s"
-        model = cx.execute(of, [line]).fetchone()
-        cx.execute("UPDATE shoe_model SET price_minor = 15000000 WHERE id = (SELECT v.model_id FROM stock_line l "
-                   "JOIN variant v ON v.id = l.variant_id WHERE l.id = %s)", [line])  # fmt: skip
+        of = ("SELECT p.shop_id, p.model_id, p.price_minor FROM stock_line l JOIN variant v ON v.id = l.variant_id "
+              "JOIN model_price p ON p.model_id = v.model_id AND p.shop_id = l.shop_id WHERE l.id = %s")  # fmt: skip
+        (priced,) = cx.execute(of, [line]).fetchall()
+        give = "UPDATE model_price SET price_minor = %s WHERE shop_id = %s AND model_id = %s"
+        cx.execute(give, [15_000_000, *priced[:2]])
     assert fitter.get(f"/api/fittings/{fitting}/costs").status_code == 200
     assert sell(fitter, fitting, line).status_code == 201
-    assert model is not None
     with psycopg.connect(shop[1]) as cx:
-        cx.execute("UPDATE shoe_model SET price_minor = %s WHERE id = %s", [model[1], model[0]])
+        cx.execute(give, [priced[2], *priced[:2]])
 
 
 def test_the_same_again(fitter: httpx.Client) -> None:

@@ -70,8 +70,10 @@ def contents(url: str) -> dict[str, list[Any]]:
     """Everything a sheet can change, by what it says and not by its ids."""
     with psycopg.connect(url) as cx:
         return {
-            "models": cx.execute("SELECT maker, name, sport, upper, build, price_minor, properties::text, choices::text, "
+            "models": cx.execute("SELECT maker, name, sport, upper, build, properties::text, choices::text, "
                                  "features::text, last FROM shoe_model WHERE retired_at IS NULL ORDER BY 1, 2").fetchall(),
+            "prices": cx.execute("SELECT shop_id, maker, name, price_minor, currency FROM model_price JOIN shoe_model m "
+                                 "ON m.id = model_id WHERE price_minor IS NOT NULL ORDER BY 1, 2, 3").fetchall(),
             "sizes": cx.execute("SELECT m.maker, m.name, v.width, v.eu_label, v.gtin, v.length_label_mm, v.length_read_mm FROM "
                                 "variant v JOIN shoe_model m ON m.id = v.model_id WHERE v.retired_at IS NULL "
                                 "ORDER BY 1, 2, 3, 4").fetchall(),
@@ -259,7 +261,10 @@ def test_what_was_changed_since_is_left_and_told(shop: tuple[Web, str]) -> None:
     dearer = bring(manager, a_list("Seventh", price=95, first=1000)).json()
     write(manager, dearer)
     with psycopg.connect(url) as cx:
-        cx.execute("UPDATE shoe_model SET price_minor = 7777 WHERE maker = 'Seventh' AND name = 'Model 0'")
+        cx.execute(
+            "UPDATE model_price p SET price_minor = 7777 FROM shoe_model m WHERE m.id = p.model_id "
+            "AND m.maker = 'Seventh' AND m.name = 'Model 0'"
+        )
     back = manager.post(f"/api/sheets/{dearer['id']}/undo").json()
     assert back["stayed"] == ["Seventh Model 0"]
     prices = {r["name"]: r["price_minor"] for r in manager.get("/api/stock", params={"text": "Seventh"}).json()}
@@ -318,6 +323,7 @@ def test_out_in_out_is_the_same(shop: tuple[Web, str], server: LocalServer, form
             "sale",
             "stock_line",
             "variant",
+            "model_price",
             "shoe_model",
         ):
             cx.execute(f"DELETE FROM {table}")

@@ -14,6 +14,7 @@ from kalon.core.learn.answers import Answers, foot_of, size_said, worn_of
 from kalon.core.learn.evidence import ReturnEvidence, of_trial
 from kalon.core.learn.offsets import Learned
 from kalon.core.learn.said import SaidSo, SeenSo, calibration, learned_said
+from kalon.core.money import Money
 from kalon.core.rules.spec import fit_target
 from kalon.core.shoes.inner import SPREADS, Offset
 from tests.core.test_rank import FOOT, SPEC
@@ -57,16 +58,16 @@ def feet(apart: float, girth: float = 0.0) -> FootToFit:
 
 
 def test_odd_feet_are_told_with_their_cost() -> None:
-    assert odd_feet(feet(1.5), 9000, "EUR") is None
-    little = odd_feet(feet(-2.8, girth=4), 9000, "EUR")
+    assert odd_feet(feet(1.5), Money(9000, "EUR")) is None
+    little = odd_feet(feet(-2.8, girth=4), Money(9000, "EUR"))
     assert little is not None
     assert (little.larger, little.split) == ("right", False)
     assert "differ by 4 mm" in little.text
-    far = odd_feet(feet(5.2), 9000, "EUR")
+    far = odd_feet(feet(5.2), Money(9000, "EUR"))
     assert far is not None
     assert far.split
     assert "180.00 EUR in all" in far.text
-    unpriced = odd_feet(feet(5.2), None, "EUR")
+    unpriced = odd_feet(feet(5.2), None)
     assert unpriced is not None
     assert "in all" not in unpriced.text
 

@@ -15,6 +15,7 @@ from kalon.core.match.gives import in_a_word, older
 from kalon.core.match.judged import Met, Point
 from kalon.core.match.plan import EASY, PERFORMS, PlanIn, PlanNeed, PlanOffer, PlanOwned, plan_of_pairs
 from kalon.core.match.shelf import Shoe
+from kalon.core.money import Money
 from kalon.core.rules.words import SPORTS
 from kalon.core.sheets.people import day, people
 
@@ -219,12 +220,13 @@ def test_what_a_pair_gives_up_in_one_sentence() -> None:
 
 
 def test_an_older_model_on_the_same_last_is_named_when_it_costs_much_less() -> None:
-    new = Shoe("n", "football", "synthetic", "plate", 0.0, {"mass_g": 200.0}, {"closure": "laces"}, 12000)
-    old = Shoe("o", "football", "synthetic", "plate", 0.0, {"mass_g": 260.0}, {"closure": "laces"}, 6000)
+    new = Shoe("n", "football", "synthetic", "plate", 0.0, {"mass_g": 200.0}, {"closure": "laces"}, Money(12000, "EUR"))
+    old = Shoe("o", "football", "synthetic", "plate", 0.0, {"mass_g": 260.0}, {"closure": "laces"}, Money(6000, "EUR"))
     found = older(old, "Orvane Tern One", "line", new)
     assert found is not None
     assert found.text.startswith("Same last, so it fits the same, at 50% of the price. What differs: Mass of one shoe")
-    assert older(Shoe("o", "football", "synthetic", "plate", 0.0, {}, {}, 11000), "X", "l", new) is None
+    assert older(Shoe("o", "football", "synthetic", "plate", 0.0, {}, {}, Money(11000, "EUR")), "X", "l", new) is None
+    assert (found.price_minor, found.currency) == (6000, "EUR")
 
 
 # --- the old pair

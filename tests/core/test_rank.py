@@ -16,6 +16,7 @@ from kalon.core.match.judged import judge
 from kalon.core.match.rank import rank
 from kalon.core.match.score import membership, met_shares
 from kalon.core.match.shelf import Shelf, Shoe, in_size, nearest_lines, shelf_gaps
+from kalon.core.money import Money
 from kalon.core.rules.engine import SpecBand
 from kalon.core.rules.spec import fit_target
 from tests.made import FEET, football, spec
@@ -191,7 +192,7 @@ def stockrooms(draw: st.DrawFn) -> tuple[list[Shoe], Shelf]:
         )
         shoes.append(
             replace(GOOD, id=f"s{i:03}", upper=upper, properties=properties, choices=choices,
-                    price_minor=None if i % 5 == 0 else int(rng.integers(1, 9)) * 1000)
+                    price=None if i % 5 == 0 else Money(int(rng.integers(1, 9)) * 1000, "EUR"))
         )  # fmt: skip
     sizes = rng.integers(1, 9, count)
     length = np.concatenate([np.sort(rng.normal(277, 9, n)) for n in sizes])

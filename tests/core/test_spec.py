@@ -10,6 +10,7 @@ from pydantic import ValidationError
 from kalon.core.errors import BadInput, read
 from kalon.core.house import DEFAULTS, GROUPS, House, Tax, TaxBand, group, tax_on
 from kalon.core.learn.worn import RIGHT_MM
+from kalon.core.money import Money
 from kalon.core.rules.aloud import hand_word
 from kalon.core.rules.bench import mechanics
 from kalon.core.rules.changes import changes
@@ -189,7 +190,7 @@ def test_tax_goes_by_size() -> None:
 
     def at(last: float, included: bool) -> tuple[int, int]:
         label = size_convert(SizeConvertIn(last_mm=last)).labels["eu"]
-        found = tax_on(policy.model_copy(update={"price_includes": included}), 12000, "EUR", "eu", label)
+        found = tax_on(policy.model_copy(update={"price_includes": included}), Money(12000, "EUR"), "eu", label)
         assert found is not None
         return found.tax_minor, found.total_minor
 
@@ -197,7 +198,7 @@ def test_tax_goes_by_size() -> None:
     assert at(small, True) == (0, 12000)
     assert at(large, True) == (2000, 12000)
     assert at(large, False) == (2400, 14400)
-    assert tax_on(Tax(), 12000, "EUR", "eu", 43.5) is None
+    assert tax_on(Tax(), Money(12000, "EUR"), "eu", 43.5) is None
 
 
 # Schools

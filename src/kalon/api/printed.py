@@ -17,7 +17,7 @@ from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, T
 
 from ..core.care.breakin import BreakInOut
 from ..core.fit.size import WORDS, ZONE_NAMES
-from ..core.money import written
+from ..core.money import Money
 from ..core.rules.words import SPORTS
 
 FONTS = Path(__file__).parent / "fonts"
@@ -103,8 +103,8 @@ def safe(text: object) -> str:
 def _price_line(sheet: dict[str, Any]) -> str:
     tax = sheet["tax"]
     if not tax:
-        return written(sheet["price_minor"], sheet["currency"])
-    total, part = (written(tax[n], tax["currency"]) for n in ("total_minor", "tax_minor"))
+        return str(Money(sheet["price_minor"], sheet["currency"]))
+    total, part = (str(Money(tax[n], tax["currency"])) for n in ("total_minor", "tax_minor"))
     return f"{total}, of which {part} is sales tax: {tax['why']}"
 
 

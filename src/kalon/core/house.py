@@ -5,13 +5,13 @@ A fitting keeps the house it was begun under, so a change never moves an old she
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
 from .contract import Contract, Mark
+from .money import Money, half_up
 from .sizes import System, label_of, last_of, printed
 
 
@@ -135,6 +135,11 @@ class TaxOn(Contract):
     currency: str
     why: str
 
+    @property
+    def total(self) -> Money:
+        """The price with its tax."""
+        return Money(self.total_minor, self.currency)
+
 
 class House(Contract):
     """What a shop has set; what it hasn't is as `DEFAULTS` and the first side of each school."""
@@ -180,11 +185,6 @@ class House(Contract):
         return self[f"room.{slug}.low"], self[f"room.{slug}.high"]
 
 
-def _half_up(amount: float) -> int:
-    """To the nearest minor unit, halves up, as tills do. Common practice, no source."""
-    return math.floor(amount + 0.5 + 1e-9)
-
-
 HOUSE = House()
 """The house before a shop has set anything."""
 
@@ -195,19 +195,19 @@ def taxed_label(policy: Tax, system: System, label: float) -> float:
     return label if system == policy.system else printed(policy.system, label_of(policy.system, last_of(system, label)))
 
 
-def tax_on(policy: Tax, price_minor: int, currency: str, system: System, label: float) -> TaxOn | None:
+def tax_on(policy: Tax, price: Money, system: System, label: float) -> TaxOn | None:
     """Tax on a pair by the label it is sold under; none only when the shop keeps no bands: every size is of one."""
     if not policy.bands:
         return None
     label = taxed_label(policy, system, label)
     band = next(b for b in policy.bands if b.up_to is None or label <= b.up_to + 1e-9)
     rate = band.rate_pct / 100
-    tax = _half_up(price_minor * rate / (1 + rate) if policy.price_includes else price_minor * rate)
+    tax = half_up(price.minor * rate / (1 + rate) if policy.price_includes else price.minor * rate)
     where = "larger sizes" if band.up_to is None else f"up to {policy.system.replace('_', ' ').upper()} {band.up_to:g}"
     return TaxOn(
         rate_pct=band.rate_pct,
         tax_minor=tax,
-        total_minor=price_minor if policy.price_includes else price_minor + tax,
-        currency=currency,
+        total_minor=price.minor if policy.price_includes else price.minor + tax,
+        currency=price.currency,
         why=f"{band.rate_pct:g} % on {where}, as the shop has set.",
     )

@@ -15,6 +15,7 @@ from psycopg.rows import dict_row
 from ..core.contract import SIDES
 from ..core.feet.said import Said
 from ..core.fit.foot import MEASURES
+from ..core.house import HOUSE
 from ..core.match.rank import rank
 from ..core.rules.spec import VERSION
 from ..core.shoes.inner import InnerIn
@@ -145,7 +146,7 @@ def _season(scene: _Scene, who: Who) -> None:
                 cx.execute("UPDATE fitting SET state = 'returned' WHERE id = %s", [fitting])
                 continue
             kept = snapshot(cx, load_fitting(cx, fitting), best.line["id"])
-            sales.settle(cx, who, fitting, best.line["id"], new_id(), VERSION, "EUR", kept)
+            sales.settle(cx, who, fitting, best.line["id"], new_id(), VERSION, kept)
             sales.book(cx, who, fitting, scene.today - timedelta(days=200 - 60 * visit))
             scene.patch(who, fitting, "return", seen_again(random, best, scene.truth))
             sales.finish(cx, who, fitting)
@@ -210,6 +211,8 @@ def _stock(scene: _Scene, chain: UUID, shops: list[UUID]) -> None:
     for position, model in enumerate(models(Random(SEED))):  # noqa: S311
         model_id = new_id()
         catalogue.add_model(scene.cx, chain, model_id, model)
+        for shop in shops:
+            catalogue.set_price(scene.cx, shop, model_id, model["price_minor"], HOUSE.currency)
         for line in model["lines"]:
             variant_id = new_id()
             scene.truth[variant_id] = tuple(line[m] for m in MEASURES)
@@ -361,7 +364,7 @@ def _fitting(scene: _Scene, who: Who, athlete: UUID, person: Person, state: str,
     ago = timedelta(days={"settled": 2, "due": 20, "returned": 45}[state] + index % 5)
     scene.patch(who, fitting, "settle", {"start_on": (scene.today - ago).isoformat()})
     kept = snapshot(cx, load_fitting(cx, fitting), best[0])
-    sales.settle(cx, who, fitting, best[0], new_id(), VERSION, "EUR", kept)
+    sales.settle(cx, who, fitting, best[0], new_id(), VERSION, kept)
     due = scene.today - ago + timedelta(days=21)
     sales.book(cx, who, fitting, due)
     if state == "returned":

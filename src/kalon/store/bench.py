@@ -276,7 +276,7 @@ def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
         )
     )
     met = judge(in_size(shoe, row["eu_label"]), on.spec)
-    price = row["price_minor"]
+    price = catalogue.price_of(row)
     return Preview(
         row=row | {"currency": on.now.currency},
         size=size,
@@ -284,7 +284,7 @@ def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
         gives_up=met.costs[:4],
         in_a_word=in_a_word(met),
         plan=plan,
-        tax=None if price is None else tax_on(on.keeps.tax, price, on.now.currency, row["system"], row["label"]),
+        tax=None if price is None else tax_on(on.keeps.tax, price, row["system"], row["label"]),
     )
 
 

@@ -10,6 +10,7 @@ from psycopg.types.json import Jsonb
 from ..core.errors import Conflict, NotFound
 from ..core.fit.foot import FIT_ZONES
 from ..core.match.shelf import GIVES_AS, Shoe
+from ..core.money import Money
 from ..core.sheets.cells import Size
 from ..core.shoes.inner import InnerIn, ShoeReading, facts, surest
 from ..core.shoes.made import Made
@@ -28,6 +29,12 @@ them and what was learned (`learned.on_rows`)."""
 OF_SIZE = ", ".join(f"v.{name}" for name in FACTS)
 
 
+def price_of(row: Row) -> Money | None:
+    """What a model costs in the shop, in the shop's money; none where nobody has said."""
+    minor, currency = row.get("price_minor"), row.get("currency")
+    return None if minor is None or currency is None else Money(minor, currency)
+
+
 def shoe_of(row: Row, key: str = "model_id") -> Shoe:
     """A model's row as the core ranks it. An upper nobody knows gives as the least would, and isn't known."""
     upper = row["upper"]
@@ -39,7 +46,7 @@ def shoe_of(row: Row, key: str = "model_id") -> Shoe:
         reinforced=row["reinforced"],
         properties=row["properties"],
         choices=row["choices"] | {"upper": upper} if upper else row["choices"],
-        price_minor=row["price_minor"],
+        price=price_of(row),
         features=row["features"],
         maker=row["maker"],
     )
@@ -47,7 +54,7 @@ def shoe_of(row: Row, key: str = "model_id") -> Shoe:
 
 def model(cx: Cx, model_id: UUID) -> Shoe:
     """One model as the core ranks it. Raises `NotFound`."""
-    row = cx.execute("SELECT * FROM shoe_model WHERE id = %s", [model_id]).fetchone()
+    row = cx.execute("SELECT * FROM model_here WHERE id = %s", [model_id]).fetchone()
     if not row:
         raise NotFound("There is no such model here.")
     return shoe_of(row, "id")
@@ -72,11 +79,22 @@ def add_model(cx: Cx, chain_id: UUID, model_id: UUID, values: dict[str, Any]) ->
     """A new model."""
     cx.execute(
         "INSERT INTO shoe_model (id, chain_id, maker, name, sport, upper, build, reinforced, properties, choices, "
-        "features, price_minor, last) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        "features, last) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
         [model_id, chain_id, values["maker"], values["name"], values["sport"], values["upper"], values["build"],
          values["reinforced"], Jsonb(values["properties"]), Jsonb(values["choices"]),
-         Jsonb(values.get("features", {})), values["price_minor"], values.get("last", "")],
+         Jsonb(values.get("features", {})), values.get("last", "")],
     )  # fmt: skip
+
+
+PRICED = """
+    INSERT INTO model_price (shop_id, chain_id, model_id, price_minor, currency) VALUES (%s, %s, %s, %s, %s)
+    ON CONFLICT (shop_id, model_id) DO UPDATE SET price_minor = excluded.price_minor, currency = excluded.currency
+"""
+
+
+def set_price(cx: Cx, shop_id: UUID, model_id: UUID, minor: int | None, currency: str) -> None:
+    """What a shop asks for a model from now on, in its currency; none where it no longer knows."""
+    cx.execute(PRICED, [shop_id, chain_of(cx, shop_id), model_id, minor, currency])
 
 
 def add_variant(
@@ -113,8 +131,8 @@ def variant(cx: Cx, variant_id: UUID, *, lock: bool = False) -> Row:
 SIZE = f"""
     SELECT v.id, v.id AS variant_id, v.model_id, v.width, v.system, v.label, v.eu_label, v.colour, v.known_from,
            {OF_SIZE}, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced,
-           m.properties, m.choices, m.features, m.price_minor, m.last
-    FROM variant v JOIN shoe_model m ON m.id = v.model_id
+           m.properties, m.choices, m.features, m.price_minor, m.currency, m.last
+    FROM variant v JOIN model_here m ON m.id = v.model_id
 """
 
 
@@ -223,9 +241,11 @@ def know(cx: Cx, variants: set[UUID]) -> None:
 
 def made(cx: Cx, model_id: UUID, *, lock: bool = False) -> Row:
     """Everything of a model. Raises `NotFound`."""
+    if lock:
+        cx.execute("SELECT 1 FROM shoe_model WHERE id = %s FOR UPDATE", [model_id])
     row = cx.execute(
         "SELECT id, chain_id, maker, name, sport, upper, build, price_minor, code, last, choices, properties, "
-        "features, retired_at FROM shoe_model WHERE id = %s" + (" FOR UPDATE" if lock else ""),
+        "features, retired_at FROM model_here WHERE id = %s",
         [model_id],
     ).fetchone()
     if not row:
@@ -234,9 +254,10 @@ def made(cx: Cx, model_id: UUID, *, lock: bool = False) -> Row:
 
 
 def save_model(
-    cx: Cx, who: Who, model_id: UUID, change_id: UUID, model: Made, was: Made | None, *, retired: bool
+    cx: Cx, who: Who, model_id: UUID, change_id: UUID, model: Made, was: Made | None, currency: str, *, retired: bool
 ) -> None:
-    """A model as it is to be kept from now on; one that isn't there yet begins. The same change again is no change.
+    """A model as it is to be kept from now on, its price in this shop's currency and for this shop alone; one that
+    isn't there yet begins. The same change again is no change.
 
     Raises `Conflict` where the chain has another of that name, or where it is no longer as it `was` read."""
     once(cx, change_id)
@@ -264,12 +285,15 @@ def save_model(
             "VALUES (%s, %s, %s, %s, %s, %s, '{}', '{}')",
             [model_id, chain_of(cx, who.shop_id), model.maker, model.name, model.sport, model.build],
         )
-    sets = ", ".join(f"{column} = %s" for column in values)
-    given = [Jsonb(v) if isinstance(v, dict) else v for v in values.values()]
+    kept = {n: v for n, v in values.items() if n != "price_minor"}
+    sets = ", ".join(f"{column} = %s" for column in kept)
+    given = [Jsonb(v) if isinstance(v, dict) else v for v in kept.values()]
     cx.execute(
         f"UPDATE shoe_model SET {sets}, retired_at = CASE WHEN %s THEN coalesce(retired_at, now()) END WHERE id = %s",
         [*given, retired, model_id],
     )
+    if values["price_minor"] != before.get("price_minor"):
+        set_price(cx, who.shop_id, model_id, values["price_minor"], currency)
     if before and before["last"] != values["last"]:
         know(cx, sizes_of(cx, model_id))
     record_shop(cx, who, "stock", model_id, change_id, before, values | {"retired": retired})
@@ -330,8 +354,8 @@ def chain_of(cx: Cx, shop_id: UUID) -> UUID:
 
 SAME_LAST = """
     SELECT m.id, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced, m.properties, m.choices, m.features,
-           m.price_minor, m.last, m.retired_at, l.id AS line_id, l.on_hand, v.eu_label, v.width
-    FROM shoe_model m JOIN variant v ON v.model_id = m.id JOIN stock_line l ON l.variant_id = v.id AND l.on_hand > 0
+           m.price_minor, m.currency, m.last, m.retired_at, l.id AS line_id, l.on_hand, v.eu_label, v.width
+    FROM model_here m JOIN variant v ON v.model_id = m.id JOIN stock_line l ON l.variant_id = v.id AND l.on_hand > 0
     WHERE m.maker = %(maker)s AND m.last = %(last)s AND m.last <> '' AND m.id <> %(model)s
       AND v.eu_label = %(label)s AND v.width = %(width)s ORDER BY m.price_minor, m.name LIMIT 6
 """

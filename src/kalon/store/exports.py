@@ -7,8 +7,8 @@ from typing import Any, Literal, get_args
 
 from ..core.rules.scales import PROPERTIES
 from ..core.sheets.columns import INNER, KIND_FIELDS
-from ..core.sheets.lines import amount
 from ..core.shoes.anatomy import FEATURES
+from .catalogue import price_of
 from .database import Cx, Row
 from .learned import NOW
 
@@ -18,16 +18,16 @@ AT_ONCE = 2_000
 TOLD = ", ".join(f"max(s.mm) FILTER (WHERE s.zone = '{n.removesuffix('_mm')}') AS {n}" for n in INNER)
 """What a supplier's sheet told of a size's inside; what was read in the shop isn't a supplier's word."""
 MADE = (
-    "m.maker, m.name AS model, m.sport, m.upper, m.build, m.reinforced, m.price_minor, m.properties, m.choices, "
-    "m.features, m.last"
+    "m.maker, m.name AS model, m.sport, m.upper, m.build, m.reinforced, m.price_minor, m.currency, m.properties, "
+    "m.choices, m.features, m.last"
 )
 TABLES: dict[Kind, str] = {
     "stock": f"SELECT {MADE}, v.system, v.label AS size, v.width, v.colour, v.gtin, v.code, v.extra, "
     f"l.on_hand AS pairs, {', '.join(f'i.{n}' for n in INNER)} FROM stock_line l JOIN variant v ON v.id = l.variant_id "
-    f"JOIN shoe_model m ON m.id = v.model_id LEFT JOIN LATERAL (SELECT {TOLD} FROM shoe_reading s "
+    f"JOIN model_here m ON m.id = v.model_id LEFT JOIN LATERAL (SELECT {TOLD} FROM shoe_reading s "
     "WHERE s.variant_id = v.id AND s.source = 'sheet' AND s.set_aside_at IS NULL) i ON true "
     "WHERE v.retired_at IS NULL OR l.on_hand > 0 ORDER BY m.maker, m.name, v.width, v.colour, v.eu_label",
-    "models": f"SELECT {MADE} FROM shoe_model m WHERE m.retired_at IS NULL ORDER BY m.maker, m.name",
+    "models": f"SELECT {MADE} FROM model_here m WHERE m.retired_at IS NULL ORDER BY m.maker, m.name",
     "movements": "SELECT t.at, t.kind, t.pairs, t.why, p.name AS by, m.maker, m.name AS model, v.system, "
     "v.label AS size, v.width, v.colour, v.gtin FROM movement t JOIN stock_line l ON l.id = t.stock_line_id "
     "JOIN variant v ON v.id = l.variant_id JOIN shoe_model m ON m.id = v.model_id "
@@ -84,23 +84,22 @@ def columns_of(cx: Cx, kind: Kind) -> list[str]:
     return [*PLAIN, *SIZED, *made, *(r["name"] for r in extra if r["name"] not in taken)]
 
 
-def rows_of(cx: Cx, kind: Kind, columns: list[str], currency: str) -> Iterator[list[Any]]:
+def rows_of(cx: Cx, kind: Kind, columns: list[str]) -> Iterator[list[Any]]:
     """The rows of an export in the order of its columns, read as they are written out."""
     with cx.cursor(name="export") as cursor:
         cursor.itersize = AT_ONCE
         for row in cursor.execute(TABLES[kind]):
-            yield _row(row, columns, currency)
+            yield _row(row, columns)
 
 
-def _row(row: Row, columns: list[str], currency: str) -> list[Any]:
+def _row(row: Row, columns: list[str]) -> list[Any]:
     of: Row = {}
     for part in ("extra", "properties", "choices", "features"):
         of |= row.get(part, {})
     of |= row
     if "price_minor" in row:
-        paid = row.get("currency") or currency
-        of["price"] = amount(row["price_minor"], paid)
-        of["currency"] = paid if row["price_minor"] is not None else ""
+        price = price_of(row)
+        of["price"], of["currency"] = (price.amount, price.currency) if price else ("", "")
     if row.get("gtin"):
         of["gtin"] = shortest(row["gtin"])
     return [str(v) if type(v).__name__ == "UUID" else v for v in (of.get(c) for c in columns)]

@@ -146,6 +146,7 @@ def _carry_pair(cx: Cx, who: Who, row: Row, to: State, change_id: UUID) -> None:
         kind: moves.Kind = "received" if to == "arrived" else "transferred"
         why = f"ordered {pair}" if to == "arrived" else f"from {row['other']}"
         moves.book(cx, who, line_id, kind, 1, change_id, why[:300])
+        cx.execute("SELECT price_along(%s)", [row["id"]])
     if to == "sent_back":
         way: moves.Kind = "transferred" if row["from_shop"] else "returned"
         moves.book(cx, who, _line(cx, who, row["variant_id"]), way, -1, change_id, f"{pair} sent back"[:300])

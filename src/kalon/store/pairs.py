@@ -20,6 +20,7 @@ from ..core.care.seen import SeenPart, WearSeenIn, stretches, wear_seen
 from ..core.care.wear import Inspection, WearIn, WearOut, wear
 from ..core.errors import BadInput, Conflict, NotFound, read
 from ..core.formats import brought_up, newest
+from ..core.money import Money
 from ..core.rules.words import SPORTS, Sport
 from . import athletes, house, shop
 from .audit import once, record, used_elsewhere
@@ -107,13 +108,12 @@ def _lives(row: Row | None) -> LivesOut:
     return LivesOut.model_validate(brought_up("lives", row["body"], row["format"])) if row else NOTHING
 
 
-def usual_price(cx: Cx, sport: str, currency: str) -> float | None:
-    """What pairs for a sport usually cost on this shop's shelf, in minor units of its currency; none where it has too
-    few models to say."""
+def usual_price(cx: Cx, sport: str, currency: str) -> Money | None:
+    """What pairs for a sport usually cost on this shop's shelf; none where it has too few models to say."""
     row = cx.execute(
         "SELECT price_minor FROM shop_price WHERE sport = %s AND currency = %s", [sport, currency]
     ).fetchone()
-    return float(row["price_minor"]) if row else None
+    return Money(round(row["price_minor"]), currency) if row else None
 
 
 def kind_of(row: Row) -> Kind:
@@ -216,7 +216,7 @@ def today_of(cx: Cx) -> date:
 # --- from a sale
 
 
-def of_sale(cx: Cx, who: Who, fitting: Row, sale_id: UUID, pair: Row, snapshot: dict[str, Any], currency: str) -> None:
+def of_sale(cx: Cx, who: Who, fitting: Row, sale_id: UUID, pair: Row, snapshot: dict[str, Any]) -> None:
     """The pair just sold is a pair owned."""
     brief, plan = snapshot["brief"], snapshot["settled"]["plan"]
     day = today_of(cx)
@@ -232,7 +232,7 @@ def of_sale(cx: Cx, who: Who, fitting: Row, sale_id: UUID, pair: Row, snapshot: 
             "eu": pair["eu_label"], "width": pair["width"], "upper": pair["upper"], "sport": pair["sport"],
             "discipline": brief["discipline"], "surface": brief.get("surface"), "day": day,
             "begun": max(day, date.fromisoformat(plan["wears"][0]["on"])) if plan["wears"] else day,
-            "price": pair["price_minor"], "currency": currency,
+            "price": pair["price_minor"], "currency": pair["currency"],
             "hours": max(brief["sessions_per_week"], 0.5) * HOURS_A_SESSION, "ready": plan["ready_on"],
             "event": brief.get("event_on"),
         },

@@ -19,7 +19,6 @@ from ..core.match.plan import PlanIn, PlanNeed, PlanOffer, PlanOut, PlanOwned, p
 from ..core.match.rank import rank
 from ..core.match.shelf import GIVES_AS, Shelf, Shoe
 from ..core.match.substitutes import ENOUGH_KNOWN, LEAST_SOLE, as_for
-from ..core.money import minor_digits
 from ..core.rules.brief import Brief, BriefDraft, complete
 from ..core.rules.concerns import Heard
 from ..core.rules.engine import Spec
@@ -27,7 +26,7 @@ from ..core.rules.spec import spec_for
 from ..core.rules.words import SPORTS, Sport
 from . import athletes, bench, catalogue, pairs, squads, stock
 from .bench import Loaded
-from .catalogue import SIGMAS
+from .catalogue import SIGMAS, price_of
 from .database import Cx, Row, Who
 from .heard import said_there
 from .ids import new_id
@@ -319,11 +318,12 @@ def planned(cx: Cx, people: list[Row], body: PlanBody, *, curve: bool) -> Planne
             scores.setdefault(line, {})[use.need.id] = score
     owned, left, owned_in = _owned(cx, people[:MOST_ATHLETES], uses)
     now = uses[0].on.now
-    unit = 10 ** minor_digits(now.currency)
     offers = []
     for key, row in offered.items():
-        tax = tax_on(now.tax, row["price_minor"], now.currency, row["system"], row["label"])
-        total = (tax.total_minor if tax else row["price_minor"]) / unit
+        price = price_of(row)
+        assert price  # what nobody has priced isn't offered
+        tax = tax_on(now.tax, price, row["system"], row["label"])
+        total = (tax.total if tax else price).whole
         name = f"{row['maker']} {row['name']} EU {row['eu_label']:g}"
         # A pair serves one athlete: of a squad, whoever it serves best for their time.
         by_whose: dict[str, dict[str, float]] = {}

@@ -87,7 +87,7 @@ def models(cx: Cx, asked: Asked, after: tuple[str, str] | None, limit: int) -> l
         where.add("(m.maker, m.name) > (%(after_maker)s, %(after_name)s)", after_maker=after[0], after_name=after[1])
     return cx.execute(
         "SELECT m.id, m.maker, m.name, m.sport, m.upper, m.build, m.price_minor, m.choices, m.properties, m.features, "
-        f"m.retired_at IS NOT NULL AS retired FROM shoe_model m WHERE {' AND '.join(where.sql)} "
+        f"m.retired_at IS NOT NULL AS retired FROM model_here m WHERE {' AND '.join(where.sql)} "
         "ORDER BY m.maker, m.name LIMIT %(limit)s",
         where.values | {"limit": limit},
     ).fetchall()
@@ -114,7 +114,7 @@ def totals(cx: Cx, asked: Asked) -> Row:
     where = _where(asked)
     row = cx.execute(
         "SELECT count(DISTINCT v.model_id) AS models, count(*) AS sizes, coalesce(sum(l.on_hand), 0) AS pairs "
-        f"FROM stock_line l JOIN variant v ON v.id = l.variant_id WHERE v.model_id IN (SELECT m.id FROM shoe_model m "
+        f"FROM stock_line l JOIN variant v ON v.id = l.variant_id WHERE v.model_id IN (SELECT m.id FROM model_here m "
         f"WHERE {' AND '.join(where.sql)}) AND (v.retired_at IS NULL OR l.on_hand > 0)",
         where.values,
     ).fetchone()

@@ -12,7 +12,7 @@ from ..core.errors import Conflict, NotFound
 from ..core.formats import brought_up, newest
 from . import fittings, moves, pairs, reserved, stock
 from .audit import once, record, used_elsewhere
-from .catalogue import FACTS
+from .catalogue import FACTS, price_of
 from .database import Cx, Row, Who
 from .ids import new_id
 
@@ -67,7 +67,6 @@ def settle(
     line_id: UUID,
     sale_id: UUID,
     rules_version: str,
-    currency: str,
     snapshot: dict[str, Any],
     anyway: str = "",
 ) -> None:
@@ -88,8 +87,11 @@ def settle(
     if not in_tray:
         raise Conflict("Only a pair from the tray can be settled on. Pull it first.", code="not-in-tray")
     pair = stock.line(cx, line_id, fitting["learned_version"])
-    if pair["price_minor"] is None:
-        raise Conflict("Nobody knows what this pair costs: give it a price in the stockroom first.", code="no-price")
+    price = price_of(pair)
+    if price is None:
+        raise Conflict(
+            "Nobody knows what this pair costs: give it this shop's price in the stockroom first.", code="no-price"
+        )
     reserved.make_room(cx, who, line_id, fitting, anyway)
     try:
         moves.book(cx, who, line_id, "sold", -1, sale_id)
@@ -101,13 +103,13 @@ def settle(
     cx.execute(
         "INSERT INTO sale (id, shop_id, fitting_id, stock_line_id, sold_by, price_minor, currency, rules_version, "
         "snapshot, format, pair) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
-        [sale_id, who.shop_id, fitting_id, line_id, who.staff_id, pair["price_minor"], currency, rules_version,
+        [sale_id, who.shop_id, fitting_id, line_id, who.staff_id, price.minor, price.currency, rules_version,
          Jsonb(snapshot), newest("sale"), Jsonb(as_sold)],
     )  # fmt: skip
     cx.execute("UPDATE fitting SET state = 'settled', touched_at = now() WHERE id = %s", [fitting_id])
     reserved.let_go_of_tray(cx, fitting_id)
     reserved.kept_by(cx, line_id, fitting["athlete_id"])
-    pairs.of_sale(cx, who, fitting, sale_id, pair, snapshot, currency)
+    pairs.of_sale(cx, who, fitting, sale_id, pair, snapshot)
     record(cx, who, fitting["athlete_id"], fitting_id, "sale", 1, new_id(), {},
            {"stock_line_id": str(line_id), "sale_id": str(sale_id)})  # fmt: skip
 

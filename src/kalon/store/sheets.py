@@ -135,14 +135,14 @@ CHANGES = """
 """What a line changes, in sentences; nothing where it changes nothing."""
 
 
-NAMED = "(SELECT DISTINCT ON (lower(maker), lower(name)) * FROM shoe_model ORDER BY lower(maker), lower(name), id) m"
+NAMED = "(SELECT DISTINCT ON (lower(maker), lower(name)) * FROM model_here ORDER BY lower(maker), lower(name), id) m"
 """Models by their names, however they are spelt."""
 BY_NAME = f"""
     LEFT JOIN {NAMED} ON lower(m.maker) = r.maker AND lower(m.name) = r.name
     LEFT JOIN variant v ON v.model_id = m.id AND v.width = r.width AND v.eu_label = r.eu_label AND v.colour = r.colour
 """
 BY_CODE = """
-    LEFT JOIN shoe_model m ON m.id = g.model_id
+    LEFT JOIN model_here m ON m.id = g.model_id
     LEFT JOIN variant v ON v.id = g.id
 """
 """How the lines of a sheet find their model and size: by their names, or by the bar code `g` alone."""
@@ -222,15 +222,22 @@ KEEP_MODELS = """
         'build', coalesce(t.build, m.build), 'reinforced', coalesce(t.reinforced, m.reinforced),
         'last', coalesce(t.last, m.last), 'properties', m.properties || coalesce(t.properties, '{}'),
         'choices', m.choices || coalesce(t.choices, '{}'), 'features', m.features || coalesce(t.features, '{}'))
-    FROM sheet_told t JOIN shoe_model m ON m.id = t.id
+    FROM sheet_told t JOIN model_here m ON m.id = t.id
 """
 KNOW_MODELS = """
-    UPDATE shoe_model m SET price_minor = (s.set ->> 'price_minor')::int, upper = s.set ->> 'upper',
+    UPDATE shoe_model m SET upper = s.set ->> 'upper',
         build = s.set ->> 'build', reinforced = (s.set ->> 'reinforced')::float,
         last = s.set ->> 'last', properties = s.set -> 'properties',
         choices = s.set -> 'choices', features = s.set -> 'features', retired_at = NULL
     FROM sheet_model s WHERE s.import_id = %(id)s AND s.model_id = m.id
 """
+PRICES = """
+    INSERT INTO model_price (shop_id, chain_id, model_id, price_minor, currency)
+    SELECT %(shop)s, %(chain)s, s.model_id, (s.set ->> 'price_minor')::int, shop_currency() FROM sheet_model s
+    WHERE s.import_id = %(id)s AND s.set -> 'price_minor' IS DISTINCT FROM s.was -> 'price_minor'
+    ON CONFLICT (shop_id, model_id) DO UPDATE SET price_minor = excluded.price_minor, currency = excluded.currency
+"""
+"""Prices are this shop's; a sister shop keeps its own."""
 MOVED = """
     SELECT v.id FROM sheet_model s JOIN variant v ON v.model_id = s.model_id
     WHERE s.import_id = %(id)s AND NOT s.fresh AND s.was ->> 'last' IS DISTINCT FROM s.set ->> 'last'
@@ -297,7 +304,7 @@ PAIRS = """
     ORDER BY l.id
 """
 CHANGED = {
-    "price_minor": "(r.was ->> 'price_minor')::int", "upper": "r.was ->> 'upper'", "build": "r.was ->> 'build'",
+    "upper": "r.was ->> 'upper'", "build": "r.was ->> 'build'",
     "reinforced": "(r.was ->> 'reinforced')::float", "last": "r.was ->> 'last'", "properties": "r.was -> 'properties'",
     "choices": "r.was -> 'choices'", "features": "r.was -> 'features'",
 }  # fmt: skip
@@ -312,6 +319,12 @@ TAKE_BACK = (
     "FROM sheet_model r WHERE r.import_id = %(id)s AND m.id = r.model_id"
 )
 """Every value as it was before the sheet, where nobody has changed it since."""
+PRICES_BACK = """
+    UPDATE model_price p SET price_minor = (r.was ->> 'price_minor')::int FROM sheet_model r
+    WHERE r.import_id = %(id)s AND p.model_id = r.model_id AND p.shop_id = %(shop)s AND p.currency = shop_currency()
+      AND to_jsonb(p.price_minor) = r.set -> 'price_minor'
+      AND r.set -> 'price_minor' IS DISTINCT FROM r.was -> 'price_minor'
+"""
 
 
 def write(cx: Cx, who: Who, import_id: UUID) -> None:
@@ -352,6 +365,7 @@ def write(cx: Cx, who: Who, import_id: UUID) -> None:
                            "sheet_models f ON f.maker = r.maker AND f.name = r.name"))  # fmt: skip
     cx.execute(KEEP_MODELS, given)
     cx.execute(KNOW_MODELS, given)
+    cx.execute(PRICES, given)
     cx.execute(NEW_SIZES, given)
     cx.execute(KNOW_SIZES, given)
     cx.execute(KEEP_SIZES, given)
@@ -419,11 +433,12 @@ def undo(cx: Cx, who: Who, import_id: UUID) -> list[str]:
             code="sheet-used",
         ) from None
     stayed = cx.execute(
-        "SELECT m.maker || ' ' || m.name AS model FROM sheet_model r JOIN shoe_model m ON m.id = r.model_id "
+        "SELECT m.maker || ' ' || m.name AS model FROM sheet_model r JOIN model_here m ON m.id = r.model_id "
         "WHERE r.import_id = %(id)s AND NOT to_jsonb(m) @> r.set ORDER BY 1 LIMIT 20",
         given,
     ).fetchall()
     cx.execute(TAKE_BACK, given)
+    cx.execute(PRICES_BACK, given)
     cx.execute(
         "UPDATE variant v SET retired_at = CASE WHEN r.fresh THEN now() ELSE v.retired_at END, "
         "gtin = CASE WHEN r.fresh THEN NULL ELSE coalesce(r.was_gtin, v.gtin) END FROM sheet_size r "

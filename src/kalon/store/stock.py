@@ -24,8 +24,8 @@ LINE = f"""
     SELECT l.id, v.model_id, l.variant_id, v.width, v.system, v.label, v.eu_label, v.colour, v.gtin,
            {OF_SIZE}, v.known_from,
            l.on_hand, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced, m.properties, m.choices,
-           m.features, m.last, m.price_minor
-    FROM stock_line l JOIN variant v ON v.id = l.variant_id JOIN shoe_model m ON m.id = v.model_id
+           m.features, m.last, m.price_minor, m.currency
+    FROM stock_line l JOIN variant v ON v.id = l.variant_id JOIN model_here m ON m.id = v.model_id
 """
 
 SHELF_ROW = np.dtype([
@@ -71,8 +71,8 @@ def shelf(
 
     With `near`, mm, only lines of such lengths by label or readings, and every line of the shoes that have none."""
     models = cx.execute(
-        "SELECT id, maker, sport, upper, build, reinforced, properties, choices, features, price_minor FROM shoe_model "
-        "WHERE sport = %s ORDER BY id",
+        "SELECT id, maker, sport, upper, build, reinforced, properties, choices, features, price_minor, "
+        "currency FROM model_here WHERE sport = %s ORDER BY id",
         [sport],
     ).fetchall()
     cx.execute("SET LOCAL work_mem = '64MB'")

@@ -306,7 +306,8 @@ def found_by_hand(desk: Anyone, model_id: UUID, slug: str, given: HandFound) -> 
             model = Made.model_validate(known.model_dump() | {part: now})
         except ValidationError as error:
             raise from_validation(error, "found") from None
-        catalogue.save_model(cx, desk.who, model_id, given.id, model, None, retired=row["retired_at"] is not None)
+        catalogue.save_model(cx, desk.who, model_id, given.id, model, None, house.current(cx).currency,
+                               retired=row["retired_at"] is not None)  # fmt: skip
         return _bench(cx, model_id)
 
 

@@ -12,7 +12,7 @@ from ...core.match.nearest import alike, nearness
 from ...core.match.rank import rank
 from ...core.match.substitutes import substitutes
 from ...core.match.surer import surer
-from ...core.money import in_minor
+from ...core.money import Money
 from ...core.rules.words import SPORTS
 from ...store import catalogue, stock
 from ...store.bench import Loaded, load, shelf_for
@@ -54,11 +54,11 @@ def pull(
         by_line = stock.lines(cx, [p.line_id for p in ranking.places], fitting_id)
         names = catalogue.names(cx, [v.shoe_id for v in ranking.vetoed[:VETOED_SHOWN]])
     currency = on.now.currency
-    most = None if brief.budget is None else in_minor(brief.budget, currency)
+    most = None if brief.budget is None else Money.of(brief.budget, currency)
     places = [
         PlaceOut(
             pair=pair_out(row, currency),
-            over_budget=most is not None and (row["price_minor"] or 0) > most,
+            over_budget=most is not None and (price := catalogue.price_of(row)) is not None and price > most,
             like=alike_to.get(p.shoe_id),
             **p.model_dump(exclude={"shoe_id", "line_id", "label"}),
         )

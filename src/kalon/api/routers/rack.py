@@ -108,7 +108,8 @@ def _made(cx: Cx, model_id: UUID) -> ModelMade:
 def keep_model(desk: Manager, model_id: UUID, given: ModelIn) -> ModelMade:
     """Keep a model as it is given; one that isn't there yet begins."""
     with desk.open() as cx:
-        catalogue.save_model(cx, desk.who, model_id, given.change_id, given.model, given.was, retired=given.retired)
+        catalogue.save_model(cx, desk.who, model_id, given.change_id, given.model, given.was,
+                             house.current(cx).currency, retired=given.retired)  # fmt: skip
         return _made(cx, model_id)
 
 

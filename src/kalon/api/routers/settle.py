@@ -10,10 +10,11 @@ from fastapi import APIRouter, Response
 from ...core.care.breakin import BreakInOut
 from ...core.care.cost import HOURS_A_SESSION, BreakEvenIn, CostIn, break_even, cost, use_of
 from ...core.house import tax_on
-from ...core.money import minor_digits
+from ...core.money import Money
 from ...core.rules.spec import VERSION
 from ...store import sales, stock
 from ...store.bench import load, preview, snapshot
+from ...store.catalogue import price_of
 from ...store.pairs import usual_price
 from ..desk import Anyone, Seller
 from ..schemas import CostsOut, FittingOut, PairCost, SaleIn, SettlePreview
@@ -45,24 +46,23 @@ def costs(desk: Anyone, fitting_id: UUID) -> CostsOut:
     brief, currency = on.case.brief, on.now.currency
     use, ground = use_of(brief.sport, brief.discipline, brief.surface)
     hours = max(brief.sessions_per_week, 0.5) * HOURS_A_SESSION
-    unit = 10 ** minor_digits(currency)
     pairs = []
     for row in rows:
-        tax = tax_on(on.keeps.tax, row["price_minor"], currency, row["system"], row["label"])
-        total = tax.total_minor if tax else row["price_minor"]
+        price = price_of(row)
+        assert price  # the others were left out
+        tax = tax_on(on.keeps.tax, price, row["system"], row["label"])
+        total = tax.total if tax else price
         # What it lasts goes by the shelf's price; what it costs by the price with tax on it.
-        reference = usual * total / row["price_minor"] / unit if usual else None
-        given = CostIn(sport=use, ground=ground, price=total / unit, reference=reference, hours_per_week=hours)
-        found = cost(given)
-        pairs.append(
-            PairCost(line_id=row["id"], name=row["name"], eu_label=row["eu_label"], total_minor=total, cost=found)
-        )
+        reference = total.whole / price.per(usual) if usual else None
+        given = CostIn(sport=use, ground=ground, price=total.whole, reference=reference, hours_per_week=hours)
+        of = {"line_id": row["id"], "name": row["name"], "eu_label": row["eu_label"]}
+        pairs.append(PairCost(**of, total_minor=total.minor, cost=cost(given)))
     against = ""
     if len(pairs) > 1:
         dear, cheap = (f(pairs, key=lambda p: p.total_minor) for f in (max, min))
         if dear.total_minor > NEAR * cheap.total_minor:
             even = BreakEvenIn(
-                cheap=cheap.total_minor / unit, dear=dear.total_minor / unit,
+                cheap=Money(cheap.total_minor, currency).whole, dear=Money(dear.total_minor, currency).whole,
                 count=max(round(dear.total_minor / cheap.total_minor), 2),
             )  # fmt: skip
             against = f"{dear.name} against {cheap.name} again and again: {break_even(even).text}"
@@ -77,8 +77,7 @@ def settle(desk: Seller, fitting_id: UUID, given: SaleIn) -> FittingOut:
         if not sales.told_before(cx, fitting_id, given.line_id, given.sale_id):
             on.require_acknowledged()
             kept = snapshot(cx, on, given.line_id)
-            sales.settle(cx, desk.who, fitting_id, given.line_id, given.sale_id, VERSION, on.now.currency, kept,
-                         given.anyway)  # fmt: skip
+            sales.settle(cx, desk.who, fitting_id, given.line_id, given.sale_id, VERSION, kept, given.anyway)
         return fitting_out(cx, fitting_id)
 
 

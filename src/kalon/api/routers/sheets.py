@@ -213,7 +213,7 @@ def export(desk: Manager, kind: exports.Kind, form: Literal["csv", "xlsx", "json
     def pieces() -> Iterator[bytes]:
         with desk.open() as cx:
             columns = exports.columns_of(cx, kind)
-            yield from files.write(form, columns, exports.rows_of(cx, kind, columns, house.current(cx).currency))
+            yield from files.write(form, columns, exports.rows_of(cx, kind, columns))
 
     return StreamingResponse(
         pieces(),

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..contract import Contract, Mark
-from ..money import written
+from ..money import Money
 from .foot import FIT_ZONES, FootToFit
 from .size import ZONE_NAMES
 from .trial import PairTrial, pinches_of, verdicts_of
@@ -112,7 +112,7 @@ def _apart(halves: int) -> str:
     return {1: "half a size", 2: "a size"}.get(halves, f"{halves / 2:g} sizes")
 
 
-def odd_feet(foot: FootToFit, price_minor: int | None, currency: str) -> OddFeet | None:
+def odd_feet(foot: FootToFit, price: Money | None) -> OddFeet | None:
     """What odd feet ask for; none where they are as like as most. Two pairs are the cost of split sizes."""
     left, right = foot.sides["left"], foot.sides["right"]
     apart = float(left[0] - right[0])
@@ -127,7 +127,7 @@ def odd_feet(foot: FootToFit, price_minor: int | None, currency: str) -> OddFeet
     if abs(across) >= ODD_MM:
         told += f" At the {ZONE_NAMES[FIT_ZONES[girth]]} they differ by {abs(across):.0f} mm."
     if halves >= 1 and abs(apart) >= HALF_SIZE_MM:
-        cost = "" if price_minor is None else f" ({written(2 * price_minor, currency)} in all)"
+        cost = "" if price is None else f" ({price * 2} in all)"
         told += (
             f" Split sizes, {_apart(halves)} apart, mean two pairs{cost}; "
             f"or an insole in the {smaller} shoe alone, which takes up girth and no length."

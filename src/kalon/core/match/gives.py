@@ -63,15 +63,18 @@ class OlderModel(Contract):
     line_id: str
     name: str
     price_minor: int
+    currency: str
     text: str
 
 
 def older(shoe: Shoe, name: str, line_id: str, new: Shoe) -> OlderModel | None:
     """The older model, when it costs so much less that it is worth a word."""
-    if not shoe.price_minor or not new.price_minor or shoe.price_minor > CHEAPER * new.price_minor:
+    if shoe.price is None or new.price is None or not shoe.price.minor > 0 or not new.price.minor > 0:
+        return None
+    part = shoe.price.per(new.price)
+    if part > CHEAPER:
         return None
     differs = alike(shoe, new).differs[:2]
     what = " ".join(d.text for d in differs) if differs else "Nothing that is known of it."
-    part = f"{shoe.price_minor / new.price_minor:.0%} of the price"
-    text = f"Same last, so it fits the same, at {part}. What differs: {what}"
-    return OlderModel(line_id=line_id, name=name, price_minor=shoe.price_minor, text=text)
+    text = f"Same last, so it fits the same, at {part:.0%} of the price. What differs: {what}"
+    return OlderModel(line_id=line_id, name=name, price_minor=shoe.price.minor, currency=shoe.price.currency, text=text)

@@ -165,8 +165,9 @@ def rank(
         if nearness is not None:
             return -nearness[shown[i].id], 0.0, score, shown[i].id
         if cheapest:
-            price = shown[i].price_minor if fits[i] else 0
-            return float(not fits[i]), math.inf if price is None else float(price), score, shown[i].id
+            price = shown[i].price
+            asked = 0.0 if not fits[i] else math.inf if price is None else price.whole
+            return float(not fits[i]), asked, score, shown[i].id
         return score, 0.0, 0.0, shown[i].id
 
     order = sorted(range(len(shown)), key=place)[:most]

@@ -13,6 +13,7 @@ from ..fit.chance import SLACK_SPAN_MM, TIGHT_SPAN_MM
 from ..fit.foot import FootToFit
 from ..fit.size import SHOE_SIGMA_MM, Gaps, WantedBand, capacities, gaps
 from ..fit.stretch import UPPERS, Build, Upper, give_of, settled_stretch
+from ..money import Money
 from ..rules.engine import Spec
 from ..rules.spec import fit_target
 from ..shoes.anatomy import Features
@@ -33,8 +34,8 @@ class Shoe:
     reinforced: float
     properties: dict[str, float]
     choices: dict[str, str]
-    price_minor: int | None = 0
-    """None where nobody knows."""
+    price: Money | None = None
+    """What it costs in the shop; none where nobody knows."""
     features: Features = field(default_factory=dict)
     maker: str = ""
     gives: float = 1.0

@@ -10,7 +10,7 @@ import re
 from dataclasses import dataclass
 from functools import lru_cache
 
-from ..money import MINOR_DIGITS, minor_digits
+from ..money import MINOR_DIGITS, Money, minor_digits
 from ..shoes.inner import width_step_mm
 from ..sizes import SOLD, System, label_of, last_of
 
@@ -152,17 +152,9 @@ def check_digit(digits: str) -> int:
     return -total % 10
 
 
-@dataclass(frozen=True)
-class Money:
-    """An amount in minor units, and its currency where the cell names one."""
-
-    minor: int
-    currency: str | None
-
-
 @lru_cache(maxsize=10_000)
 def money(text: str, currency: str) -> Money:
-    """A price: "129,50", "€ 1.299,00", "129.50 EUR". Raises `ValueError`."""
+    """A price: "129,50", "€ 1.299,00", "129.50 EUR"; in `currency` where it names none. Raises `ValueError`."""
     bare, told = plain(text), None
     for sign, name in CURRENCY_SIGNS.items():
         if sign in bare.lower():
@@ -181,7 +173,7 @@ def money(text: str, currency: str) -> Money:
         raise ValueError(f"“{_short(text)}” has more decimals than {told or currency} has")
     if not 0 <= minor <= 100_000_000:
         raise ValueError(f"“{_short(text)}” isn't a price")
-    return Money(minor, told)
+    return Money(minor, told or currency)
 
 
 WIDTH_WORDS = {

@@ -12,7 +12,7 @@ from pydantic import Field
 from ..contract import Contract
 from ..fit.foot import FIT_ZONES
 from ..fit.stretch import BUILDS, UPPERS, Build
-from ..money import minor_digits, written
+from ..money import Money
 from ..rules.scales import CHOICES, PROPERTIES, scale
 from ..rules.words import SPORTS, Sport
 from ..shoes.anatomy import FEATURES
@@ -175,8 +175,9 @@ def _sport(text: str, settings: Settings) -> Sport:
 def _price(values: dict[str, str], settings: Settings, body: dict[str, Any], odd: list[str]) -> None:
     if not values.get("price"):
         return
+    named = values.get("currency", "").upper()
     found = cells.money(values["price"], settings.currency)
-    currency = values.get("currency", "").upper() or found.currency or settings.currency
+    currency = named or found.currency
     if currency != settings.currency:
         odd.append(f"Its price is in {currency[:12]}, the shop's money is {settings.currency}: the price is left out.")
     else:
@@ -274,13 +275,10 @@ def _against_earlier(row: int, body: dict[str, Any], settings: Settings, seen: _
     if "price_minor" in body:
         price, where = seen.prices.setdefault(model, (body["price_minor"], row))
         if price != body["price_minor"]:
-            odd.append(f"Row {where} gives this model {written(price, settings.currency)}; that one counts.")
+            odd.append(f"Row {where} gives this model {Money(price, settings.currency)}; that one counts.")
             del body["price_minor"]
 
 
 def amount(minor: int | None, currency: str) -> str:
     """A price as a column writes it: without its currency, which has a column of its own."""
-    if minor is None:
-        return ""
-    digits = minor_digits(currency)
-    return f"{minor / 10**digits:.{digits}f}"
+    return "" if minor is None else Money(minor, currency).amount

@@ -91,7 +91,8 @@ export function Sizes({ now, disabled, onChange }: SizesProps) {
         />
       </div>
       <p className="mt-1 text-faint text-sm">
-        Today, due days and break-in plans go by the shop's days. A sale keeps the currency it was made in.
+        Today, due days and break-in plans go by the shop's days. A sale keeps the currency it was made in,
+        and so does a price: in another money none is known until you say it.
       </p>
       <Heading>Sales tax by size</Heading>
       <p className="mb-2 text-faint text-sm">

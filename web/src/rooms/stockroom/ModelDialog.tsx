@@ -152,7 +152,7 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
         <TextField label="Name of its last" value={made.last ?? ""} onChange={(last) => part({ last })} />
         <NumberField
           width="col-span-2"
-          label={`Price, ${currency}`}
+          label="Price in this shop"
           value={made.price_minor == null ? null : made.price_minor / digits}
           decimals={2}
           unit={currency}
