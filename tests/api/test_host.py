@@ -150,6 +150,7 @@ MIGRATIONS = [
     "0015_one_inside",
     "0016_reservations",
     "0017_prices",
+    "0018_erased",
 ]  # fmt: skip
 
 

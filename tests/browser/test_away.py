@@ -137,3 +137,27 @@ def test_a_manager_erases_an_athlete_after_typing_the_name(running: Web, open_pa
     fitter.goto(f"{running.url}/athletes/{athlete}")
     fitter.get_by_role("heading", name="Erased").wait_for()
     expect(fitter.get_by_role("button", name="Erase it")).to_have_count(0)
+
+
+def test_a_tablet_that_was_away_says_what_became_of_what_it_held(running: Web, open_page: Callable[..., Page]) -> None:
+    """Typed without connection of somebody who was erased meanwhile: let go of, said, and nothing of them shown on."""
+    fitter = signed_in(running)
+    athlete = new_athlete(fitter, "Leaves Meanwhile")
+    fitting = new_fitting(fitter, athlete)
+    tablet = open_page()
+    tablet.goto(f"{running.url}/fittings/{fitting}/feet")
+    length = tablet.get_by_role("group", name="Left", exact=True).get_by_role("textbox", name="Length")
+    length.wait_for()
+    tablet.context.set_offline(True)
+    length.fill("264.5")
+    tablet.get_by_label("At what time").focus()
+    expect(tablet.locator("[data-saved]")).to_have_text("kept here", timeout=15_000)
+    erased = signed_in(running, "marrow").post(f"/api/athletes/{athlete}/erase")
+    assert erased.status_code == 200
+    tablet.context.set_offline(False)
+    said = tablet.get_by_text(re.compile(r"erased at their request: \d changes? kept here for them (was|were) let go"))
+    said.wait_for(timeout=20_000)
+    expect(tablet.get_by_text("Leaves Meanwhile")).to_have_count(0)
+    assert tablet.evaluate("Object.keys(localStorage).filter((k) => k.startsWith('kalon.outbox')).length") == 0
+    tablet.get_by_role("button", name="Close").click()
+    expect(said).to_have_count(0)

@@ -8,7 +8,7 @@ import { Trouble } from "./api/client";
 import { watchConnection } from "./api/connection";
 import { tellFailure } from "./api/failures";
 import { fittingQuery } from "./api/fitting";
-import { isWorthKeeping, KEPT_FOR_MS, persister } from "./api/kept";
+import { forgetErased, isWorthKeeping, KEPT_FOR_MS, persister } from "./api/kept";
 import { noteTrouble, reached } from "./api/outbox";
 import { Boundary } from "./shell/Boundary";
 import "./app.css";
@@ -20,7 +20,13 @@ document.documentElement.dataset.sheet = dark ? "dark" : "light";
 
 const heard = { onSuccess: reached, onError: noteTrouble };
 const client = new QueryClient({
-  queryCache: new QueryCache(heard),
+  queryCache: new QueryCache({
+    ...heard,
+    onError: (error, query) => {
+      noteTrouble(error);
+      forgetErased(error, query);
+    },
+  }),
   mutationCache: new MutationCache(heard),
   defaultOptions: {
     queries: {

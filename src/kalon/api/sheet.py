@@ -15,7 +15,7 @@ from ..core.rules.engine import Spec
 from ..core.sizes import SizeConvertIn, size_convert
 from ..store import fittings, house, sales
 from ..store.athletes import get as get_athlete
-from ..store.database import Cx, Row
+from ..store.database import ERASED, Cx, Row
 from ..store.shop import day_of, zone_of
 from .view import zones_ready
 
@@ -27,7 +27,7 @@ def fit_sheet(cx: Cx, shop_name: str, fitting_id: UUID) -> dict[str, Any]:
     if not sale:
         raise Conflict("The fit sheet is written once a pair is settled on.", code="not-settled")
     if sale["snapshot"].get("erased"):
-        raise NotFound("This fitting's data was erased at the athlete's request.", code="erased")
+        raise NotFound(ERASED, code="erased")
     athlete = get_athlete(cx, fitting["athlete_id"])
     booked = sales.follow_up(cx, fitting_id)
     return sheet_of(shop_name, athlete["name"], sale, booked["due_on"] if booked else None, house.current(cx))

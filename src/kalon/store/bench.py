@@ -28,7 +28,7 @@ from ..core.rules.hand import HandWeight
 from ..core.rules.spec import fit_target, spec_of
 from ..core.rules.words import Sport
 from . import captures, catalogue, fittings, heard, learned, sales, shop, stock
-from .database import Cx, Row
+from .database import ERASED, Cx, Row
 from .fittings import Part
 from .house import house_from
 
@@ -168,7 +168,7 @@ def load(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Loaded:
     if not row:
         raise NotFound("There is no such fitting here.")
     if row["state"] == "erased":
-        raise NotFound("This fitting's data was erased at the athlete's request.", code="erased")
+        raise NotFound(ERASED, code="erased")
     keeps = house_from(row["house_version"], row["keeps"], row["keeps_format"]) if row["keeps"] else HOUSE
     now = house_from(row["now_version"], row["now"], row["now_format"]) if row["now"] else HOUSE
     return Loaded(

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
-from psycopg import Connection, DataError, OperationalError
-from psycopg.errors import ForeignKeyViolation, UniqueViolation
+from psycopg import Connection, DatabaseError, DataError, OperationalError
+from psycopg.errors import DeadlockDetected, ForeignKeyViolation, UniqueViolation
 from psycopg.rows import dict_row
 from psycopg_pool import ConnectionPool, PoolTimeout
 
@@ -27,6 +27,10 @@ class StoreAway(KalonError):
     status = 503
 
 
+class Deadlocked(StoreAway):
+    """It waited for somebody who waited for it, and gave way: nothing was done, and it may be tried again at once."""
+
+
 AWAY = "The record store is not answering. What you typed is kept here and will be sent."
 
 
@@ -42,6 +46,9 @@ class Who:
     role: str
 
 
+ERASED = "This athlete was erased at their request. Nothing is kept of them any more."
+ERASED_STATE = "KA410"
+"""What the database says of a write to somebody who was erased."""
 LIMITS = "-c statement_timeout=20s -c lock_timeout=10s -c idle_in_transaction_session_timeout=60s"
 """No question holds a connection for ever."""
 
@@ -67,6 +74,8 @@ def transaction(pool: Pool) -> Iterator[Cx]:
     try:
         with pool.connection() as connection:
             yield connection
+    except DeadlockDetected as error:
+        raise Deadlocked(AWAY) from error
     except (OperationalError, PoolTimeout) as error:
         raise StoreAway(AWAY) from error
     except UniqueViolation:
@@ -75,6 +84,10 @@ def transaction(pool: Pool) -> Iterator[Cx]:
         raise NotFound("What this refers to is not here.") from None
     except DataError:
         raise BadInput("A value is outside what can be kept.") from None
+    except DatabaseError as error:
+        if error.sqlstate == ERASED_STATE:
+            raise NotFound(ERASED, code="erased") from None
+        raise
 
 
 @contextmanager

@@ -19,7 +19,7 @@ from ..core.parts import PARTS, check_part, check_paths, get_path, overlap, with
 from . import known
 from .athletes import get as get_athlete
 from .audit import done_before, once, record, used_elsewhere
-from .database import Cx, Row, Who
+from .database import ERASED, Cx, Row, Who
 from .ids import new_id
 from .shop import today as day_now
 
@@ -166,7 +166,8 @@ def moved_by(cx: Cx, fitting_id: UUID) -> dict[str, Row]:
 
 
 def get(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Row:
-    """The fitting's own row. Raises `NotFound`. `lock` keeps others from changing it meanwhile."""
+    """The fitting's own row. `lock` keeps others from changing it meanwhile. Raises `NotFound`, to be written in also
+    where whom it was of was erased."""
     row = cx.execute(
         "SELECT id, athlete_id, state, opened_at, touched_at, learned_version FROM fitting WHERE id = %s"
         + (" FOR UPDATE" if lock else ""),
@@ -174,6 +175,8 @@ def get(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Row:
     ).fetchone()
     if not row:
         raise NotFound("There is no such fitting here.")
+    if lock and row["state"] == "erased":
+        raise NotFound(ERASED, code="erased")
     return row
 
 

@@ -7,9 +7,7 @@ from uuid import UUID
 
 from ..core.errors import NotFound
 from .athletes import get as get_athlete
-from .audit import record
-from .database import Cx, Row, Who
-from .ids import new_id
+from .database import Cx, Row
 
 PARTS: dict[str, str] = {
     "consents": "SELECT said, given_at, ended_at FROM athlete_consent WHERE athlete_id = %s ORDER BY given_at",
@@ -27,6 +25,15 @@ PARTS: dict[str, str] = {
     "WHERE p.athlete_id = %s AND w.undone_at IS NULL ORDER BY w.on_day, w.at",
     "looked_at": "SELECT p.maker, p.name, w.on_day, w.seen, w.worn_share FROM pair_seen w "
     "JOIN pair p ON p.id = w.pair_id WHERE p.athlete_id = %s AND w.undone_at IS NULL ORDER BY w.on_day, w.at",
+    "orders": "SELECT o.asked_at, o.state, o.note, o.sheet, o.arrival, m.maker, m.name AS model, v.eu_label AS size "
+    "FROM shoe_order o JOIN fitting f ON f.id = o.fitting_id LEFT JOIN variant v ON v.id = o.variant_id "
+    "LEFT JOIN shoe_model m ON m.id = v.model_id WHERE f.athlete_id = %s ORDER BY o.asked_at",
+    "kept_back": "SELECT m.maker, m.name AS model, v.eu_label AS size, r.name, r.at, r.until, r.ended_at "
+    "FROM reservation r JOIN stock_line l ON l.id = r.stock_line_id JOIN variant v ON v.id = l.variant_id "
+    "JOIN shoe_model m ON m.id = v.model_id WHERE r.athlete_id = %s ORDER BY r.at",
+    "pictures": "SELECT p.maker, p.name AS model, i.way, i.name AS file, i.said, i.reading, i.taken_at "
+    "FROM shoe_picture i JOIN pair p ON p.id = i.pair_id WHERE p.athlete_id = %s AND i.removed_at IS NULL "
+    "ORDER BY i.taken_at, i.id",
     "plans": "SELECT body, changed_at FROM pair_plan WHERE athlete_id = %s",
     "answers": "SELECT w.body, w.at, l.agreed_at, l.agreed_to FROM athlete_link l "
     "LEFT JOIN link_answer w ON w.link_id = l.id WHERE l.athlete_id = %s ORDER BY l.made_at, w.id",
@@ -46,15 +53,12 @@ def everything(cx: Cx, athlete_id: UUID) -> dict[str, Any]:
     return found
 
 
-def erase(cx: Cx, who: Who, athlete_id: UUID) -> None:
-    """Take an athlete's data out of the records; that it was done stays. Again is no change.
+def erase(cx: Cx, athlete_id: UUID) -> None:
+    """Take an athlete's data out of the records; that it was done stays. Again takes out what came since, or was
+    forgotten by an earlier version.
 
     Sales stay as sales, and what was found of the shoes stays without a name. Raises `NotFound`."""
     get_athlete(cx, athlete_id)
-    row = cx.execute("SELECT erased_at FROM athlete WHERE id = %s", [athlete_id]).fetchone()
-    if row and row["erased_at"]:
-        return
     done = cx.execute("SELECT athlete_erase(%s) AS done", [athlete_id]).fetchone()
     if not done or not done["done"]:
         raise NotFound("There is no such athlete here.")
-    record(cx, who, athlete_id, None, "athlete", 0, new_id(), {}, {"erased": True})

@@ -2,6 +2,7 @@
 import { createAsyncStoragePersister } from "@tanstack/query-async-storage-persister";
 import type { Query } from "@tanstack/react-query";
 import { createStore, del, get, set } from "idb-keyval";
+import { Trouble } from "./client";
 
 /** Questions whose answers are worth keeping; long lists and pictures are not. */
 const WORTH = new Set(["me", "fitting", "of", "vocabulary", "house", "today", "athlete", "shape"]);
@@ -18,8 +19,16 @@ export const persister = createAsyncStoragePersister({
   },
 });
 
+export const isErased = (error: unknown): boolean =>
+  error instanceof Trouble && error.problem.code === "erased";
+
 export const isWorthKeeping = (query: Query): boolean =>
   query.state.data !== undefined && WORTH.has(String(query.queryKey[0]));
+
+/** What was known of somebody who was erased is known no longer, here either. */
+export const forgetErased = (error: unknown, query: Query<unknown, unknown>): void => {
+  if (isErased(error)) query.setState({ data: undefined, dataUpdatedAt: 0 });
+};
 
 export const KEPT_FOR_MS = 3 * 86_400_000;
 

@@ -25,6 +25,8 @@ export interface OutboxState {
   entries: Record<string, Entry>;
   offline: boolean;
   signedOut: boolean;
+  /** So many changes were let go of, because whom they were of was erased. */
+  erased: number;
 }
 export interface Acknowledged {
   version: number;
@@ -33,7 +35,7 @@ export interface Acknowledged {
 }
 type Acknowledge = (fitting: string, part: PartName, now: Acknowledged | null) => void;
 
-const EMPTY: OutboxState = { entries: {}, offline: false, signedOut: false };
+const EMPTY: OutboxState = { entries: {}, offline: false, signedOut: false, erased: 0 };
 const IDLE_MS = 500;
 export const FIRST_PAUSE_MS = 1500;
 export const LONGEST_PAUSE_MS = 30_000;
@@ -101,6 +103,11 @@ function change(next: Partial<OutboxState>): void {
   }
   tell();
 }
+
+/** How much of what somebody typed is in it; which source counts goes with its number. */
+export const typedIn = (entry: Entry): number =>
+  Object.keys({ ...entry.waiting, ...entry.sending?.set }).filter((path) => !path.startsWith("prefer/"))
+    .length;
 
 function isEmpty(entry: Entry): boolean {
   return (
@@ -454,9 +461,17 @@ function settleTrouble(key: string, sending: NonNullable<Entry["sending"]>, erro
     acknowledge(now.fitting, now.part, null);
     return true;
   }
+  if (problem.code === "erased") {
+    change({ erased: state.erased + typedIn(now) });
+    letGo(key);
+    return true;
+  }
   refuse(key, now, sending.set, problem);
   return true;
 }
+
+/** It was read that something was let go of. */
+export const seenErased = (): void => change({ erased: 0 });
 
 /** Values that will never be taken as they are: kept beside their fields, with the reason, out of the way of others. */
 function refuse(key: string, now: Entry, set: Values, problem: Problem): void {

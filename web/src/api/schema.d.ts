@@ -5514,6 +5514,8 @@ export interface components {
             name: string;
             /** Price Minor */
             price_minor: number;
+            /** Currency */
+            currency: string;
             /** Text */
             text: string;
         };

@@ -4,7 +4,7 @@ import { useEffect, useState, useSyncExternalStore } from "react";
 import { Link } from "react-router";
 import { useOutbox } from "../api/desk";
 import { allMoves, dropMove, subscribeMoves } from "../api/moves";
-import { type Entry, entriesOf, isWaiting, letGo, schedule } from "../api/outbox";
+import { entriesOf, isWaiting, letGo, schedule, seenErased, typedIn } from "../api/outbox";
 import { dropJob, subscribeUploads, uploads } from "../api/uploads";
 import { aheadNow, forgetDropped, subscribeAhead } from "../ui/ahead";
 import { Button } from "../ui/Button";
@@ -16,13 +16,6 @@ import { useNewVersion } from "./version";
 const SHOW_KEYS_MS = 600;
 
 export const useUploads = () => useSyncExternalStore(subscribeUploads, uploads);
-
-/** What somebody typed or pressed and is kept; which source counts goes with its number. */
-const kept = (entries: Entry[]): number =>
-  entries.reduce((n, e) => {
-    const paths = new Set([...Object.keys(e.waiting), ...Object.keys(e.sending?.set ?? {})]);
-    return n + [...paths].filter((path) => !path.startsWith("prefer/")).length;
-  }, 0);
 
 function Line({ text, children }: { text: string; children?: React.ReactNode }) {
   return (
@@ -37,7 +30,7 @@ export function StateBar() {
   const box = useOutbox();
   const entries = Object.entries(box.entries);
   const moves = useSyncExternalStore(subscribeMoves, allMoves);
-  const n = kept(Object.values(box.entries)) + moves.length;
+  const n = Object.values(box.entries).reduce((sum, e) => sum + typedIn(e), 0) + moves.length;
   const uncounted = moves.find((m) => m.trouble);
   const failing = entries.find(([, e]) => e.trouble);
   const failed = useUploads().filter((j) => j.trouble && !window.location.pathname.includes(j.fitting));
@@ -49,6 +42,15 @@ export function StateBar() {
         >
           <Button kind="quiet" onClick={() => schedule(0)}>
             Try now
+          </Button>
+        </Line>
+      )}
+      {box.erased > 0 && (
+        <Line
+          text={`An athlete was erased at their request: ${box.erased} change${box.erased > 1 ? "s" : ""} kept here for them ${box.erased > 1 ? "were" : "was"} let go, and nothing of them stays on this device.`}
+        >
+          <Button kind="quiet" onClick={seenErased}>
+            Close
           </Button>
         </Line>
       )}
