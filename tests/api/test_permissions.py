@@ -8,12 +8,17 @@ from typing import Any
 import httpx
 import pytest
 
+from kalon.api.app import ROUTERS
+from kalon.api.desk import Needs, who_may
 from tests import plainly
 from tests.api.calls import new_athlete, pulled, sell, signed_in
+from tests.api.who import PAGE, page
 from tests.running import Web
 
-ALL, SELLS, MANAGES = "all", "sells", "manages"
-ROUTES: dict[tuple[str, str], str] = {
+ALL: Needs = "all"
+SELLS: Needs = "sells"
+MANAGES: Needs = "manages"
+ROUTES: dict[tuple[str, str], Needs] = {
     ("get", "/api/session"): ALL,
     ("delete", "/api/session"): ALL,
     ("get", "/api/today"): ALL,
@@ -21,7 +26,7 @@ ROUTES: dict[tuple[str, str], str] = {
     ("post", "/api/athletes"): ALL,
     ("get", "/api/athletes/{athlete_id}"): ALL,
     ("put", "/api/athletes/{athlete_id}"): ALL,
-    ("put", "/api/athletes/{athlete_id}/consent"): ALL,
+    ("put", "/api/athletes/{athlete_id}/consent"): SELLS,
     ("get", "/api/athletes/{athlete_id}/data.json"): MANAGES,
     ("post", "/api/athletes/{athlete_id}/erase"): MANAGES,
     ("post", "/api/fittings/{fitting_id}/link"): ALL,
@@ -77,7 +82,7 @@ ROUTES: dict[tuple[str, str], str] = {
     ("get", "/api/fittings/{fitting_id}/orders"): ALL,
     ("get", "/api/orders"): ALL,
     ("post", "/api/orders"): ALL,
-    ("post", "/api/orders/{order_id}/steps"): ALL,
+    ("post", "/api/orders/{order_id}/steps"): SELLS,
     ("put", "/api/orders/{order_id}/arrival"): ALL,
     ("get", "/api/needs"): ALL,
     ("get", "/api/rack"): ALL,
@@ -88,8 +93,8 @@ ROUTES: dict[tuple[str, str], str] = {
     ("post", "/api/stock/{line_id}/readings"): ALL,
     ("delete", "/api/stock/{line_id}/readings/{reading_id}"): ALL,
     ("get", "/api/stock/{line_id}/held"): ALL,
-    ("post", "/api/stock/{line_id}/held"): ALL,
-    ("delete", "/api/stock/{line_id}/held/{held_id}"): ALL,
+    ("post", "/api/stock/{line_id}/held"): SELLS,
+    ("delete", "/api/stock/{line_id}/held/{held_id}"): SELLS,
     ("post", "/api/stock/{line_id}/moves"): MANAGES,
     ("post", "/api/sheets"): MANAGES,
     ("get", "/api/sheets"): MANAGES,
@@ -273,6 +278,31 @@ def test_the_table_names_every_route(running: Web) -> None:
     document = signed_in(running).get("/api/openapi.json").json()
     served = {(method, path) for path, methods in document["paths"].items() for method in methods}
     assert served == set(ROUTES) | OPEN
+
+
+def test_the_page_the_routes_and_this_table_say_the_same() -> None:
+    """docs/who-may-what.md: written anew by `python -m tests.api.who`."""
+    asked = who_may(route for part in ROUTERS for route in part.router.routes)
+    assert asked == ROUTES
+    assert PAGE.read_text() == page(asked), "docs/who-may-what.md is out of date"
+
+
+def test_what_a_trainee_may_not_within_what_everybody_may(running: Web) -> None:
+    """Break a promise, or give the whole shop's days away."""
+    trainee, manager = signed_in(running, "pip"), signed_in(running, "marrow")
+    fitting, (line,) = pulled(trainee, 1)
+    path = f"/api/fittings/{fitting}/tray/{line}"
+    assert trainee.delete(path).status_code == 200
+    assert trainee.put(path, json={"anyway": "I want it."}).status_code == 403
+    assert trainee.put(path).status_code == 200
+    whole, own = ({"id": str(uuid.uuid4()), "whole": w} for w in (True, False))
+    assert trainee.post("/api/calendars", json=whole).status_code == 403
+    assert trainee.post("/api/calendars", json=own).status_code == 201
+    theirs = next(c for c in manager.get("/api/calendars").json() if c["id"] == own["id"])
+    assert (theirs["by"], theirs["mine"], theirs["whole"]) == ("Pip Quill", False, False)
+    assert signed_in(running).delete(f"/api/calendars/{own['id']}").status_code == 404
+    assert manager.delete(f"/api/calendars/{own['id']}").status_code == 204
+    assert trainee.get("/api/calendars").json() == []
 
 
 @pytest.mark.parametrize(("method", "path"), list(ROUTES))

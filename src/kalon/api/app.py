@@ -98,6 +98,11 @@ def _allowed(request: Request) -> str:
     return ", ".join(sorted(found))
 
 
+STATIONS = (fittings, feet, spec, pull, trial, settle, return_)
+AFTER = (day, pairs, plans, squads)
+ROUTERS = (session, athletes, *STATIONS, *AFTER, rooms, rack, orders, pictures, sheets, ledger, away, calc)
+
+
 def create_app() -> FastAPI:
     """The application; one per process, all state in PostgreSQL."""
     _logging()
@@ -146,10 +151,8 @@ def create_app() -> FastAPI:
             return plain(503, "not-migrated", "The database is of an older version.")
         return JSONResponse({"status": "ready"})
 
-    stations = (fittings, feet, spec, pull, trial, settle, return_)
-    after = (day, pairs, plans, squads)
-    for router in (session, athletes, *stations, *after, rooms, rack, orders, pictures, sheets, ledger, away, calc):
-        app.include_router(router.router)
+    for part in ROUTERS:
+        app.include_router(part.router)
     _describe(app)
     if DIST.is_dir():
         app.mount("/assets", StaticFiles(directory=DIST / "assets"), name="assets")

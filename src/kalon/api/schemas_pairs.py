@@ -294,11 +294,13 @@ class DayMark(Wire):
 
 
 class CalendarOut(Wire):
-    """A calendar given out."""
+    """A calendar given out, and by whom."""
 
     id: UUID
     whole: bool
     made_at: datetime
+    mine: bool
+    by: str
 
 
 class CalendarIn(Wire):

@@ -51,10 +51,12 @@ def unmark(cx: Cx, mark_id: UUID) -> None:
 
 
 def feeds(cx: Cx, who: Who) -> list[Row]:
-    """The calendars that somebody has given out and not ended."""
+    """The calendars that somebody has given out and not ended; a manager sees everybody's."""
     return cx.execute(
-        "SELECT id, whole, made_at FROM day_feed WHERE staff_id = %s AND ended_at IS NULL ORDER BY made_at",
-        [who.staff_id],
+        "SELECT d.id, d.whole, d.made_at, d.staff_id = %(me)s AS mine, s.name AS by FROM day_feed d "
+        "JOIN staff s ON s.id = d.staff_id WHERE d.ended_at IS NULL AND (%(all)s OR d.staff_id = %(me)s) "
+        "ORDER BY d.staff_id <> %(me)s, s.name, d.made_at",
+        {"me": who.staff_id, "all": who.role == "manager"},
     ).fetchall()
 
 
@@ -66,7 +68,7 @@ def make_feed(cx: Cx, who: Who, feed_id: UUID, *, whole: bool) -> str:
     once(cx, feed_id)
     if cx.execute("SELECT 1 FROM day_feed WHERE id = %s", [feed_id]).fetchone():
         raise used_elsewhere()
-    if len(feeds(cx, who)) >= MOST_FEEDS:
+    if sum(f["mine"] for f in feeds(cx, who)) >= MOST_FEEDS:
         raise Conflict("That are many calendars: end one first.", code="too-many")
     token = secrets.token_urlsafe(32)
     cx.execute(
@@ -77,10 +79,10 @@ def make_feed(cx: Cx, who: Who, feed_id: UUID, *, whole: bool) -> str:
 
 
 def end_feed(cx: Cx, who: Who, feed_id: UUID) -> None:
-    """End a calendar now. Again is no change. Raises `NotFound` for somebody else's."""
+    """End a calendar now. Again is no change. Raises `NotFound` for somebody else's, but for a manager."""
     gone = cx.execute(
-        "UPDATE day_feed SET ended_at = coalesce(ended_at, now()) WHERE id = %s AND staff_id = %s",
-        [feed_id, who.staff_id],
+        "UPDATE day_feed SET ended_at = coalesce(ended_at, now()) WHERE id = %s AND (%s OR staff_id = %s)",
+        [feed_id, who.role == "manager", who.staff_id],
     ).rowcount
     if not gone:
         raise NotFound("There is no such calendar of yours.")

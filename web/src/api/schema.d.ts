@@ -900,13 +900,13 @@ export interface paths {
         };
         /**
          * Calendars
-         * @description The calendars one has given out.
+         * @description The calendars one has given out; a manager sees those of the whole shop.
          */
         get: operations["calendars_api_calendars_get"];
         put?: never;
         /**
          * Make Calendar
-         * @description A calendar by a secret link, shown this once.
+         * @description A calendar by a secret link, shown this once. The whole shop's is not for trainees.
          */
         post: operations["make_calendar_api_calendars_post"];
         delete?: never;
@@ -927,7 +927,7 @@ export interface paths {
         post?: never;
         /**
          * End Calendar
-         * @description End a calendar now.
+         * @description End a calendar now: one's own, or as a manager anybody's.
          */
         delete: operations["end_calendar_api_calendars__feed_id__delete"];
         options?: never;
@@ -3431,7 +3431,7 @@ export interface components {
         };
         /**
          * CalendarOut
-         * @description A calendar given out.
+         * @description A calendar given out, and by whom.
          */
         CalendarOut: {
             /**
@@ -3446,6 +3446,10 @@ export interface components {
              * Format: date-time
              */
             made_at: string;
+            /** Mine */
+            mine: boolean;
+            /** By */
+            by: string;
         };
         /**
          * Calibration

@@ -10,7 +10,7 @@ from fastapi import APIRouter, Query, Response
 
 from ...store import athletes, known, orders, person
 from ...store.database import Cx, Deadlocked
-from ..desk import Anyone, Manager
+from ..desk import Anyone, Manager, Seller
 from ..schemas import (
     AthleteChange,
     AthleteIn,
@@ -69,7 +69,7 @@ def _page(cx: Cx, athlete_id: UUID) -> AthletePage:
 
 
 @router.put("/athletes/{athlete_id}/consent")
-def consent(desk: Anyone, athlete_id: UUID, given: ConsentIn) -> AthletePage:
+def consent(desk: Seller, athlete_id: UUID, given: ConsentIn) -> AthletePage:
     """The athlete agrees to be known in the chain's other shops, or takes it back."""
     with desk.open() as cx:
         if given.agrees:

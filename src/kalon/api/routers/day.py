@@ -12,7 +12,7 @@ from ...core.care.day import KINDS, day_place, day_text
 from ...core.errors import BadInput
 from ...store import day, pairs
 from ...store.database import Row, Who
-from ..desk import Anyone, pool_of
+from ..desk import Anyone, needs_seller, pool_of
 from ..schemas_pairs import CalendarIn, CalendarMade, CalendarOut, DayItem, DayMark, TodayOut
 
 router = APIRouter(prefix="/api", tags=["day"])
@@ -67,21 +67,23 @@ def unmark(desk: Anyone, mark_id: UUID) -> None:
 
 @router.get("/calendars")
 def calendars(desk: Anyone) -> list[CalendarOut]:
-    """The calendars one has given out."""
+    """The calendars one has given out; a manager sees those of the whole shop."""
     with desk.open() as cx:
         return [CalendarOut(**r) for r in day.feeds(cx, desk.who)]
 
 
 @router.post("/calendars", status_code=201)
 def make_calendar(desk: Anyone, given: CalendarIn) -> CalendarMade:
-    """A calendar by a secret link, shown this once."""
+    """A calendar by a secret link, shown this once. The whole shop's is not for trainees."""
+    if given.whole:
+        needs_seller(desk)
     with desk.open() as cx:
         return CalendarMade(token=day.make_feed(cx, desk.who, given.id, whole=given.whole))
 
 
 @router.delete("/calendars/{feed_id}", status_code=204)
 def end_calendar(desk: Anyone, feed_id: UUID) -> None:
-    """End a calendar now."""
+    """End a calendar now: one's own, or as a manager anybody's."""
     with desk.open() as cx:
         day.end_feed(cx, desk.who, feed_id)
 

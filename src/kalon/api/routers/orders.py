@@ -20,7 +20,7 @@ from ...core.rules.aloud import hand_words, sentence
 from ...core.rules.spec import fit_target
 from ...store import bench, catalogue, fittings, learned, orders
 from ...store.database import Cx, Row
-from ..desk import Anyone, Desk
+from ..desk import Anyone, Desk, Seller
 from ..schemas import ArrivalIn, Elsewhere, NeedOut, OrderIn, OrderOut, OrderPlace, StepIn
 
 router = APIRouter(prefix="/api", tags=["orders"])
@@ -130,7 +130,7 @@ def ask(desk: Anyone, given: OrderIn) -> OrderOut:
 
 
 @router.post("/orders/{order_id}/steps")
-def step(desk: Anyone, order_id: UUID, given: StepIn) -> OrderOut:
+def step(desk: Seller, order_id: UUID, given: StepIn) -> OrderOut:
     """Take an order a step on: ordered, arrived; held, sent, received, refused; let go."""
     with desk.open() as cx:
         return order_out(orders.step(cx, desk.who, order_id, given.change_id, given.to), desk)

@@ -16,7 +16,7 @@ from ...core.money import Money
 from ...core.rules.words import SPORTS
 from ...store import catalogue, stock
 from ...store.bench import Loaded, load, shelf_for
-from ..desk import Anyone
+from ..desk import Anyone, needs_seller
 from ..schemas import PairOut, PlaceOut, PullOut, RuledOut, ShoeFit, SubstituteOut, TakeIn
 from ..view import pair_out, shoe_fit
 
@@ -121,6 +121,8 @@ def into_tray(desk: Anyone, fitting_id: UUID, line_id: UUID, given: TakeIn | Non
         _open(on)
         on.require_acknowledged()
         anyway = given.anyway if given else ""
+        if anyway:
+            needs_seller(desk)  # it breaks a promise
         stock.pull(cx, desk.who, on.row, line_id, on.now["shelf.hold_h"], anyway)
         return [pair_out(r, on.now.currency) for r in stock.tray(cx, fitting_id)]
 

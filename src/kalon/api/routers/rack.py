@@ -17,7 +17,7 @@ from ...store import athletes, catalogue, house, insides, moves, orders, rack, r
 from ...store.database import Cx
 from ...store.rack import Asked
 from ...store.shop import zone_of
-from ..desk import Anyone, Manager
+from ..desk import Anyone, Manager, Seller
 from ..schemas import (
     Elsewhere,
     HeldOut,
@@ -198,7 +198,7 @@ def held(desk: Anyone, line_id: UUID) -> list[HeldOut]:
 
 
 @router.post("/stock/{line_id}/held", status_code=201)
-def keep(desk: Anyone, line_id: UUID, given: KeepIn) -> list[HeldOut]:
+def keep(desk: Seller, line_id: UUID, given: KeepIn) -> list[HeldOut]:
     """Keep a pair back for a customer; the id makes sending it twice harmless."""
     with desk.open() as cx:
         stock.size_of(cx, line_id)
@@ -210,7 +210,7 @@ def keep(desk: Anyone, line_id: UUID, given: KeepIn) -> list[HeldOut]:
 
 
 @router.delete("/stock/{line_id}/held/{held_id}")
-def give_up(desk: Anyone, line_id: UUID, held_id: UUID) -> list[HeldOut]:
+def give_up(desk: Seller, line_id: UUID, held_id: UUID) -> list[HeldOut]:
     """A pair is no longer kept for a customer."""
     with desk.open() as cx:
         stock.size_of(cx, line_id)

@@ -63,7 +63,8 @@ function CalendarsDialog({ onClose }: { onClose: () => void }) {
         {list.data?.map((c) => (
           <li key={c.id} className="flex min-h-12 items-center gap-3 border-line border-t">
             <span className="flex-1">
-              {c.whole ? "The whole shop's" : "Mine"}, since {day(c.made_at)}
+              {c.mine ? "Mine" : `${c.by}'s`}
+              {c.whole ? ", of the whole shop" : ""}, since {day(c.made_at)}
             </span>
             <Button disabled={end.isPending} onClick={() => end.mutate(c.id)}>
               End it
