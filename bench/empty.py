@@ -1,16 +1,17 @@
 """A season over HTTP from an empty shop: fifteen models of three makers, a hundred and ten fittings by three fitters of
-whom one calls everything fine, and one model that came on another last half-way without a word.
+whom one calls everything fine, and the model tried most, which came on another last half-way without a word.
 
 Everything is done as the interface does it; only the days are moved back. What is true (feet, insides, what is felt) is
 made here with numbers of its own. Told: how often the first pair's size is right for athletes who come before and after
 the season, how often the learned insides of tried sizes hold, what the ledger says of the fitters and the changed model.
-`./kalon bench empty [seed]`.
+With several seeds what came of all of them is told together. `./kalon bench empty [seed …]`.
 """
 
 from __future__ import annotations
 
 import sys
 import uuid
+from collections import Counter
 from pathlib import Path
 from typing import Any
 
@@ -70,6 +71,9 @@ class Season:
         self.place: dict[str, tuple[int, int, int]] = {}
         self.variant: dict[tuple[int, int, int], str] = {}
         self.tried: set[tuple[int, int, int]] = set()
+        self.trials: Counter[tuple[int, int]] = Counter()
+        self.changed: tuple[int, int] | None = None
+        self.since = 0
         self.opened: list[tuple[str, int]] = []
 
     @staticmethod
@@ -100,7 +104,7 @@ class Season:
         """What a size truly is inside, mm."""
         label = (FIRST_EU + 0.5 * at[2]) * 20 / 3
         off = self.true[at[0], at[1], at[2]].copy()
-        if changed and at[:2] == (0, 0):
+        if changed and at[:2] == self.changed:
             off += CHANGED_MM * np.array(SHARE_OF_LENGTH)
         girth = np.array([1, 0.900, 0.915, 0.2385])
         return label * girth + off
@@ -150,6 +154,8 @@ class Season:
     def visit(self, n: int) -> None:
         """Somebody comes, tries pairs until one passes, and the day is moved to where it belongs in the season."""
         day = int(DAYS * n / FITTINGS)
+        if day >= DAYS // 2 and not self.changed:
+            self.changed = self.trials.most_common(1)[0][0]
         which = int(self.rng.integers(len(PEOPLE)))
         client, who = self.fitters[which], PEOPLE[which]
         true, left, right = self.foot()
@@ -161,6 +167,8 @@ class Season:
             answered(client.put(f"/api/fittings/{fitting}/tray/{line}"))
             at = self.place[line]
             self.tried.add(at)
+            self.trials[at[:2]] += 1
+            self.since += at[:2] == self.changed
             wanted, worn = self.room(client, fitting, line, left)
             gaps = self.inside(at, changed=day >= DAYS // 2) - true - worn
             trial = as_typed(self.rng, gaps, wanted, who)
@@ -219,47 +227,72 @@ def as_typed(rng: np.random.Generator, gaps: np.ndarray, wanted: np.ndarray, who
     return typed(rng, moved, who, Untruth())
 
 
-def main(seed: int = 1) -> None:
-    """One season, and what came of it."""
+Found = dict[str, list[float]]
+"""By what is told, what was found of each judge, size or season."""
+
+
+def main(*seeds: int) -> None:
+    """Seasons, and what came of them."""
+    every: Found = {}
     with database_server() as server:
-        url = fresh(server)
-        with web(url) as running:
-            season = Season(running, url, seed)
-            season.stock()
-            judges = [season.foot() for _ in range(JUDGES)]
-            before = [season.open(season.fitters[0], f[1], f[2], f"Judge {i}") for i, f in enumerate(judges)]
-            for n in range(FITTINGS):
-                season.visit(n)
-                if n % 10 == 9:
-                    season.learn()
-                    print(f"  {n + 1} fittings, {len(season.tried)} sizes tried", flush=True)
-            after = [season.open(season.fitters[0], f[1], f[2], f"Judge {i} again") for i, f in enumerate(judges)]
-            for name, fittings in (("before", before), ("after", after)):
-                found = [season.first_right(f, j[0], j[1], changed=True) for f, j in zip(fittings, judges, strict=True)]
-                print(f"right size at the first pair, {name}: {np.mean([r for r, _ in found]):.2f}; "
-                      f"off by {np.mean([o for _, o in found]):.2f} mm on average")  # fmt: skip
-            report(season)
+        for seed in seeds or (1,):
+            print(f"season {seed}", flush=True)
+            found: Found = {}
+            with web(url := fresh(server)) as running:
+                played(Season(running, url, seed), found)
+            told(found)
+            for name, values in found.items():
+                every.setdefault(name, []).extend(values)
+    if len(seeds) > 1:
+        print(f"all {len(seeds)} seasons")
+        told(every)
 
 
-def report(season: Season) -> None:
-    """How often learned insides hold, and what the ledger says."""
-    off: list[list[float]] = [[], [], [], []]
-    held: list[list[bool]] = [[], [], [], []]
+def played(season: Season, found: Found) -> None:
+    """One season."""
+    season.stock()
+    judges = [season.foot() for _ in range(JUDGES)]
+    before = [season.open(season.fitters[0], f[1], f[2], f"Judge {i}") for i, f in enumerate(judges)]
+    for n in range(FITTINGS):
+        season.visit(n)
+        if n % 10 == 9:
+            season.learn()
+            print(f"  {n + 1} fittings, {len(season.tried)} sizes tried", flush=True)
+    after = [season.open(season.fitters[0], f[1], f[2], f"Judge {i} again") for i, f in enumerate(judges)]
+    for name, fittings in (("before", before), ("after", after)):
+        first = [season.first_right(f, j[0], j[1], changed=True) for f, j in zip(fittings, judges, strict=True)]
+        found[f"right size at the first pair, {name}"] = [float(r) for r, _ in first]
+        found[f"first pair off by, mm, {name}"] = [o for _, o in first]
     for at in sorted(season.tried):
         zones = answered(season.manager.get(f"/api/stock/{season.variant[at]}/inside"))["zones"]
         true = season.inside(at, changed=True)
         for z, zone in enumerate(ZONES):
             error = zones[zone]["mm"] - float(true[z])
-            off[z].append(error)
-            held[z].append(abs(error) <= INTERVAL * zones[zone]["sigma_mm"])
-    for z, zone in enumerate(ZONES):
-        print(f"{zone:13} 90 % intervals of {len(off[z])} sizes tried hold {100 * np.mean(held[z]):.0f}, mean error "
-              f"{np.mean(off[z]):+.2f} mm, its size {np.sqrt(np.mean(np.square(off[z]))):.2f} mm")  # fmt: skip
+            found.setdefault(f"{zone}, off by, mm", []).append(error)
+            held = abs(error) <= INTERVAL * zones[zone]["sigma_mm"]
+            found.setdefault(f"{zone}, 90 % interval holds", []).append(float(held))
     ledger = answered(season.manager.get("/api/ledger"))
     for fitter in ledger["fitters"]:
-        print(f"ledger, fitter {fitter['name']}: careless {fitter['careless']}; {' '.join(fitter['says']) or '–'}")
-    print("ledger, changed:", " | ".join(ledger["changed"]) or "none")
-    print("ledger, parked:", " | ".join(ledger["parked"]) or "none")
+        who = (
+            "the careless fitter" if any(p.all_fine and p.name == fitter["name"] for p in PEOPLE) else "another fitter"
+        )
+        found.setdefault(f"{who} named careless", []).append(float(fitter["careless"]))
+        print("  ledger:", " ".join(fitter["says"]) or f"nothing of {fitter['name']}")
+    assert season.changed
+    name = f"Maker {season.changed[0]} Model {season.changed[0]}{season.changed[1]} "
+    found["changed model named"] = [float(any(c.startswith(name) for c in ledger["changed"]))]
+    found["another model named changed"] = [float(any(not c.startswith(name) for c in ledger["changed"]))]
+    print(f"  {name}tried {season.trials[season.changed]} times, {season.since} of them changed; ledger:",
+          " | ".join(ledger["changed"]) or "nothing")  # fmt: skip
+    assert not ledger["parked"], ledger["parked"]
+
+
+def told(found: Found) -> None:
+    """The means, and how many of what they are of."""
+    for name, values in found.items():
+        size = f", its size {np.sqrt(np.mean(np.square(values))):.2f}" if "off by" in name else ""
+        print(f"  {name}: {np.mean(values):+.2f}{size} (of {len(values)})" if size else
+              f"  {name}: {np.mean(values):.2f} (of {len(values)})", flush=True)  # fmt: skip
 
 
 def fresh(server: LocalServer) -> str:
@@ -270,4 +303,4 @@ def fresh(server: LocalServer) -> str:
 
 
 if __name__ == "__main__":
-    main(*(int(a) for a in sys.argv[1:2]))
+    main(*(int(a) for a in sys.argv[1:]))

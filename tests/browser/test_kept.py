@@ -539,16 +539,36 @@ def test_a_day_is_taken_when_its_field_is_left(page: Page, running: Web) -> None
     assert state(client, fitting)["parts"]["settle"]["body"]["start_on"] in ("2031-02-01", "2031-01-02")
 
 
+KEPT = """() => new Promise((done) => {
+    const asked = indexedDB.open('kalon');
+    asked.onsuccess = () => {
+        const got = asked.result.transaction('kept').objectStore('kept').get('kalon.kept');
+        got.onsuccess = () => done(got.result ?? '');
+    };
+})"""
+"""What the browser keeps of what was last known."""
+
+
 def test_a_manager_shuts_a_leaver_out(open_page: Callable[..., Page], running: Web) -> None:
     manager = open_page("marrow")
     leaver = open_page("bram")
     manager.goto(f"{running.url}/house")
     manager.get_by_role("radio", name="People").click()
     manager.get_by_role("button", name="Change Bram Ostley").click()
+    leaver.goto(f"{running.url}/athletes")
+    name = leaver.get_by_role("link", name="Corin Salt")
+    expect(name).to_be_visible()
+    leaver.wait_for_timeout(1500)  # what was last known is written at most once a second
     manager.get_by_role("button", name="Shut out").click()
     expect(manager.get_by_role("listitem").filter(has_text="Bram Ostley")).to_contain_text("shut out")
-    leaver.get_by_role("link", name="Athletes").click()
-    expect(leaver.get_by_role("dialog", name="Please sign in again")).to_be_visible()
+    leaver.get_by_role("link", name="Stockroom").click()
+    expect(leaver.get_by_role("dialog", name="Please sign in again")).to_be_visible(timeout=30_000)
+    expect(leaver.locator("main")).to_be_hidden()
+    leaver.wait_for_timeout(1500)
+    assert '"queries":[]' in leaver.evaluate(KEPT)
+    leaver.reload()
+    expect(leaver.get_by_role("dialog")).to_have_count(0)
+    expect(leaver.get_by_role("button", name="Sign in")).to_be_visible()
     manager.get_by_role("button", name="Change Bram Ostley").click()
     manager.get_by_role("button", name="Let in again").click()
     expect(manager.get_by_role("listitem").filter(has_text="Bram Ostley")).to_contain_text("fitter")

@@ -6,6 +6,7 @@ import { ask, type Fitting, http, type Schemas, Trouble } from "./api/client";
 import { useOutbox } from "./api/desk";
 import { fittingKey } from "./api/fitting";
 import { useHouse } from "./api/house";
+import { forgetKept } from "./api/kept";
 import { openMoves } from "./api/moves";
 import { openOutbox } from "./api/outbox";
 import { counted } from "./api/rack";
@@ -51,7 +52,12 @@ const FittingRoom = lazy(ROOMS.fitting);
 export function App() {
   const client = useQueryClient();
   const restoring = useIsRestoring();
-  const me = useQuery({ queryKey: ["me"], queryFn: () => ask(http.GET("/api/session")), staleTime: 60_000 });
+  const me = useQuery({
+    queryKey: ["me"],
+    queryFn: () => ask(http.GET("/api/session")),
+    staleTime: 60_000,
+    refetchInterval: 60_000, // who was shut out is out, also where nothing else is asked for
+  });
   const login = me.data?.login;
   useEffect(() => {
     if (!login) return;
@@ -105,29 +111,41 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
     who.current = now;
     client.removeQueries({ predicate: (q) => q.queryKey[0] !== "me" });
   }, [me, client]);
+  const out = box.signedOut || ended;
+  useEffect(() => {
+    // Whoever it was: while nobody is signed in, nothing of an athlete stays on the device or on the screen.
+    if (!out) return;
+    void forgetKept();
+    client.removeQueries({ type: "inactive", predicate: (q) => q.queryKey[0] !== "me" });
+  }, [out, client]);
   return (
     <>
-      <Shell me={me}>
-        <Boundary what="This room" at={pathname.split("/").slice(0, 3).join("/")}>
-          <Routes>
-            <Route path="/" element={<Today />} />
-            <Route path="/athletes" element={<Athletes />} />
-            <Route path="/athletes/:id" element={<OneAthlete me={me} />} />
-            <Route path="/pairs" element={<Plan />} />
-            <Route path="/pairs/:id" element={<OnePair />} />
-            <Route path="/squads" element={<Squad />} />
-            <Route path="/stockroom" element={<Stockroom me={me} />} />
-            <Route path="/stockroom/orders" element={<Orders />} />
-            <Route path="/stockroom/bench/:line" element={<ShoeBench />} />
-            <Route path="/stockroom/lists/:id?" element={<Sheets me={me} />} />
-            <Route path="/ledger" element={<Ledger me={me} />} />
-            <Route path="/house" element={<House me={me} />} />
-            <Route path="/fittings/:id/:station?" element={<FittingRoom me={me} />} />
-            <Route path="*" element={<Note title="There is nothing here">Choose a room on the left.</Note>} />
-          </Routes>
-        </Boundary>
-      </Shell>
-      <Dialog open={box.signedOut || ended} stays onClose={() => {}} title="Please sign in again">
+      <div className={out ? "hidden" : "contents"}>
+        <Shell me={me}>
+          <Boundary what="This room" at={pathname.split("/").slice(0, 3).join("/")}>
+            <Routes>
+              <Route path="/" element={<Today />} />
+              <Route path="/athletes" element={<Athletes />} />
+              <Route path="/athletes/:id" element={<OneAthlete me={me} />} />
+              <Route path="/pairs" element={<Plan />} />
+              <Route path="/pairs/:id" element={<OnePair />} />
+              <Route path="/squads" element={<Squad />} />
+              <Route path="/stockroom" element={<Stockroom me={me} />} />
+              <Route path="/stockroom/orders" element={<Orders />} />
+              <Route path="/stockroom/bench/:line" element={<ShoeBench />} />
+              <Route path="/stockroom/lists/:id?" element={<Sheets me={me} />} />
+              <Route path="/ledger" element={<Ledger me={me} />} />
+              <Route path="/house" element={<House me={me} />} />
+              <Route path="/fittings/:id/:station?" element={<FittingRoom me={me} />} />
+              <Route
+                path="*"
+                element={<Note title="There is nothing here">Choose a room on the left.</Note>}
+              />
+            </Routes>
+          </Boundary>
+        </Shell>
+      </div>
+      <Dialog open={out} stays onClose={() => {}} title="Please sign in again">
         <p className="mb-3">Your session ended. What you typed is kept and is sent after signing in.</p>
         <SignIn again />
       </Dialog>

@@ -33,7 +33,7 @@ from ..core.learn.offsets import (
     LearnLine,
     LearnOut,
     Sighting,
-    learn_beside,
+    learn_zones,
     together,
 )
 from ..core.match.ordering import Arrival
@@ -378,11 +378,12 @@ def _learn_group(cx: Cx, chain: UUID, version: int, makers: list[str]) -> None:
         [ids],
     ).fetchall()
     stands = [e for e in kept if e["counts"] and not e["aside"]]
-    for zone in FIT_ZONES:
-        found = Found(chain, version, cast(Zone, zone), sizes, stands, readings)
-        if not _learned(cx, found, makers):
-            for maker in makers:
-                _learned(cx, found, [maker], last=True)
+    zones = [Found(chain, version, cast(Zone, zone), sizes, stands, readings) for zone in FIT_ZONES]
+    if not _learned(cx, zones, makers):
+        for found in zones:
+            if not _learned(cx, [found], makers):
+                for maker in makers:
+                    _learned(cx, [found], [maker], last=True)
     for maker in makers:
         cx.execute(PRUNE, {"chain": chain, "maker": maker, "version": version})
 
@@ -408,23 +409,24 @@ class Found:
         )
 
 
-def _learned(cx: Cx, found: Found, makers: list[str], *, last: bool = False) -> bool:
-    """Learn some makers' zone, whole or not at all; whether it was. One maker that can't be, as the `last` try, is
-    parked, and what was known of it stands."""
+def _learned(cx: Cx, zones: list[Found], makers: list[str], *, last: bool = False) -> bool:
+    """Learn some makers' zones beside each other, whole or not at all; whether they were. One maker's zone that can't
+    be, as the `last` try, is parked, and what was known of it stands."""
     try:
         with cx.transaction():
-            _learn_zone(cx, found.of(makers), makers)
-            for maker in makers:
-                unpark(cx, Parked("maker", maker, found.zone, chain=found.chain))
+            _learn_zones(cx, [found.of(makers) for found in zones], makers)
+            for found in zones:
+                for maker in makers:
+                    unpark(cx, Parked("maker", maker, found.zone, chain=found.chain))
     except OperationalError:
         raise
     except Exception as error:
-        if last or len(makers) == 1:
-            park(cx, Parked("maker", makers[0], found.zone, chain=found.chain), error)
-            named = {"chain": found.chain, "version": found.version, "maker": makers[0], "zone": found.zone}
-            cx.execute(AS_BEFORE, named)
-            return True
-        return False
+        if len(zones) > 1 or (len(makers) > 1 and not last):
+            return False
+        (found,) = zones
+        park(cx, Parked("maker", makers[0], found.zone, chain=found.chain), error)
+        named = {"chain": found.chain, "version": found.version, "maker": makers[0], "zone": found.zone}
+        cx.execute(AS_BEFORE, named)
     return True
 
 
@@ -438,7 +440,20 @@ AS_BEFORE = """
 """What was known of a maker's zone stands, where it can't be learned anew."""
 
 
-def _learn_zone(cx: Cx, found: Found, makers: list[str]) -> None:
+def _learn_zones(cx: Cx, zones: list[Found], makers: list[str]) -> None:
+    given = {found.zone: _given(found) for found in zones}
+    before = {zone: _said_elsewhere(cx, found.chain, makers, zone) for zone, found in zip(given, zones, strict=True)}
+    learned = learn_zones({zone: one for zone, (one, _, _) in given.items() if one.lines}, before)
+    for found in zones:
+        if found.zone in learned:
+            _write_zone(cx, found, makers, given[found.zone], learned[found.zone])
+
+
+Given = tuple[LearnIn, Counter[str], Counter[str]]
+"""What is learned from, and by line how often it was tried, and how often seen at all."""
+
+
+def _given(found: Found) -> Given:
     zone, at = found.zone, FIT_ZONES.index(found.zone)
     of_zone = [e for e in found.stands if e["zone"] == zone]
     lasts = _lasts(found.sizes, found.stands)
@@ -460,11 +475,15 @@ def _learn_zone(cx: Cx, found: Found, makers: list[str]) -> None:
         for s in found.sizes
         if str(s["id"]) in touched
     ]  # fmt: skip
-    if not lines:
-        return
     given = LearnIn(zone=zone, lines=lines, fittings=_fittings(of_zone, lasts), insides=inside)
-    known, said = learn_beside(given, _said_elsewhere(cx, found.chain, makers, zone))
-    seen = tried + Counter(i.line for i in inside)
+    return given, tried, tried + Counter(i.line for i in inside)
+
+
+def _write_zone(
+    cx: Cx, found: Found, makers: list[str], of: Given, learned: tuple[LearnOut, dict[str, FitterSaid]]
+) -> None:
+    zone, (given, tried, seen), (known, said) = found.zone, of, learned
+    lines = given.lines
     for maker in {line.maker for line in lines}:
         own = [line for line in lines if line.maker == maker]
         _write(cx, found, maker, own, known, seen, tried)

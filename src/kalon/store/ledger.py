@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Any
+from typing import Any, cast
 from uuid import UUID
 
 from ..core.errors import NotFound
 from ..core.fit.foot import FIT_ZONES
 from ..core.learn.observe import SHARES
-from ..core.learn.offsets import Learned, LearnedFitter, fitter_of, together
+from ..core.learn.offsets import Learned, LearnedFitter, fitter_of, other_zones, together
 from ..core.learn.said import SaidSo, SeenSo
+from ..core.shoes.inner import Zone
 from .audit import once, used_elsewhere
 from .database import Cx, Row, Who
 from .learned import NOW
@@ -165,10 +166,13 @@ def fitters(cx: Cx) -> dict[tuple[UUID, str], dict[str, LearnedFitter]]:
         if len(row["empties"]) != len(SHARES):
             continue  # kept by other code; it is learned anew
         of.setdefault((row["staff_id"], row["name"]), {}).setdefault(row["zone"], []).append(row)
-    return {
-        who: {zone: fitter_of(together([fitter_said(r) for r in found])) for zone, found in zones.items()}
-        for who, zones in of.items()
-    }
+    return {who: _by_zone(zones) for who, zones in of.items()}
+
+
+def _by_zone(zones: dict[str, list[Row]]) -> dict[str, LearnedFitter]:
+    own = {cast(Zone, zone): {"": together([fitter_said(r) for r in found])} for zone, found in zones.items()}
+    others = other_zones(own)
+    return {z: fitter_of(together([said[""], *others[z].values()])) for z, said in own.items()}
 
 
 def fitters_aside(cx: Cx) -> list[Row]:

@@ -1,17 +1,44 @@
 /** What was last known of the bench, kept in the browser so that a reload without connection still opens it. */
 import { createAsyncStoragePersister } from "@tanstack/query-async-storage-persister";
 import type { Query } from "@tanstack/react-query";
+import type { PersistedClient } from "@tanstack/react-query-persist-client";
 import { createStore, del, get, set } from "idb-keyval";
 import { Trouble } from "./client";
+import { snapshot } from "./outbox";
 
 /** Questions whose answers are worth keeping; long lists and pictures are not. */
 const WORTH = new Set(["me", "fitting", "of", "vocabulary", "house", "today", "athlete", "shape"]);
 const NAME = "kalon.kept";
 const store = () => createStore("kalon", "kept");
 
+/** Questions of somebody: their second word says of whom. */
+const OF_SOMEBODY = new Set(["fitting", "of", "athlete", "shape"]);
+/** So many fittings and athletes are kept, those looked at last. House default. */
+export const MOST_KEPT = 24;
+
+/** What is kept of a browser's answers: of the newest few fittings and athletes, and what is of nobody. */
+export function limited(client: PersistedClient): PersistedClient {
+  const { queries } = client.clientState;
+  const newest = new Map<string, number>();
+  for (const { queryKey, state } of queries) {
+    const [kind, whose] = queryKey.map(String);
+    if (kind && whose && OF_SOMEBODY.has(kind))
+      newest.set(whose, Math.max(newest.get(whose) ?? 0, state.dataUpdatedAt));
+  }
+  const kept = new Set(
+    [...newest].sort(([, a], [, b]) => b - a).flatMap(([whose], i) => (i < MOST_KEPT ? [whose] : [])),
+  );
+  const stays = (key: readonly unknown[]) => !OF_SOMEBODY.has(String(key[0])) || kept.has(String(key[1]));
+  return {
+    ...client,
+    clientState: { ...client.clientState, queries: queries.filter((q) => stays(q.queryKey)) },
+  };
+}
+
 export const persister = createAsyncStoragePersister({
   key: NAME,
   throttleTime: 1000,
+  serialize: (client) => JSON.stringify(limited(client)),
   storage: {
     getItem: async (key: string) => (await get<string>(key, store())) ?? null,
     setItem: (key: string, value: string) => set(key, value, store()),
@@ -23,7 +50,7 @@ export const isErased = (error: unknown): boolean =>
   error instanceof Trouble && error.problem.code === "erased";
 
 export const isWorthKeeping = (query: Query): boolean =>
-  query.state.data !== undefined && WORTH.has(String(query.queryKey[0]));
+  query.state.data !== undefined && WORTH.has(String(query.queryKey[0])) && !snapshot().signedOut;
 
 /** What was known of somebody who was erased is known no longer, here either. */
 export const forgetErased = (error: unknown, query: Query<unknown, unknown>): void => {

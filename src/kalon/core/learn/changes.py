@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 
@@ -22,22 +22,30 @@ LEAST_CHANCE = 0.02
 """A change less likely than this is none. House default."""
 
 
-def suspected(days: Ints, pull: Floats) -> list[int]:
-    """The days from which on a model's sites pull another way than before, the most striking first. `days` and `pull`
-    (mm⁻¹) are by site."""
-    order = np.argsort(days, kind="stable")
-    day, pulled = days[order], pull[order] - pull.mean()
-    count = len(day)
-    spread = math.sqrt(float(np.sum(pulled**2))) if count else 0.0
-    if count < 2 * LEAST_SEEN or spread == 0:
+def _strikes(days: Ints, pull: Floats, begins: Ints) -> Floats:
+    """By day of `begins` how far apart a zone's sites pull before it and from it on, in spreads, squared; as far as
+    chance puts them where there are too few. `days` and `pull` (mm⁻¹) are by site."""
+    off = pull - pull.mean()
+    spread = float(np.sum(off**2))
+    later = days[None, :] >= begins[:, None]
+    after = later.sum(axis=1)
+    enough = (after >= LEAST_SEEN) & (len(days) - after >= LEAST_SEEN)
+    if spread == 0 or not enough.any():
+        return np.ones(len(begins))
+    share = after / len(days)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        apart = (later @ off) ** 2 / (spread * share * (1 - share))
+    return np.where(enough, apart, 1.0)
+
+
+def suspected(begins: Ints, zones: Sequence[tuple[Ints, Floats]]) -> list[int]:
+    """The days from which on a model's sites pull another way than before, the most striking first, of all its zones
+    together; `zones` has the days and pulls (mm⁻¹) of each by site."""
+    if not zones:
         return []
-    begins = np.arange(LEAST_SEEN, count - LEAST_SEEN + 1)
-    begins = begins[day[begins - 1] < day[begins]]
-    before = np.cumsum(pulled)[begins - 1]
-    share = begins / count
-    apart = np.abs(before) / (spread * np.sqrt(share * (1 - share)))
+    apart = 1 + np.sum([_strikes(days, pull, begins) - 1 for days, pull in zones], axis=0)
     best = np.argsort(-apart, kind="stable")[:LOOKED_AT]
-    return [int(day[begins[i]]) for i in best if apart[i] > APART]
+    return [int(begins[i]) for i in best if apart[i] > APART**2]
 
 
 def changed_at(told: Mapping[int, float], days: Ints) -> Change | None:

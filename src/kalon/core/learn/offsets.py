@@ -361,20 +361,37 @@ def posterior(evidence: Evidence, changes: dict[Model, Change], start: Start | N
     return infer(on.effects, evidence.foot_sigma, sites(evidence, on), elsewhere, start), on
 
 
-def changes_of(evidence: Evidence, plain: Known) -> dict[Model, Change]:
-    """What may have changed untold, model by model: each suspected day is tried in the whole posterior."""
-    sites_of: dict[Model, list[int]] = {}
+def days_of(evidence: Evidence) -> dict[Model, dict[int, int]]:
+    """By model and last the sites of trials, and the day of each."""
+    found: dict[Model, dict[int, int]] = {}
     for i, row in enumerate(evidence.rows):
         if row.at.day is not None and row.foot != NOWHERE:
-            sites_of.setdefault((evidence.given.lines[row.at.line].model, row.at.last), []).append(i)
+            found.setdefault((evidence.given.lines[row.at.line].model, row.at.last), {})[i] = row.at.day
+    return found
+
+
+def changes_of(evidences: Sequence[tuple[Evidence, Known]]) -> dict[Model, Change]:
+    """What may have changed untold, model by model, from what each of its zones says: a last is changed in all of them.
+    Each suspected day is tried in the whole posterior of every zone."""
+    of = [days_of(evidence) for evidence, _ in evidences]
     found = {}
-    for model, own in sites_of.items():
-        days = np.array([evidence.rows[i].at.day for i in own], dtype=np.intp)
+    for model in sorted({m for days in of for m in days}):
+        own = [days.get(model, {}) for days in of]
+        every = np.array(sorted({d for days in own for d in days.values()}), dtype=np.intp)
+        pulls = [
+            (np.array(list(days.values()), dtype=np.intp), plain.pull[list(days)])
+            for days, (_, plain) in zip(own, evidences, strict=True)
+            if days
+        ]
         told = {
-            day: posterior(evidence, {model: Change(day, 1.0)}, plain.sites)[0].evidence - plain.evidence
-            for day in suspected(days, plain.pull[own])
+            day: sum(
+                posterior(evidence, {model: Change(day, 1.0)}, plain.sites)[0].evidence - plain.evidence
+                for days, (evidence, plain) in zip(own, evidences, strict=True)
+                if days
+            )
+            for day in suspected(every, pulls)
         }
-        if change := changed_at(told, days):
+        if change := changed_at(told, every):
             found[model] = change
     return found
 
@@ -388,14 +405,57 @@ def learn_beside(
     given: LearnIn, before: Mapping[str, FitterSaid]
 ) -> tuple[LearnOut, dict[str, FitterSaid]]:  # fmt: skip
     """`learn`, with what others' evidence says of the fitters (`before`); and what this evidence alone says of them."""
-    if not given.lines:
-        feet = {f.id: LearnedFoot(foot_mm=f.foot_mm, foot_sd_mm=f.foot_sigma_mm) for f in given.fittings}
-        return LearnOut(makers={}, models={}, with_maker={}, lines={}, fittings=feet), {}
-    evidence = evidence_of(given, before)
-    known, on = posterior(evidence, {})
-    changes = changes_of(evidence, known)
-    if changes:
-        known, on = posterior(evidence, changes, known.sites)
+    return learn_zones({given.zone: given}, {given.zone: before})[given.zone]
+
+
+def other_zones(said: Mapping[Zone, Mapping[str, FitterSaid]]) -> dict[Zone, dict[str, FitterSaid]]:
+    """By zone what the others say of fitters: whose verdicts say nothing in one zone are to be doubted in all; where
+    they place the band is each zone's own."""
+    found: dict[Zone, dict[str, FitterSaid]] = {zone: {} for zone in said}
+    for zone in said:
+        for name in said[zone]:
+            rest = [said[z][name].empties for z in said if z != zone and name in said[z]]
+            if rest:
+                found[zone][name] = FitterSaid(0.0, 0.0, [float(v) for v in np.sum(rest, axis=0)], 0)
+    return found
+
+
+def _beside(one: Mapping[str, FitterSaid], other: Mapping[str, FitterSaid]) -> dict[str, FitterSaid]:
+    return {n: together([s[n] for s in (one, other) if n in s]) for n in one.keys() | other.keys()}
+
+
+def learn_zones(
+    given: Mapping[Zone, LearnIn], before: Mapping[Zone, Mapping[str, FitterSaid]]
+) -> dict[Zone, tuple[LearnOut, dict[str, FitterSaid]]]:
+    """Zones learned beside each other: a fitter who says nothing in one is doubted in all, and a last is changed in
+    all. By zone what was learned, and what its evidence alone says of the fitters."""
+    found: dict[Zone, tuple[LearnOut, dict[str, FitterSaid]]] = {}
+    begun: dict[Zone, tuple[Evidence, Known, Laid]] = {}
+    for zone, one in given.items():
+        if one.lines:
+            evidence = evidence_of(one, before.get(zone, {}))
+            begun[zone] = (evidence, *posterior(evidence, {}))
+        else:
+            feet = {f.id: LearnedFoot(foot_mm=f.foot_mm, foot_sd_mm=f.foot_sigma_mm) for f in one.fittings}
+            found[zone] = (LearnOut(makers={}, models={}, with_maker={}, lines={}, fittings=feet), {})
+    if len(begun) > 1:
+        elsewhere = other_zones({zone: _fitters(*of) for zone, of in begun.items()})
+        for zone, (_, known, _) in begun.items():
+            evidence = evidence_of(given[zone], _beside(before.get(zone, {}), elsewhere[zone]))
+            begun[zone] = (evidence, *posterior(evidence, {}, known.sites))
+    changes = changes_of([(evidence, known) for evidence, known, _ in begun.values()])
+    for zone, (evidence, known, on) in begun.items():
+        own = {model: change for model, change in changes.items() if model in days_of(evidence)}
+        if own:
+            known, on = posterior(evidence, own, known.sites)
+        found[zone] = _told(evidence, known, on, own)
+    return found
+
+
+def _told(
+    evidence: Evidence, known: Known, on: Laid, changes: Mapping[Model, Change]
+) -> tuple[LearnOut, dict[str, FitterSaid]]:
+    given, before = evidence.given, evidence.before
 
     def of(*places: int) -> Learned:
         at = np.array(places)
