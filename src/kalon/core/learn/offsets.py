@@ -7,6 +7,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
+from functools import cache
 from typing import Annotated
 
 import numpy as np
@@ -374,6 +375,13 @@ def changes_of(evidences: Sequence[tuple[Evidence, Known]]) -> dict[Model, Chang
     """What may have changed untold, model by model, from what each of its zones says: a last is changed in all of them.
     Each suspected day is tried in the whole posterior of every zone."""
     of = [days_of(evidence) for evidence, _ in evidences]
+
+    @cache
+    def unchanged(zone: int) -> float:
+        """Begun where the changed ones are: what is begun elsewhere can't be set against them."""
+        evidence, plain = evidences[zone]
+        return posterior(evidence, {}, plain.sites)[0].evidence
+
     found = {}
     for model in sorted({m for days in of for m in days}):
         own = [days.get(model, {}) for days in of]
@@ -385,8 +393,8 @@ def changes_of(evidences: Sequence[tuple[Evidence, Known]]) -> dict[Model, Chang
         ]
         told = {
             day: sum(
-                posterior(evidence, {model: Change(day, 1.0)}, plain.sites)[0].evidence - plain.evidence
-                for days, (evidence, plain) in zip(own, evidences, strict=True)
+                posterior(evidence, {model: Change(day, 1.0)}, plain.sites)[0].evidence - unchanged(zone)
+                for zone, (days, (evidence, plain)) in enumerate(zip(own, evidences, strict=True))
                 if days
             )
             for day in suspected(every, pulls)
