@@ -11,10 +11,10 @@ DECLARE
     gone timestamptz;
 BEGIN
     CASE TG_ARGV[0]
-        WHEN 'athlete' THEN of_whom := (to_jsonb(NEW) ->> 'athlete_id')::uuid;
-        WHEN 'fitting' THEN SELECT athlete_id INTO of_whom FROM fitting WHERE id = (to_jsonb(NEW) ->> 'fitting_id')::uuid;
-        WHEN 'pair' THEN SELECT athlete_id INTO of_whom FROM pair WHERE id = (to_jsonb(NEW) ->> 'pair_id')::uuid;
-        WHEN 'link' THEN SELECT athlete_id INTO of_whom FROM athlete_link WHERE id = (to_jsonb(NEW) ->> 'link_id')::uuid;
+        WHEN 'athlete' THEN of_whom := NEW.athlete_id;
+        WHEN 'fitting' THEN SELECT athlete_id INTO of_whom FROM fitting WHERE id = NEW.fitting_id;
+        WHEN 'pair' THEN SELECT athlete_id INTO of_whom FROM pair WHERE id = NEW.pair_id;
+        WHEN 'link' THEN SELECT athlete_id INTO of_whom FROM athlete_link WHERE id = NEW.link_id;
     END CASE;
     IF of_whom IS NOT NULL THEN
         SELECT erased_at INTO gone FROM athlete WHERE id = of_whom FOR KEY SHARE;
