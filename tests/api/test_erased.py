@@ -139,10 +139,10 @@ def test_nothing_of_a_person_is_left(shop: Shop, people: tuple[httpx.Client, htt
     """A mark in every text and file somebody can come into, found from the schema: a new table has to say what it is."""
     from tests.api.test_learning import learn_now
 
-    running, url = shop
+    _, url = shop
     fitter, manager, _ = people
     assert not marked(url)
-    athlete, fitting, _, token = somebody(people, url, MARK)
+    athlete, fitting, *_ = somebody(people, url, MARK)
     learn_now(url)
     maker = fitter.get(f"/api/fittings/{fitting}").json()["sale"]["maker"]
     piece = next(
@@ -168,8 +168,27 @@ def test_nothing_of_a_person_is_left(shop: Shop, people: tuple[httpx.Client, htt
             assert cx.execute(of_pairs.format(table), [athlete]).fetchone() == (0,)  # type: ignore[arg-type]
         assert cx.execute("SELECT count(*) FROM sale WHERE fitting_id = %s", [fitting]).fetchone() == (1,)
     assert manager.get("/api/today").status_code == 200
-    assert running.url
-    assert token
+
+
+def test_a_name_that_is_a_word_of_the_journal_spoils_no_journal(
+    shop: Shop, people: tuple[httpx.Client, httpx.Client, httpx.Client]
+) -> None:
+    """Somebody called Order: what an order's steps are kept under stays, what was written of them goes."""
+    _, url = shop
+    fitter, manager, sister = people
+    athlete = new_athlete(fitter, "Order")
+    variant, _, theirs = size_in_both(url)
+    count(sister, theirs, 1)
+    order = ok(ask(fitter, variant, shop_of(url, "North Isle"), note="for Order, soon"))["id"]
+    ok(step(sister, order, "refused"))
+    ok(step(fitter, ok(ask(fitter, variant))["id"], "ordered"))
+    kept = "SELECT count(*) FROM shop_change WHERE after ? 'order'"
+    with psycopg.connect(url) as cx:
+        before = cx.execute(kept).fetchone()
+    ok(manager.post(f"/api/athletes/{athlete}/erase"))
+    with psycopg.connect(url) as cx:
+        assert cx.execute(kept).fetchone() == before != (0,)
+        assert cx.execute("SELECT note FROM shoe_order WHERE id = %s", [order]).fetchone() == ("for Erased, soon",)
 
 
 def doors(fitting: str, athlete: str, pair: str) -> dict[str, Callable[[httpx.Client], httpx.Response]]:

@@ -64,12 +64,13 @@ LANGUAGE plpgsql SET search_path = public, pg_temp AS $$
 DECLARE
     plain text := '\m' || regexp_replace(p_name, '([^[:alnum:][:space:]])', '\\\1', 'g') || '\M';
     written text := btrim(to_jsonb(p_name)::text, '"');
-    quoted text := '\m' || regexp_replace(written, '([^[:alnum:][:space:]])', '\\\1', 'g') || '\M';
+    -- In what is written as JSON, never in what a thing is called there.
+    quoted text := '\m' || regexp_replace(written, '([^[:alnum:][:space:]])', '\\\1', 'g') || '\M(?![^"]*":)';
 BEGIN
     UPDATE movement SET why = regexp_replace(why, plain, 'Erased', 'gi') WHERE shop_id = p_shop AND why ~* plain;
     UPDATE shop_change SET before = regexp_replace(before::text, quoted, 'Erased', 'gi')::jsonb,
         after = regexp_replace(after::text, quoted, 'Erased', 'gi')::jsonb
-        WHERE shop_id = p_shop AND (before::text ~* quoted OR after::text ~* quoted);
+        WHERE shop_id = p_shop AND about = 'stock' AND (before::text ~* quoted OR after::text ~* quoted);
     UPDATE shoe_order SET note = regexp_replace(note, plain, 'Erased', 'gi'), told = regexp_replace(told, plain, 'Erased', 'gi'),
         arrival = regexp_replace(arrival::text, quoted, 'Erased', 'gi')::jsonb
         WHERE (shop_id = p_shop OR from_shop = p_shop)
