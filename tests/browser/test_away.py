@@ -158,6 +158,7 @@ def test_a_tablet_that_was_away_says_what_became_of_what_it_held(running: Web, o
     said = tablet.get_by_text(re.compile(r"erased at their request: \d changes? kept here for them (was|were) let go"))
     said.wait_for(timeout=20_000)
     expect(tablet.get_by_text("Leaves Meanwhile")).to_have_count(0)
+    expect(tablet.get_by_role("link", name="To the athletes")).to_be_visible()
     assert tablet.evaluate("Object.keys(localStorage).filter((k) => k.startsWith('kalon.outbox')).length") == 0
     tablet.get_by_role("button", name="Close").click()
     expect(said).to_have_count(0)

@@ -321,6 +321,32 @@ def test_a_reload_without_connection_opens_the_fitting_and_keeps_what_is_typed(p
     assert state(client, fitting)["parts"]["feet"]["body"]["left"]["length_mm"] == 256.5
 
 
+def test_a_page_opened_again_shows_nothing_older_than_what_was_seen_saved(page: Page, running: Web) -> None:
+    client = signed_in(running)
+    fitting = new_fitting(client)
+    patch(client, fitting, "feet", {"left/length_mm": 255})
+    page.goto(f"{running.url}/fittings/{fitting}/feet")
+    expect(left(page)).to_have_value("255")
+    page.wait_for_timeout(1500)  # what was last known is written at most once a second
+    page.evaluate("() => { IDBObjectStore.prototype.put = () => { throw new Error('too slow'); }; }")
+    left(page).fill("257.5")
+    saved(page)
+
+    def late(route: Route) -> None:
+        page.wait_for_timeout(3000)
+        route.continue_()
+
+    page.route(f"**/api/fittings/{fitting}", late)
+    page.reload(wait_until="commit")
+    expect(left(page)).to_have_value(re.compile(r"."))
+    assert left(page).input_value() == "257.5"
+    page.unroute_all(behavior="wait")
+    page.wait_for_timeout(2000)
+    told = "Object.keys(localStorage).filter((n) => n.startsWith('kalon.told')).length"
+    assert page.evaluate(told) == 0  # the slower store has it, and nothing is kept twice
+    assert left(page).input_value() == "257.5"
+
+
 def look_until_newer(page: Page) -> None:
     """Look for a newer version as the half-hourly look does, until one is offered.
 

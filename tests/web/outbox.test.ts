@@ -3,6 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Fitting } from "../../web/src/api/client";
 import { withAcknowledged } from "../../web/src/api/fitting";
 import * as outbox from "../../web/src/api/outbox";
+import type { Acknowledged } from "../../web/src/api/told";
 
 interface Sent {
   url: string;
@@ -13,7 +14,7 @@ type Answer = { status: number; body?: object; headers?: Record<string, string> 
 let sent: Sent[] = [];
 let answers: Answer[] = [];
 let version = 0;
-const told: (outbox.Acknowledged | null)[] = [];
+const told: (Acknowledged | null)[] = [];
 const FITTING = "fitting-1";
 const KEY = `${FITTING}/feet`;
 
@@ -98,7 +99,8 @@ describe("what is typed", () => {
     await open();
     await pass(0);
     expect(sent[1]?.body.change_id).toBe(first);
-    expect(localStorage.length).toBe(0);
+    expect(Object.keys(localStorage).filter((name) => name.startsWith("kalon.outbox"))).toEqual([]);
+    expect(JSON.parse(localStorage.getItem(`kalon.told.${FITTING}.feet`) ?? "")).toMatchObject(told.at(-1) ?? {});
   });
 
   it("is based on the newest version this browser has heard of, whatever an old screen says", async () => {

@@ -8,7 +8,7 @@ import { Trouble } from "./api/client";
 import { watchConnection } from "./api/connection";
 import { tellFailure } from "./api/failures";
 import { fittingQuery } from "./api/fitting";
-import { forgetErased, isWorthKeeping, KEPT_FOR_MS, persister } from "./api/kept";
+import { forgetErased, isFromBefore, isWorthKeeping, KEPT_FOR_MS, persister } from "./api/kept";
 import { noteTrouble, reached } from "./api/outbox";
 import { Boundary } from "./shell/Boundary";
 import "./app.css";
@@ -75,6 +75,9 @@ if (root && room === "away") {
     <StrictMode>
       <PersistQueryClientProvider
         client={client}
+        onSuccess={() => {
+          void client.invalidateQueries({ predicate: isFromBefore }, { cancelRefetch: false });
+        }}
         persistOptions={{
           persister,
           maxAge: KEPT_FOR_MS,

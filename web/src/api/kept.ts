@@ -3,8 +3,9 @@ import { createAsyncStoragePersister } from "@tanstack/query-async-storage-persi
 import type { Query } from "@tanstack/react-query";
 import type { PersistedClient } from "@tanstack/react-query-persist-client";
 import { createStore, del, get, set } from "idb-keyval";
-import { Trouble } from "./client";
+import { type Fitting, Trouble } from "./client";
 import { snapshot } from "./outbox";
+import { dropTold, hasTold, withTold } from "./told";
 
 /** Questions whose answers are worth keeping; long lists and pictures are not. */
 const WORTH = new Set(["me", "fitting", "of", "vocabulary", "house", "today", "athlete", "shape"]);
@@ -35,13 +36,29 @@ export function limited(client: PersistedClient): PersistedClient {
   };
 }
 
+const fittingsOf = (client: PersistedClient) =>
+  client.clientState.queries.filter((q) => q.queryKey[0] === "fitting" && q.state.data !== undefined);
+
+/** What was kept as it is written down, and back, with what was acknowledged since. */
+export const written = (client: PersistedClient): string => JSON.stringify(limited(client));
+export function readBack(text: string): PersistedClient {
+  const client = JSON.parse(text) as PersistedClient;
+  for (const query of fittingsOf(client)) query.state.data = withTold(query.state.data as Fitting);
+  return client;
+}
+
 export const persister = createAsyncStoragePersister({
   key: NAME,
   throttleTime: 1000,
-  serialize: (client) => JSON.stringify(limited(client)),
+  serialize: written,
+  deserialize: readBack,
   storage: {
     getItem: async (key: string) => (await get<string>(key, store())) ?? null,
-    setItem: (key: string, value: string) => set(key, value, store()),
+    setItem: async (key: string, value: string) => {
+      await set(key, value, store());
+      for (const query of fittingsOf(JSON.parse(value) as PersistedClient))
+        hasTold(query.state.data as Fitting);
+    },
     removeItem: (key: string) => del(key, store()),
   },
 });
@@ -52,12 +69,24 @@ export const isErased = (error: unknown): boolean =>
 export const isWorthKeeping = (query: Query): boolean =>
   query.state.data !== undefined && WORTH.has(String(query.queryKey[0])) && !snapshot().signedOut;
 
+/** What may have changed since it is asked for; what follows from its key alone stands as it was computed. */
+const CHANGES = new Set(["me", "fitting", "house", "today", "athlete"]);
+
+/** Known before this page was opened: shown meanwhile, and never counted as fresh. */
+export const isFromBefore = (query: Query): boolean =>
+  CHANGES.has(String(query.queryKey[0])) && query.state.dataUpdatedAt < performance.timeOrigin;
+
 /** What was known of somebody who was erased is known no longer, here either. */
 export const forgetErased = (error: unknown, query: Query<unknown, unknown>): void => {
-  if (isErased(error)) query.setState({ data: undefined, dataUpdatedAt: 0 });
+  if (!isErased(error)) return;
+  query.setState({ data: undefined, dataUpdatedAt: 0 });
+  if (query.queryKey[0] === "fitting") dropTold(String(query.queryKey[1]));
 };
 
 export const KEPT_FOR_MS = 3 * 86_400_000;
 
 /** Nothing of a person's work stays behind when they sign out. */
-export const forgetKept = (): Promise<void> => del(NAME, store());
+export const forgetKept = (): Promise<void> => {
+  dropTold();
+  return del(NAME, store());
+};

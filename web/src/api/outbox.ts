@@ -4,6 +4,7 @@
  */
 import { ask, http, type PartName, type Problem, Trouble } from "./client";
 import { formerName, ifGone, tabName, whenGone } from "./tabs";
+import { type Acknowledged, dropTold, noteTold } from "./told";
 
 type Values = Record<string, unknown>;
 export interface Refusal {
@@ -27,11 +28,6 @@ export interface OutboxState {
   signedOut: boolean;
   /** So many changes were let go of, because whom they were of was erased. */
   erased: number;
-}
-export interface Acknowledged {
-  version: number;
-  body: Values;
-  said: string[];
 }
 type Acknowledge = (fitting: string, part: PartName, now: Acknowledged | null) => void;
 
@@ -416,6 +412,7 @@ async function send(key: string, entry: Entry): Promise<boolean> {
     );
     triesAway = 0;
     if (answer.version >= (known.get(key)?.version ?? 0)) known.set(key, answer as Acknowledged);
+    noteTold(fitting, part, answer as Acknowledged);
     notBefore.delete(key);
     const now = state.entries[key] ?? entry;
     const refused = without(now.refused, Object.keys(sending.set));
@@ -457,12 +454,14 @@ function settleTrouble(key: string, sending: NonNullable<Entry["sending"]>, erro
   }
   if (problem.code === "version-ahead") {
     known.delete(key);
+    dropTold(now.fitting);
     put(key, { ...now, base: problem.version ?? 0, trouble: null });
     acknowledge(now.fitting, now.part, null);
     return true;
   }
   if (problem.code === "erased") {
     change({ erased: state.erased + typedIn(now) });
+    dropTold(now.fitting);
     letGo(key);
     return true;
   }

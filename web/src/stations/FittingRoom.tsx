@@ -1,7 +1,7 @@
 /** A fitting: the stations down the spine, the sheet, the margin, the tray that follows along. */
 import { type ComponentType, lazy, type ReactNode, useEffect, useState } from "react";
 import { Link, NavLink, useNavigate, useParams } from "react-router";
-import type { Fitting, Schemas } from "../api/client";
+import { type Fitting, type Schemas, Trouble } from "../api/client";
 import { FittingContext, useDesk, useFittingDesk } from "../api/desk";
 import { useFittingQuery } from "../api/fitting";
 import { useSizeWord } from "../api/house";
@@ -49,9 +49,15 @@ export default function FittingRoom({ me }: { me: Schemas["Me"] }) {
     return (
       <Note title="This fitting can't be shown">
         <p>{found.error?.message}</p>
-        <Button className="mt-3" onClick={() => void found.refetch()}>
-          Try again
-        </Button>
+        {found.error instanceof Trouble && !found.error.passing ? (
+          <Link className="mt-3 inline-flex min-h-11 items-center underline" to="/athletes">
+            To the athletes
+          </Link>
+        ) : (
+          <Button className="mt-3" onClick={() => void found.refetch()}>
+            Try again
+          </Button>
+        )}
       </Note>
     );
   }
