@@ -168,7 +168,9 @@ def user_set(args: argparse.Namespace) -> None:
         ).fetchone()
         if not found:
             raise NotFound(f"Nobody signs in as {args.login} at {args.shop}.")
-        staff.alter(cx, found["id"], active=active, role=args.role, password=password)
+        staff.alter(cx, found["id"], active=active, role=args.role)
+        if password:
+            staff.set_password(cx, found["id"], password)
         ended = staff.end_sessions(cx, found["id"])
     say(f"{args.login} changed; {ended} session{'s' if ended != 1 else ''} ended")
 

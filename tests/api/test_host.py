@@ -151,6 +151,7 @@ MIGRATIONS = [
     "0016_reservations",
     "0017_prices",
     "0018_erased",
+    "0019_roles",
 ]  # fmt: skip
 
 

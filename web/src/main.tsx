@@ -1,4 +1,4 @@
-import { MutationCache, QueryCache, QueryClient } from "@tanstack/react-query";
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { PersistQueryClientProvider } from "@tanstack/react-query-persist-client";
 import { setNonce } from "get-nonce";
 import { lazy, StrictMode, Suspense } from "react";
@@ -42,7 +42,8 @@ const client = new QueryClient({
 });
 
 const [, room, id] = location.pathname.split("/");
-if (room !== "away") watchConnection(client);
+const alone = room === "away" || room === "invited";
+if (!alone) watchConnection(client);
 // What carries no error is a notice of the browser's own (of a late resize), no failure of ours.
 window.addEventListener("error", (e) => e.error && tellFailure(e.error));
 window.addEventListener("unhandledrejection", (e) => {
@@ -58,6 +59,9 @@ if (room === "fittings" && id) {
 /** A link opened by an athlete: a page of its own, without a session, and without the bench's code. */
 const Away = lazy(() => import("./away/Away").then((m) => ({ default: m.Away })));
 
+/** An invitation to set a password. */
+const Invited = lazy(() => import("./rooms/Invited"));
+
 const root = document.getElementById("root");
 if (root && room === "away") {
   document.documentElement.dataset.sheet = "light";
@@ -68,6 +72,18 @@ if (root && room === "away") {
           <Away token={id ?? ""} />
         </Suspense>
       </Boundary>
+    </StrictMode>,
+  );
+} else if (root && room === "invited") {
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={client}>
+        <Boundary what="This page" at="invited">
+          <Suspense>
+            <Invited token={id ?? ""} />
+          </Suspense>
+        </Boundary>
+      </QueryClientProvider>
     </StrictMode>,
   );
 } else if (root) {

@@ -32,6 +32,7 @@ from .routers import (
     day,
     feet,
     fittings,
+    invited,
     ledger,
     orders,
     pairs,
@@ -100,7 +101,7 @@ def _allowed(request: Request) -> str:
 
 STATIONS = (fittings, feet, spec, pull, trial, settle, return_)
 AFTER = (day, pairs, plans, squads)
-ROUTERS = (session, athletes, *STATIONS, *AFTER, rooms, rack, orders, pictures, sheets, ledger, away, calc)
+ROUTERS = (session, invited, athletes, *STATIONS, *AFTER, rooms, rack, orders, pictures, sheets, ledger, away, calc)
 
 
 def create_app() -> FastAPI:

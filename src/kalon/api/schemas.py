@@ -63,6 +63,28 @@ class SignIn(Wire):
     """Only asked for where two shops know somebody by the same name and password."""
 
 
+class OwnPassword(Wire):
+    """One's own password, and the one to be."""
+
+    password: str = Field(min_length=1, max_length=200)
+    new_password: str = Field(min_length=1, max_length=200)
+
+
+class SetPassword(Wire):
+    """A password set by an invitation."""
+
+    password: str = Field(min_length=1, max_length=200)
+
+
+class Invited(Wire):
+    """Whom an invitation is of."""
+
+    login: str
+    name: str
+    shop_name: str
+    until: datetime
+
+
 class Me(Wire):
     """Who is signed in, and where."""
 
@@ -895,6 +917,8 @@ class PersonOut(Wire):
     name: str
     role: str
     active: bool
+    invited_until: datetime | None
+    """Until when they may set a password by the invitation they were given."""
 
 
 class PersonIn(Wire):
@@ -903,8 +927,14 @@ class PersonIn(Wire):
     login: str = Field(min_length=1, max_length=100)
     name: str = Field(min_length=1, max_length=120)
     role: Literal["manager", "fitter", "trainee"]
-    password: str = Field(min_length=10, max_length=200)
     change_id: UUID
+
+
+class InvitationOut(Wire):
+    """A way to set one's own password, once: told this once, and not again."""
+
+    path: str
+    until: datetime
 
 
 class PersonChange(Wire):
@@ -913,7 +943,6 @@ class PersonChange(Wire):
     change_id: UUID
     active: bool | None = None
     role: Literal["manager", "fitter", "trainee"] | None = None
-    password: str | None = Field(None, min_length=10, max_length=200)
 
 
 class MoveIn(Wire):

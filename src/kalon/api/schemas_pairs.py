@@ -299,6 +299,8 @@ class CalendarOut(Wire):
     id: UUID
     whole: bool
     made_at: datetime
+    until: datetime
+    """It ends by itself then."""
     mine: bool
     by: str
 

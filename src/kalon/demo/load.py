@@ -71,15 +71,17 @@ def load(url: str, say: Callable[[str], None]) -> None:
         with cx.pipeline():  # thousands of rows, none of which waits for another's answer
             _stock(scene, chain, [shops[HARBOUR], shops[NORTH], shops[SKERRY]])
         _north(scene, people["sorrel"])
-        staff.act_as(cx, people["marrow"])
         turns = {"football": 0, "climbing": 3, "lifting": 5, "cycling": 2, "court": 4, "field": 2, "ice": 4}
         for index, person in enumerate(ATHLETES):
             who = people["ilse" if index % 3 else "bram"]
+            staff.act_as(cx, who)
             athlete = _athlete(scene, who, person)
             if person.brief:
                 turn = turns[person.sport]
                 turns[person.sport] += 3
                 _fitting(scene, who, athlete, person, STATES[turn % len(STATES)], index)
+            cx.execute("RESET ROLE")
+        staff.act_as(cx, people["marrow"])
         count_norms(cx, people["marrow"], now=True)
         _between_shops(cx, shops, people)
         cx.execute("RESET ROLE")
@@ -90,7 +92,7 @@ def load(url: str, say: Callable[[str], None]) -> None:
         staff.act_as(cx, people["tarn"])
         after_the_sale(cx, people["tarn"], Random(SEED + 3), scene.today)  # noqa: S311
         cx.execute("RESET ROLE")
-        staff.act_as(cx, people["marrow"])
+        staff.act_as(cx, people["ilse"])
         after_the_sale(cx, people["ilse"], Random(SEED + 4), scene.today)  # noqa: S311
         elsewhere(cx, people["ilse"], scene.today)
         cx.execute("RESET ROLE")

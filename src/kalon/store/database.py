@@ -13,7 +13,7 @@ from psycopg.errors import DeadlockDetected, ForeignKeyViolation, UniqueViolatio
 from psycopg.rows import dict_row
 from psycopg_pool import ConnectionPool, PoolTimeout
 
-from ..core.errors import BadInput, Conflict, KalonError, NotFound
+from ..core.errors import BadInput, Conflict, Forbidden, KalonError, NotFound
 
 Row = dict[str, Any]
 Cx = Connection[Row]
@@ -49,6 +49,8 @@ class Who:
 ERASED = "This athlete was erased at their request. Nothing is kept of them any more."
 ERASED_STATE = "KA410"
 """What the database says of a write to somebody who was erased."""
+FORBIDDEN_STATE = "KA403"
+"""What the database says of something the person signed in may not do."""
 LIMITS = "-c statement_timeout=20s -c lock_timeout=10s -c idle_in_transaction_session_timeout=60s"
 """No question holds a connection for ever."""
 
@@ -87,6 +89,8 @@ def transaction(pool: Pool) -> Iterator[Cx]:
     except DatabaseError as error:
         if error.sqlstate == ERASED_STATE:
             raise NotFound(ERASED, code="erased") from None
+        if error.sqlstate == FORBIDDEN_STATE:
+            raise Forbidden("This is not for you to do.") from None
         raise
 
 

@@ -18,11 +18,11 @@ AHEAD_DAYS = 28
 def items(cx: Cx, who: Who, today: date, until: date) -> list[Row]:
     """What stands in the day, with whether it was put off until when; what is done isn't in it."""
     return cx.execute(
-        "SELECT i.*, s.name AS staff, m.until, m.id AS mark_id FROM day_items(%s, %s, %s) i "
+        "SELECT i.*, s.name AS staff, m.until, m.id AS mark_id FROM day_now(%s, %s) i "
         "LEFT JOIN staff s ON s.id = i.staff_id LEFT JOIN LATERAL (SELECT id, until FROM day_mark d "
         "WHERE d.shop_id = %s AND d.key = i.key AND d.undone_at IS NULL ORDER BY d.at DESC LIMIT 1) m ON true "
         "WHERE m.id IS NULL OR m.until IS NOT NULL",
-        [who.shop_id, today, until, who.shop_id],
+        [today, until, who.shop_id],
     ).fetchall()
 
 
@@ -53,8 +53,9 @@ def unmark(cx: Cx, mark_id: UUID) -> None:
 def feeds(cx: Cx, who: Who) -> list[Row]:
     """The calendars that somebody has given out and not ended; a manager sees everybody's."""
     return cx.execute(
-        "SELECT d.id, d.whole, d.made_at, d.staff_id = %(me)s AS mine, s.name AS by FROM day_feed d "
-        "JOIN staff s ON s.id = d.staff_id WHERE d.ended_at IS NULL AND (%(all)s OR d.staff_id = %(me)s) "
+        "SELECT d.id, d.whole, d.made_at, d.until, d.staff_id = %(me)s AS mine, s.name AS by FROM day_feed d "
+        "JOIN staff s ON s.id = d.staff_id WHERE d.ended_at IS NULL AND d.until > now() "
+        "AND (%(all)s OR d.staff_id = %(me)s) "
         "ORDER BY d.staff_id <> %(me)s, s.name, d.made_at",
         {"me": who.staff_id, "all": who.role == "manager"},
     ).fetchall()

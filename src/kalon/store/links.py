@@ -102,7 +102,8 @@ def end(cx: Cx, fitting_id: UUID) -> None:
 def of_fitting(cx: Cx, fitting_id: UUID) -> Row | None:
     """The newest link of a fitting with the newest answers; none where none was made."""
     return cx.execute(
-        "SELECT l.id, l.made_at, l.expires_at, l.ended_at, l.agreed_at, l.agreed_to, p.name AS made_by, w.body, w.at "
+        "SELECT l.id, l.made_at, l.expires_at, l.ended_at, l.agreed_at, l.agreed_to, "
+        "CASE WHEN p.active THEN p.name ELSE 'the shop' END AS made_by, w.body, w.at "
         "FROM athlete_link l JOIN staff p ON p.id = l.made_by "
         "LEFT JOIN LATERAL (SELECT body, at FROM link_answer WHERE link_id = l.id ORDER BY id DESC LIMIT 1) w ON true "
         "WHERE l.fitting_id = %s ORDER BY l.made_at DESC LIMIT 1",

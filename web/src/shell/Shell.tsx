@@ -15,6 +15,7 @@ import { ClashDialog } from "./ClashDialog";
 import { Commands } from "./Commands";
 import { keepFocus } from "./focus";
 import { KEY_LIST, setKeysOff, useKeys, useKeysOff } from "./keys";
+import { OwnPassword } from "./OwnPassword";
 import { StateBar } from "./State";
 
 const ROOMS = [
@@ -86,6 +87,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
       window.location.assign("/");
     },
   });
+  const [password, setPassword] = useState(false);
   const signOut = () => out.mutate();
   const actions = [
     { name: "Today", run: () => navigate("/") },
@@ -97,6 +99,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
     { name: "House", run: () => navigate("/house") },
     { name: "Light or dark sheet", run: toggleSheet },
     { name: "Keys", run: () => setList(true) },
+    { name: "Your password", run: () => setPassword(true) },
     { name: "Sign out", run: signOut },
   ];
   return (
@@ -119,9 +122,14 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
             </NavLink>
           ))}
         </div>
-        <p className="border-line border-t px-4 pt-1.5 text-faint text-xs leading-tight">
+        <button
+          type="button"
+          className="min-h-11 border-line border-t px-4 pt-1.5 text-left text-faint text-xs leading-tight hover:underline"
+          title="Your password"
+          onClick={() => setPassword(true)}
+        >
           {me.name}, {me.role} · {me.shop_name}
-        </p>
+        </button>
         <div className="grid shrink-0 grid-cols-2 pb-1">
           <button
             type="button"
@@ -161,6 +169,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
           <Button onClick={() => out.reset()}>Stay signed in</Button>
         </span>
       </Dialog>
+      {password && <OwnPassword onClose={() => setPassword(false)} />}
       {commands && <Commands actions={actions} onClose={() => setCommands(false)} />}
       <Dialog open={list} onClose={() => setList(false)} title="Keys">
         <dl className="grid grid-cols-[7rem_1fr] gap-y-1.5">

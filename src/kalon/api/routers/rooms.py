@@ -26,6 +26,7 @@ from ..schemas import (
     HandTestOut,
     HouseIn,
     HouseOut,
+    InvitationOut,
     OptionOut,
     PersonChange,
     PersonIn,
@@ -177,20 +178,26 @@ def people(desk: Manager) -> list[PersonOut]:
 
 @router.post("/people", status_code=201)
 def add_person(desk: Manager, given: PersonIn) -> list[PersonOut]:
-    """A new person."""
+    """A new person, who sets their own password by an invitation."""
     with desk.open() as cx:
-        staff.newcomer(cx, desk.who, given.change_id, given.login, given.name, given.role, given.password)
+        staff.newcomer(cx, desk.who, given.change_id, given.login, given.name, given.role)
         return [PersonOut(**r) for r in staff.people(cx)]
 
 
 @router.patch("/people/{staff_id}")
 def change_person(desk: Manager, staff_id: UUID, given: PersonChange) -> list[PersonOut]:
-    """Shut somebody out or let them in, another role, a new password; all their sessions end at once."""
+    """Shut somebody out or let them in, another role; all their sessions end at once."""
     with desk.open() as cx:
-        everyone = staff.change_person(
-            cx, desk.who, given.change_id, staff_id, active=given.active, role=given.role, password=given.password
-        )
+        everyone = staff.change_person(cx, desk.who, given.change_id, staff_id, active=given.active, role=given.role)
     return [PersonOut(**r) for r in everyone]
+
+
+@router.post("/people/{staff_id}/invitation", status_code=201)
+def invite(desk: Manager, staff_id: UUID) -> InvitationOut:
+    """A link by which somebody sets their own password, once; those made before end."""
+    with desk.open() as cx:
+        token, row = staff.invite(cx, staff_id)
+    return InvitationOut(path=f"/invited/{token}", until=row["until"])
 
 
 @router.post("/failures", status_code=204)

@@ -4,7 +4,9 @@ import { useState } from "react";
 import { ask, http, type Schemas } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
+import { moment } from "../../ui/clock";
 import { Dialog } from "../../ui/Dialog";
+import { Shown } from "../../ui/Shown";
 import { TextField } from "../../ui/TextField";
 import { Heading, Loading, Note } from "../../ui/words";
 
@@ -18,16 +20,20 @@ const ROLES = [
 export function People() {
   const client = useQueryClient();
   const people = useQuery({ queryKey: ["people"], queryFn: () => ask(http.GET("/api/people")) });
-  const [form, setForm] = useState({ login: "", name: "", password: "" });
+  const [form, setForm] = useState({ login: "", name: "" });
   const [role, setRole] = useState<"trainee" | "fitter" | "manager">("fitter");
   const [changeId, setChangeId] = useState(() => crypto.randomUUID());
   const [chosen, setChosen] = useState<Schemas["PersonOut"] | null>(null);
+  const invite = useInvite();
   const add = useMutation({
     mutationFn: () => ask(http.POST("/api/people", { body: { ...form, role, change_id: changeId } })),
     onSuccess: (list) => {
       setChangeId(crypto.randomUUID());
       client.setQueryData(["people"], list);
-      setForm({ login: "", name: "", password: "" });
+      const login = form.login.trim().toLowerCase();
+      setForm({ login: "", name: "" });
+      const added = list.find((p) => p.login === login);
+      if (added) invite.mutate(added);
     },
   });
   if (people.isPending) return <Loading what="the house" />;
@@ -44,7 +50,7 @@ export function People() {
           >
             <b className={p.active ? "" : "text-faint line-through"}>{p.name}</b>
             <span className="font-mono">{p.login}</span>
-            <span>{p.active ? p.role : "shut out"}</span>
+            <span>{!p.active ? "shut out" : p.invited_until ? `${p.role}, invited` : p.role}</span>
             <Button kind="quiet" aria-label={`Change ${p.name}`} onClick={() => setChosen(p)}>
               Change
             </Button>
@@ -67,31 +73,50 @@ export function People() {
           value={form.login}
           onChange={(login) => setForm({ ...form, login })}
         />
-        <TextField
-          label="First password, at least 10 characters"
-          type="password"
-          autoComplete="new-password"
-          value={form.password}
-          onChange={(password) => setForm({ ...form, password })}
-          error={add.error?.message}
-        />
-        <Button
-          kind="strong"
-          type="submit"
-          disabled={!form.login || !form.name || form.password.length < 10 || add.isPending}
-        >
-          Add
+        {(add.error ?? invite.error) && (
+          <p role="alert" className="border-madder border-l-4 pl-2">
+            {(add.error ?? invite.error)?.message}
+          </p>
+        )}
+        <Button kind="strong" type="submit" disabled={!form.login || !form.name || add.isPending}>
+          Add and invite
         </Button>
       </form>
+      {invite.data && <Invitation {...invite.data} />}
     </>
   );
 }
 
+type Person = Schemas["PersonOut"];
+
+/** A link by which somebody sets their own password; those made before end. */
+function useInvite() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: async (person: Person) => {
+      const made = await ask(
+        http.POST("/api/people/{staff_id}/invitation", { params: { path: { staff_id: person.id } } }),
+      );
+      return { person, link: `${window.location.origin}${made.path}`, until: made.until };
+    },
+    onSuccess: () => client.invalidateQueries({ queryKey: ["people"] }),
+  });
+}
+
+const Invitation = ({ person, link, until }: { person: Person; link: string; until: string }) => (
+  <div className="mt-4 max-w-xl">
+    <Shown label={`Invitation of ${person.name}`} link={link}>
+      Give this to {person.name} alone: whoever opens it sets the password. It is shown only now, and holds
+      once, until {moment(until)}.
+    </Shown>
+  </div>
+);
+
 /** What somebody may do, a new password, or out: it ends all their sessions at once. */
 function Change({ person, onClose }: { person: Schemas["PersonOut"]; onClose: () => void }) {
   const client = useQueryClient();
-  const [password, setPassword] = useState("");
   const [changeId, setChangeId] = useState(() => crypto.randomUUID());
+  const invite = useInvite();
   const change = useMutation({
     mutationFn: (body: Omit<Schemas["PersonChange"], "change_id">) =>
       ask(
@@ -108,7 +133,9 @@ function Change({ person, onClose }: { person: Schemas["PersonOut"]; onClose: ()
   });
   return (
     <Dialog open onClose={onClose} title={person.name}>
-      <p className="mb-3">Whatever you change here ends all sessions of {person.name} at once.</p>
+      <p className="mb-3">
+        Another role, or being shut out or let in, ends all sessions of {person.name} at once.
+      </p>
       <div className="space-y-4">
         <div className="flex items-center gap-3">
           <Button
@@ -129,27 +156,23 @@ function Change({ person, onClose }: { person: Schemas["PersonOut"]; onClose: ()
           disabled={change.isPending}
           onChange={(role) => change.mutate({ role: role as "trainee" | "fitter" | "manager" })}
         />
-        <form
-          className="flex items-end gap-2"
-          onSubmit={(e) => {
-            e.preventDefault();
-            change.mutate({ password });
-          }}
-        >
-          <TextField
-            label="New password, at least 10 characters"
-            type="password"
-            autoComplete="new-password"
-            value={password}
-            onChange={setPassword}
-          />
-          <Button type="submit" disabled={password.length < 10 || change.isPending}>
-            Set it
-          </Button>
-        </form>
-        {change.error && (
+        {invite.data ? (
+          <Invitation {...invite.data} />
+        ) : (
+          person.active && (
+            <div className="flex items-center gap-3">
+              <Button disabled={invite.isPending} onClick={() => invite.mutate(person)}>
+                Invite anew
+              </Button>
+              <span className="text-sm">
+                A link by which they set a new password; the one they have holds until then.
+              </span>
+            </div>
+          )
+        )}
+        {(change.error ?? invite.error) && (
           <p role="alert" className="border-madder border-l-4 pl-2">
-            {change.error.message}
+            {(change.error ?? invite.error)?.message}
           </p>
         )}
         <Button onClick={onClose}>Close</Button>

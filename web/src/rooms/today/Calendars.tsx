@@ -37,7 +37,8 @@ function CalendarsDialog({ onClose }: { onClose: () => void }) {
     <Dialog open onClose={onClose} title="The day in a calendar" wide>
       <p>
         A calendar asks for the days by a secret link: who is due, pairs to look at, events, young feet. It
-        shows first names and an initial. Whoever has the link can read it until you end it.
+        shows first names and an initial. Whoever has the link can read it until you end it; it ends by itself
+        after a year, and when you leave the shop.
       </p>
       <span className="mt-3 flex gap-2">
         <Button kind="strong" disabled={make.isPending} onClick={() => make.mutate(false)}>
@@ -64,7 +65,7 @@ function CalendarsDialog({ onClose }: { onClose: () => void }) {
           <li key={c.id} className="flex min-h-12 items-center gap-3 border-line border-t">
             <span className="flex-1">
               {c.mine ? "Mine" : `${c.by}'s`}
-              {c.whole ? ", of the whole shop" : ""}, since {day(c.made_at)}
+              {c.whole ? ", of the whole shop" : ""}, since {day(c.made_at)}, until {day(c.until)}
             </span>
             <Button disabled={end.isPending} onClick={() => end.mutate(c.id)}>
               End it

@@ -8,6 +8,7 @@ import { useZones } from "../../api/vocabulary";
 import { Button } from "../../ui/Button";
 import { moment } from "../../ui/clock";
 import { Dialog } from "../../ui/Dialog";
+import { Shown } from "../../ui/Shown";
 
 const SAYS = { tight: "too short", right: "right", loose: "too long" };
 
@@ -61,17 +62,9 @@ function FromAfarDialog({ onClose }: { onClose: () => void }) {
   return (
     <Dialog open wide onClose={onClose} title="An athlete who isn't here">
       {made ? (
-        <section aria-label="The link" className="border-madder border-l-4 bg-paper p-3">
-          <p>
-            Send this to {fitting.athlete.name} alone. It is shown only now; it ends by itself in two weeks.
-          </p>
-          <p className="mt-1 break-all font-mono text-sm" data-link>
-            {made}
-          </p>
-          <Button className="mt-2" onClick={() => void navigator.clipboard?.writeText(made)}>
-            Copy it
-          </Button>
-        </section>
+        <Shown label="The link" link={made}>
+          Send this to {fitting.athlete.name} alone. It is shown only now; it ends by itself in two weeks.
+        </Shown>
       ) : (
         <p>
           {holds
