@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import errno
 import os
+import stat
 import subprocess
 import sys
+import time
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -197,6 +200,7 @@ def test_a_spoilt_backup_is_refused_and_nothing_changed(server: LocalServer, tmp
     files = []
     for name, data in (
         ("half", whole[: len(whole) // 2]), ("nearly", whole[:-40]), ("none", b""), ("other", b"not a backup"),
+        ("headed", whole[:5] + bytes(b ^ 0x55 for b in whole[5:60]) + whole[60:]),
         ("turned", whole[: len(whole) // 3] + bytes(400) + whole[len(whole) // 3 + 400 :]),
     ):  # fmt: skip
         files.append(tmp_path / name)
@@ -205,6 +209,26 @@ def test_a_spoilt_backup_is_refused_and_nothing_changed(server: LocalServer, tmp
         with pytest.raises(HostTrouble):
             backups.restore(url, file)
         assert content(url) == before
+
+
+def test_a_backup_with_an_altered_head_is_refused_in_words_or_put_back_whole(
+    server: LocalServer, tmp_path: Path
+) -> None:
+    """Each of its first bytes turned: some say nothing of what is in it (when it was made, how it was packed)."""
+    url = demo_database(server, "headed")
+    good = tmp_path / "good"
+    backups.backup(url, good)
+    before, whole = content(url), good.read_bytes()
+    refused = 0
+    for place in range(5, 45, 4):
+        file = tmp_path / f"byte {place}"
+        file.write_bytes(whole[:place] + bytes([whole[place] ^ 0xFF]) + whole[place + 1 :])
+        try:
+            backups.restore(url, file)
+        except HostTrouble:
+            refused += 1
+        assert content(url) == before
+    assert refused
 
 
 def test_a_backup_of_a_newer_kalon_is_refused_and_nothing_changed(server: LocalServer, tmp_path: Path) -> None:
@@ -282,6 +306,44 @@ def test_a_failed_backup_leaves_no_file(tmp_path: Path) -> None:
     assert list(tmp_path.iterdir()) == []
     with pytest.raises(HostTrouble, match="can't be written"):
         backups.backup("postgresql://x", tmp_path / "no" / "such" / "folder")
+
+
+def test_a_backup_that_is_killed_leaves_nothing(server: LocalServer, tmp_path: Path) -> None:
+    """The one before stays as it was, and nothing half stands beside it."""
+    url = demo_database(server, "killed")
+    file = tmp_path / "nightly"
+    file.write_bytes(b"the one before")
+    code = f"from pathlib import Path; from kalon.host.backup import backup; backup({url!r}, Path({str(file)!r}))"
+    for wait in (0.05, 0.2, 0.4):
+        process = subprocess.Popen([sys.executable, "-c", "print('up', flush=True); " + code], stdout=subprocess.PIPE)
+        assert process.stdout
+        assert process.stdout.readline() == b"up\n"
+        time.sleep(wait)
+        process.kill()
+        process.wait()
+        assert [p.name for p in tmp_path.iterdir()] == ["nightly"]
+    backups.backup(url, file)
+    assert [p.name for p in tmp_path.iterdir()] == ["nightly"]
+    assert file.read_bytes().startswith(b"PGDMP")
+    assert stat.S_IMODE(file.stat().st_mode) == 0o600
+
+
+def test_where_a_file_must_have_a_name_a_backup_is_written_too(
+    server: LocalServer, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A stick's file system knows no nameless files."""
+    opened = os.open
+
+    def named_alone(path: Any, flags: int, *more: Any) -> int:
+        if flags & os.O_TMPFILE == os.O_TMPFILE:
+            raise OSError(errno.EOPNOTSUPP, "Operation not supported")
+        return opened(path, flags, *more)
+
+    monkeypatch.setattr("kalon.host.backup.os.open", named_alone)
+    url = demo_database(server, "named")
+    backups.backup(url, tmp_path / "stick")
+    assert [p.name for p in tmp_path.iterdir()] == ["stick"]
+    assert (tmp_path / "stick").read_bytes().startswith(b"PGDMP")
 
 
 def test_the_command_line_backs_up_and_shuts_a_leaver_out_while_serving(

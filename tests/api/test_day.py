@@ -200,8 +200,38 @@ def test_the_app_itself_may_not_read_the_days_of_another_shop(shop: tuple[Web, s
     with psycopg.connect(addresses_of(shop[1]).app) as cx:
         with psycopg.connect(shop[1]) as owner:
             (other,) = owner.execute("SELECT id FROM shop ORDER BY name LIMIT 1").fetchone() or (None,)
-        rows = cx.execute("SELECT count(*) FROM day_items(%s, current_date, current_date + 60)", [other]).fetchone()
-    assert rows == (0,)
+        with pytest.raises(psycopg.errors.InsufficientPrivilege):
+            cx.execute("SELECT count(*) FROM day_items(%s, current_date, current_date + 60)", [other])
+
+
+def test_a_calendar_ends_by_itself_and_with_whoever_made_it(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    fitter, manager = signed_in(running, "bram"), signed_in(running, "marrow")
+    me = next(p["id"] for p in manager.get("/api/people").json() if p["login"] == "bram")
+
+    def made(*, whole: bool) -> str:
+        token = fitter.post("/api/calendars", json={"id": str(uuid.uuid4()), "whole": whole}).json()["token"]
+        return f"{running.url}/api/calendar/{token}.ics"
+
+    def change(**what: object) -> None:
+        done = manager.patch(f"/api/people/{me}", json=what | {"change_id": str(uuid.uuid4())})
+        assert done.status_code == 200
+
+    old, own, whole = made(whole=False), made(whole=False), made(whole=True)
+    told = fitter.get("/api/calendars").json()
+    assert all(330 < (date.fromisoformat(c["until"][:10]) - date.today()).days <= 366 for c in told)
+    with psycopg.connect(url) as cx:
+        cx.execute("UPDATE day_feed SET until = now() - interval '1 s' WHERE token_hash = sha256(convert_to(%s, 'UTF8'))",
+                   [old.rpartition("/")[2].removesuffix(".ics")])  # fmt: skip
+    codes = lambda: [plainly.get(link).status_code for link in (old, own, whole)]  # noqa: E731
+    assert codes() == [404, 200, 200]
+    assert len(fitter.get("/api/calendars").json()) == 2
+    change(role="trainee")
+    assert codes() == [404, 200, 404], "a trainee has no calendar of the whole shop, also not one made before"
+    change(role="fitter", active=False)
+    assert codes() == [404] * 3
+    change(active=True)
+    assert codes() == [404] * 3, "letting somebody in again revives nothing"
 
 
 # --- a link after the sale

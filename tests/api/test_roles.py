@@ -35,7 +35,7 @@ def tokens(demo_url: str) -> Iterator[dict[str, str]]:
 
 
 @pytest.fixture
-def as_app(demo_url: str, tokens: dict[str, str]) -> Iterator[Cx]:  # noqa: ARG001
+def as_app(demo_url: str, tokens: dict[str, str]) -> Iterator[Cx]:
     """The application's own connection, let go of before the sessions are."""
     with psycopg.connect(addresses_of(demo_url).app) as cx:
         yield cx
@@ -99,9 +99,8 @@ MANAGERS: dict[str, LiteralString] = {
     "SELECT shop_now(), 999, '{}', staff_now(), 1",
     "a model added": "INSERT INTO shoe_model (id, chain_id, maker, name, sport, build, properties, choices) "
     "VALUES (gen_random_uuid(), chain_now(), 'In', 'Truder', 'court', 'board', '{}', '{}')",
-    "a price set": "INSERT INTO model_price (shop_id, chain_id, model_id, price_minor, currency) "
-    "SELECT shop_now(), chain_id, id, 1, 'XTS' FROM shoe_model m "
-    "WHERE NOT EXISTS (SELECT 1 FROM model_price p WHERE p.model_id = m.id AND p.currency = 'XTS') LIMIT 1",
+    "a price of a model that has none": "INSERT INTO model_price (shop_id, chain_id, model_id, price_minor, currency) "
+    "SELECT shop_now(), chain_id, id, 1, 'XTS' FROM shoe_model LIMIT 1 ON CONFLICT (shop_id, model_id) DO UPDATE SET price_minor = 2",
     "prices rewritten": "UPDATE model_price SET price_minor = 1",
     "a list brought in": "INSERT INTO sheet_import (id, shop_id, staff_id, name, file, columns, settings) "
     "VALUES (gen_random_uuid(), shop_now(), staff_now(), 'x', '', '[]', '{}')",

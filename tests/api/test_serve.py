@@ -94,8 +94,8 @@ def bench(maimed: Bench) -> Bench:
 
 def test_each_web_process_may_be_killed(bench: Bench) -> None:
     port, supervisor = bench.port, bench.supervisor
-    for place in range(2):
-        before = eventually(lambda: p if len(p := web_processes(supervisor.pid)) == 2 else None)
+    for place in range(3):  # the third is held ready, and serves once one of the others is gone
+        before = eventually(lambda: p if len(p := web_processes(supervisor.pid)) == 3 else None)
         os.kill(before[place], signal.SIGKILL)
         eventually(lambda b=before: True if len(set(web_processes(supervisor.pid)) - set(b)) == 1 else None)
         ready(port)
@@ -170,7 +170,7 @@ def test_postgresql_that_will_not_start_is_tried_again_after_growing_pauses(benc
 
 
 def test_a_killed_supervisor_takes_its_web_processes_along_and_the_next_start_comes_up(bench: Bench) -> None:
-    own = eventually(lambda: p if len(p := web_processes(bench.supervisor.pid)) == 2 else None)
+    own = eventually(lambda: p if len(p := web_processes(bench.supervisor.pid)) == 3 else None)
     bench.supervisor.kill()
     bench.supervisor.communicate()
     bench.supervisor = serve(bench.home, bench.port)

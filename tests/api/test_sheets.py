@@ -52,8 +52,8 @@ def settle(client: httpx.Client, sheet: dict[str, Any], **more: Any) -> dict[str
     return dict(answer.json())
 
 
-def write(client: httpx.Client, sheet: dict[str, Any]) -> httpx.Response:
-    return client.post(f"/api/sheets/{sheet['id']}/write")
+def write(client: httpx.Client, sheet: dict[str, Any], *, anyway: bool = False) -> httpx.Response:
+    return client.post(f"/api/sheets/{sheet['id']}/write", params={"anyway": anyway})
 
 
 def rows(client: httpx.Client, sheet: dict[str, Any], **more: Any) -> list[dict[str, Any]]:
@@ -208,6 +208,44 @@ def test_a_sheet_is_taken_back_whole(shop: tuple[Web, str]) -> None:
     assert write(manager, again).status_code == 200
 
 
+def test_the_same_delivery_is_counted_once_whatever_file_it_comes_in(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    manager = signed_in(running, "marrow")
+    whole = a_list("Twice", first=2600)
+    write(manager, settle(manager, bring(manager, whole).json(), pairs="received"))
+    held = manager.get("/api/stock").json()
+    # The supplier's next mail has it again, sorted otherwise and as a workbook of its own name.
+    head, *lines = whole.splitlines()
+    turned = "\n".join([head, *reversed(lines)])
+    again = settle(manager, bring(manager, turned, "mail of monday.csv").json(), pairs="received")
+    refused = manager.post(f"/api/sheets/{again['id']}/write")
+    assert (refused.status_code, refused.json()["code"]) == (409, "delivered-before")
+    assert "list.csv" in refused.json()["title"]
+    assert "Marrow Tesk" in refused.json()["title"]
+    assert manager.get("/api/stock").json() == held
+    more = settle(manager, bring(manager, whole.replace(",3,", ",4,", 1)).json(), pairs="received")
+    assert manager.post(f"/api/sheets/{more['id']}/write").status_code == 200, "one pair more is another delivery"
+    sister = signed_in(running, "sorrel")
+    theirs = settle(sister, bring(sister, whole).json(), pairs="received")
+    assert sister.post(f"/api/sheets/{theirs['id']}/write").status_code == 200, "what came to another shop is theirs"
+    twice = manager.post(f"/api/sheets/{again['id']}/write", params={"anyway": True})
+    assert twice.status_code == 200
+    assert ledger_holds(url)
+
+
+def test_two_who_bring_the_same_delivery_at_once_count_it_once(shop: tuple[Web, str]) -> None:
+    running, _ = shop
+    manager = signed_in(running, "marrow")
+    sheets = [settle(manager, bring(manager, a_list("Both", first=2700)).json(), pairs="received") for _ in range(3)]
+    with ThreadPoolExecutor(3) as pool:
+        codes = list(pool.map(lambda s: manager.post(f"/api/sheets/{s['id']}/write").status_code, sheets))
+    assert sorted(codes) == [200, 409, 409]
+    (first,) = [s for s, c in zip(sheets, codes, strict=True) if c == 200]
+    assert manager.post(f"/api/sheets/{first['id']}/undo").status_code == 200
+    late = next(s for s, c in zip(sheets, codes, strict=True) if c == 409)
+    assert manager.post(f"/api/sheets/{late['id']}/write").status_code == 200, "what was taken back may come again"
+
+
 def test_a_list_may_say_what_a_model_is_built_on(shop: tuple[Web, str]) -> None:
     running, url = shop
     manager = signed_in(running, "marrow")
@@ -259,7 +297,8 @@ def test_what_was_changed_since_is_left_and_told(shop: tuple[Web, str]) -> None:
     manager = signed_in(running, "marrow")
     write(manager, bring(manager, a_list("Seventh", first=1000)).json())
     dearer = bring(manager, a_list("Seventh", price=95, first=1000)).json()
-    write(manager, dearer)
+    assert write(manager, dearer).json()["code"] == "delivered-before"
+    write(manager, dearer, anyway=True)
     with psycopg.connect(url) as cx:
         cx.execute(
             "UPDATE model_price p SET price_minor = 7777 FROM shoe_model m WHERE m.id = p.model_id "
@@ -395,7 +434,7 @@ def test_selling_and_counting_at_once_lose_nothing(shop: tuple[Web, str]) -> Non
         sold = pool.submit(sell, fitter, fitting, line)
         answers = list(pool.map(move, moves))
     taken = sum(m["by"] for m, a in zip(moves, answers, strict=True) if a == 200)
-    assert sold.result().status_code == 201
+    assert sold.result().status_code == 201, (sold.result().text, before)
     assert manager.get(f"/api/stock/{line}").json()["on_hand"] == before + taken - 1
     assert ledger_holds(url)
 

@@ -136,7 +136,7 @@ def test_the_interface_waits_for_whatever_a_worker_is_handed() -> None:
         (method, route.path)
         for name in (m.name for m in pkgutil.iter_modules(routers.__path__))
         for route in importlib.import_module(f"{routers.__name__}.{name}").router.routes
-        if isinstance(route, APIRoute) and "workers.place()" in inspect.getsource(route.endpoint)
+        if isinstance(route, APIRoute) and "workers.place(" in inspect.getsource(route.endpoint)
         for method in route.methods
         if not (method == "POST" and route.path.endswith(FILES_AT))
     ]

@@ -281,10 +281,13 @@ def test_the_house_and_an_athletes_page(open_page: Callable[..., Page], running:
     page.get_by_role("radio", name="Trainee").click()
     page.get_by_label("Name", exact=True).fill("Wick Tallow")
     page.get_by_label("Sign-in name").fill("wick")
-    page.get_by_label("First password").fill("ten letters or more")
     assert axe(page) == []
-    page.get_by_role("button", name="Add").click()
-    expect(page.get_by_role("listitem").filter(has_text="Wick Tallow")).to_contain_text("trainee")
+    page.get_by_role("button", name="Add and invite").click()
+    expect(page.get_by_role("listitem").filter(has_text="Wick Tallow")).to_contain_text("trainee, invited")
+    expect(page.get_by_role("region", name="Invitation of Wick Tallow").locator("[data-link]")).to_contain_text(
+        "/invited/"
+    )
+    assert axe(page) == []
     page.goto(f"{running.url}/athletes")
     page.get_by_role("link", name="Casimir Loe").click()
     expect(page.get_by_role("heading", name="What was changed, and by whom")).to_be_visible()

@@ -382,3 +382,60 @@ def test_what_is_written_is_read_again(kind: Any) -> None:
     assert back[0][:2] == ["Brindle", "=Keel"]
     assert back[1][1] == 'Tern, "wide"'
     assert [r[2] for r in back] == ["42.5", "43"]
+
+
+RISKY_HEADINGS = ["Maker", "=1+1", "+cmd", "@SUM(A1)", "-2"]
+
+
+def test_headings_are_no_formulas_either() -> None:
+    """A list's own headings come out again with what was odd in it."""
+    import openpyxl
+
+    rows = [["Orvane", "x", "x", "x", "x"]]
+    written = b"".join(write("csv", RISKY_HEADINGS, rows)).decode("utf-8-sig").splitlines()[0].split(",")
+    assert written == ["Maker", "'=1+1", "'+cmd", "'@SUM(A1)", "-2"]
+    book = openpyxl.load_workbook(io.BytesIO(b"".join(write("xlsx", RISKY_HEADINGS, rows))))
+    cells = [c for row in book.worksheets[0].iter_rows() for c in row]
+    assert {c.data_type for c in cells} == {"s"}
+    assert [c.value for c in cells[:5]] == RISKY_HEADINGS
+
+
+LINES = ["Maker;Model;EU;Preis", "Müller;Größe;42;12,50", "Søren;Låst;43;9,00", "Orvane;Plain;44;8,00"]
+
+
+def read_back(data: bytes) -> tuple[set[str], list[str]]:
+    """The makers a list has, and what was noticed."""
+    table = read_table(data)
+    return {cells[0] for _, cells in table.rows}, table.notes
+
+
+MAKERS = {"Müller", "Søren", "Orvane"}
+
+
+def test_lines_of_two_encodings_in_one_file_make_no_new_maker() -> None:
+    """Two lists were put under each other with an editor that didn't care: each line is what it is."""
+    mixed = b"\r\n".join(line.encode("cp1252" if n % 2 else "utf-8") for n, line in enumerate(LINES))
+    makers, notes = read_back(mixed)
+    assert makers == MAKERS
+    assert any("Lines of two files" in n for n in notes)
+    assert read_back("\n".join(LINES).encode("cp1252"))[0] == MAKERS
+    assert read_back("\n".join(LINES).encode())[0] == MAKERS
+
+
+@pytest.mark.parametrize("times", [1, 2])
+def test_letters_written_twice_over_are_mended(times: int) -> None:
+    """UTF-8 that some program on the way took for Western European and wrote as UTF-8 again (common practice)."""
+    spoilt = "\n".join(LINES)
+    for _ in range(times):
+        spoilt = spoilt.encode().decode("latin-1")
+    assert "MÃ" in spoilt
+    makers, notes = read_back(spoilt.encode())
+    assert makers == MAKERS
+    assert any("read as “" in n for n in notes)
+
+
+def test_letters_that_are_meant_stay() -> None:
+    odd = ["Maker;Model;EU", "Ãngel;São Tomé;42", "Ł & Łuk;Ærø;43", "Ünal;Ça va…;44", "5 €;“Ο”;45"]
+    table = read_table("\n".join(odd).encode())
+    assert [cells for _, cells in table.rows] == [line.split(";") for line in odd[1:]]
+    assert not table.notes

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import logging
 import os
 import re
@@ -22,7 +23,7 @@ from .. import __version__
 from ..core.errors import KalonError, from_findings
 from ..core.rules.spec import check_rulebook
 from ..files import workers
-from ..store.database import open_pool, transaction
+from ..store.database import Full, open_pool, transaction
 from ..store.migrate import pending
 from .guard import Guard, plain, problem, said
 from .routers import (
@@ -88,6 +89,10 @@ async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
     workers.stop()
 
 
+NO_ROOM = (errno.ENOSPC, errno.EDQUOT, errno.EFBIG)
+"""What a write says where there is no room left for a file."""
+
+
 def _allowed(request: Request) -> str:
     """The methods there are at a path that was asked in another way."""
     found = {"GET"} if not request.url.path.startswith("/api/") else set()
@@ -122,6 +127,13 @@ def create_app() -> FastAPI:
     @app.exception_handler(KalonError)
     async def known(_: Request, error: KalonError) -> JSONResponse:
         return said(error)
+
+    @app.exception_handler(OSError)
+    async def unwritten(_: Request, error: OSError) -> JSONResponse:
+        if error.errno not in NO_ROOM:
+            raise error
+        structlog.get_logger().error("no room to write in", errno=error.errno)
+        return said(Full())
 
     @app.exception_handler(RequestValidationError)
     async def invalid(_: Request, error: RequestValidationError) -> JSONResponse:

@@ -55,6 +55,11 @@ def is_heic(head: bytes) -> bool:
     return head[4:8] == b"ftyp" and head[8:12] in HEIC_BRANDS
 
 
+def is_picture(head: bytes) -> bool:
+    """Whether a file begins as a JPEG, PNG or HEIC picture does."""
+    return head.startswith((b"\xff\xd8\xff", b"\x89PNG\r\n\x1a\n")) or is_heic(head)
+
+
 def kind_of(head: bytes, size: int, name: str = "") -> Kind:
     """What a file is by its first bytes (and, for text, its name). Raises `BadInput` for anything else."""
     if size == 0:
@@ -62,7 +67,7 @@ def kind_of(head: bytes, size: int, name: str = "") -> Kind:
     for magic, what in ARCHIVES.items():
         if head.startswith(magic):
             raise bad("archive", f"This is a {what} archive. Unpack it and bring the scan or picture inside.")
-    if head.startswith((b"\xff\xd8\xff", b"\x89PNG\r\n\x1a\n")) or is_heic(head):
+    if is_picture(head):
         return "tracing"
     if head.startswith((b"ply\n", b"ply\r")):
         return "scan"

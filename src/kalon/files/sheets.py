@@ -14,7 +14,10 @@ import zlib
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime, time
+from functools import lru_cache
 from typing import Any, Literal
+
+from ftfy import fix_encoding
 
 from ..core.sheets.columns import heading_row
 from .reading import bad
@@ -69,11 +72,11 @@ def read_rows(data: bytes, report: Report = lambda _share, _step: None) -> Rows:
     if data.startswith(OLD_EXCEL):
         raise bad("old-excel", "This is an old Excel file (.xls) or a locked one: save it as .xlsx without a password.")
     if data.startswith(ZIP):
-        return _from_xlsx(data, report)
+        return _mended(_from_xlsx(data, report))
     text, notes = _decoded(data)
     if text.lstrip()[:1] in ("[", "{"):
-        return _from_json(text, notes)
-    return _from_csv(text, notes, report)
+        return _mended(_from_json(text, notes))
+    return _mended(_from_csv(text, notes, report))
 
 
 def _decoded(data: bytes) -> tuple[str, list[str]]:
@@ -91,7 +94,38 @@ def _decoded(data: bytes) -> tuple[str, list[str]]:
         text = data.decode("cp1252", errors="replace")
         if sum(ord(c) < 32 and c not in "\t\r\n" for c in text[:10_000]) > len(text[:10_000]) / 50:
             raise bad("damaged", "This is no list: it is no text. CSV, XLSX and JSON are read.") from None
-        return text, ["The file isn't UTF-8; its letters were read as Western European (Latin-1)."]
+        lines = [_line(raw) for raw in data.splitlines(keepends=True)]
+        if all(western for _, western, plain in lines if not plain):
+            return text, ["The file isn't UTF-8; its letters were read as Western European (Latin-1)."]
+        return "".join(line for line, *_ in lines), [
+            "Lines of two files stand in one: some are UTF-8, some Western European (Latin-1); each was read as it is."
+        ]
+
+
+def _line(raw: bytes) -> tuple[str, bool, bool]:
+    """A line, whether it was read as Western European, and whether it has none but plain letters."""
+    try:
+        return raw.decode("utf-8"), False, raw.isascii()
+    except UnicodeDecodeError:
+        return raw.decode("cp1252", errors="replace"), True, False
+
+
+def _mended(found: Rows) -> Rows:
+    """Letters written as UTF-8 and read as something else on their way here ("MÃ¼ller"), as they were meant."""
+    fix = lru_cache(maxsize=50_000)(fix_encoding)
+    rows, mended = [], set()
+    for number, cells in found.rows:
+        if all(c.isascii() for c in cells):
+            rows.append((number, cells))
+            continue
+        now = [c if c.isascii() else fix(c) for c in cells]
+        mended |= {(old, new) for old, new in zip(cells, now, strict=True) if old != new}
+        rows.append((number, now))
+    if not mended:
+        return found
+    old, new = min(mended, key=lambda m: (len(m[0]), m))
+    note = f"Letters spoilt on their way here were mended, as “{old[:40]}”, read as “{new[:40]}”."
+    return Rows(found.kind, rows, [*found.notes, note])
 
 
 def _from_csv(text: str, notes: list[str], report: Report) -> Rows:
@@ -318,7 +352,7 @@ def write(kind: Kind, headings: Sequence[str], rows: Iterable[Sequence[Any]]) ->
 def _as_csv(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator[bytes]:
     out = io.StringIO()
     pen = csv.writer(out, lineterminator="\r\n")
-    pen.writerow(headings)
+    pen.writerow([safe_cell(h) for h in headings])
     yield b"\xef\xbb\xbf"
     for row in rows:
         pen.writerow([safe_cell(_written(c)) for c in row])
@@ -347,17 +381,15 @@ def _as_xlsx(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator
 
     book = Workbook(write_only=True)
     sheet = book.create_sheet("Kalon")
-    sheet.append(list(headings))
+
+    def text(value: Any) -> Any:
+        cell = WriteOnlyCell(sheet, value=re.sub(r"[\x00-\x08\x0b\x0c\x0e-\x1f]", "", _written(value)))
+        cell.data_type = "s"
+        return cell
+
+    sheet.append([text(h) for h in headings])
     for row in rows:
-        cells: list[Any] = []
-        for value in row:
-            if isinstance(value, int | float) and not isinstance(value, bool):
-                cells.append(value)
-                continue
-            cell = WriteOnlyCell(sheet, value=re.sub(r"[\x00-\x08\x0b\x0c\x0e-\x1f]", "", _written(value)))
-            cell.data_type = "s"
-            cells.append(cell)
-        sheet.append(cells)
+        sheet.append([v if isinstance(v, int | float) and not isinstance(v, bool) else text(v) for v in row])
     out = io.BytesIO()
     book.save(out)
     yield out.getvalue()

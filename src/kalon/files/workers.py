@@ -125,6 +125,10 @@ def _given(job: Job, path: Path, args: tuple[Any, ...]) -> Future[tuple[Any, Pro
     raise Busy(AWAY)
 
 
+_in_turn: list[Future[tuple[Any, Problem | None]]] = []
+"""What was handed over and isn't done, in turn."""
+
+
 class Handed:
     """A file handed to a worker: `look` now and then until it gives the result."""
 
@@ -132,6 +136,8 @@ class Handed:
         self._path = path
         self._future = _given(job, path, args)
         self._told = ""
+        self._before = [f for f in _in_turn if not f.done()]
+        _in_turn[:] = [*self._before, self._future]
 
     def look(self, seconds: float) -> tuple[Any] | None:
         """The result, in a tuple of one, if it comes within so many seconds. Raises `BadInput`, `Busy`."""
@@ -154,6 +160,17 @@ class Handed:
             raise BadInput(text, code=code, fields=[FieldProblem(*f) for f in fields])
         return (result,)
 
+    def waits(self) -> tuple[float, str] | None:
+        """How many are before it, when that has changed; nothing once a worker has it."""
+        if self._future.running() or self._future.done():
+            return None
+        before = sum(1 for f in self._before if not f.done())
+        told = f"waiting: {before} before it" if before else ""
+        if not told or told == self._told:
+            return None
+        self._told = told
+        return 0.0, told
+
     def step(self) -> tuple[float, str] | None:
         """How far it is and what it is at, when that has changed."""
         with contextlib.suppress(OSError, ValueError):
@@ -169,22 +186,28 @@ class Handed:
         self._future.cancel()
 
 
-_waiting = 0
 MOST_WAITING = 6
 """Files that may be under way or wait for a worker in one web process; the next is told to come again."""
+MOST_FROM_AFAR = AT_ONCE - 1
+"""Of those, from links: a worker is always left for the shop. House default."""
+_placed: list[str] = []
+"""From which link each of them is; of the shop's own, from none."""
 
 
 @contextlib.contextmanager
-def place() -> Iterator[None]:
-    """A place among those who wait for a worker. Raises `Busy` when there is none left."""
-    global _waiting
-    if _waiting >= MOST_WAITING:
+def place(link: str = "") -> Iterator[None]:
+    """A place among those who wait for a worker; `link` says through which link it is asked. Raises `Busy` when there
+    is none left, and for a second file of one link before the first is measured."""
+    if link and link in _placed:
+        raise Busy("Your picture before this one is still being measured. Try again in a moment.")
+    from_afar = sum(1 for p in _placed if p)
+    if len(_placed) >= MOST_WAITING or (link and from_afar >= MOST_FROM_AFAR):
         raise Busy("Several files are being measured already. Try again in a moment.")
-    _waiting += 1
+    _placed.append(link)
     try:
         yield
     finally:
-        _waiting -= 1
+        _placed.remove(link)
 
 
 async def done(
@@ -196,7 +219,7 @@ async def done(
     under_way = Handed(job, path, *args)
     try:
         while (found := under_way.look(0)) is None:
-            if progress and (step := under_way.step()):
+            if progress and (step := under_way.waits() or under_way.step()):
                 await progress(*step)
             await sleep(LOOK_EVERY_S)
     except BaseException:

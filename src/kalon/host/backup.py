@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import os
 import subprocess
 import tempfile
@@ -33,24 +34,40 @@ def _tail(text: str) -> str:
 
 
 def backup(url: str, file: Path) -> None:
-    """Write the whole database to `file`, for its owner only; a failed backup leaves no file that looks whole."""
+    """Write the whole database to `file`, for its owner only; a failed or killed backup leaves nothing behind."""
     half = file.with_name(file.name + ".part")
     try:
         half.unlink(missing_ok=True)
-        os.close(os.open(half, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
+        handle, named = _begun(half)
     except OSError as error:
         raise HostTrouble(f"{file} can't be written: {error.strerror}.") from None
-    left_out = [f"--exclude-table-data=public.{t}" for t in OF_THE_MOMENT]
-    done = subprocess.run(
-        [str(programs() / "pg_dump"), "--format=custom", "--no-owner", *left_out, f"--file={half}"],
-        capture_output=True, text=True, check=False, env=_environment(url),
-    )  # fmt: skip
-    if done.returncode:
+    try:
+        left_out = [f"--exclude-table-data=public.{t}" for t in OF_THE_MOMENT]
+        done = subprocess.run(
+            [str(programs() / "pg_dump"), "--format=custom", "--no-owner", *left_out],
+            stdout=handle, stderr=subprocess.PIPE, check=False, env=_environment(url),
+        )  # fmt: skip
+        if done.returncode:
+            raise HostTrouble(f"The backup was not written: {_tail(done.stderr.decode(errors='replace'))}")
+        os.fsync(handle)
+        if not named:
+            # With a folder given, though the path needs none: only so is a link followed (linkat, AT_SYMLINK_FOLLOW).
+            os.link(f"/proc/self/fd/{handle}", half, src_dir_fd=handle, follow_symlinks=True)
+        half.replace(file)
+    finally:
+        os.close(handle)
         half.unlink(missing_ok=True)
-        raise HostTrouble(f"The backup was not written: {_tail(done.stderr)}")
-    with half.open("rb") as written:
-        os.fsync(written.fileno())
-    half.rename(file)
+
+
+def _begun(half: Path) -> tuple[int, bool]:
+    """A file to write, and whether it has its name already: where it can be, it has none, so that whoever dies while
+    writing leaves nothing behind."""
+    try:
+        return os.open(half.parent, os.O_TMPFILE | os.O_RDWR, 0o600), False
+    except OSError as error:
+        if error.errno not in (errno.EOPNOTSUPP, errno.EISDIR, errno.EINVAL):
+            raise
+    return os.open(half, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o600), True
 
 
 BEFORE = """
@@ -105,7 +122,7 @@ def restore(url: str, file: Path) -> None:
         before, script, after = (Path(folder) / n for n in ("before.sql", "backup.sql", "after.sql"))
         read = subprocess.run(
             [str(programs() / "pg_restore"), "--no-owner", f"--file={script}", str(file)],
-            capture_output=True, text=True, check=False,
+            capture_output=True, text=True, errors="replace", check=False,
         )  # fmt: skip
         if read.returncode or "_yoyo_migration" not in _contents(file):
             raise HostTrouble(f"{file} is not a backup written by ./kalon backup, or it is cut short.")
@@ -115,7 +132,8 @@ def restore(url: str, file: Path) -> None:
         done = subprocess.run(
             [str(programs() / "psql"), "--no-psqlrc", "--quiet", "--single-transaction", "--output=/dev/null",
              "--set=ON_ERROR_STOP=1", f"--file={before}", f"--file={script}", f"--file={after}"],
-            capture_output=True, text=True, check=False, env=_environment(url), stdin=subprocess.DEVNULL,
+            capture_output=True, text=True, errors="replace", check=False, env=_environment(url),
+            stdin=subprocess.DEVNULL,
         )  # fmt: skip
     if done.returncode:
         raise HostTrouble(f"Nothing was changed; the restore failed: {_tail(done.stderr)}")
@@ -123,7 +141,11 @@ def restore(url: str, file: Path) -> None:
 
 def _contents(file: Path) -> str:
     listed = subprocess.run(
-        [str(programs() / "pg_restore"), "--list", str(file)], capture_output=True, text=True, check=False
+        [str(programs() / "pg_restore"), "--list", str(file)],
+        capture_output=True,
+        text=True,
+        errors="replace",
+        check=False,
     )
     return listed.stdout
 

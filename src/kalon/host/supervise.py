@@ -12,7 +12,7 @@ import sys
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 from types import FrameType
@@ -23,11 +23,11 @@ from .postgres import Addresses, HostTrouble, LocalServer, Say
 
 LONGEST_PAUSE_S = 30.0
 """Between two tries to start what won't stay up."""
-SETTLED_S = 60.0
-"""What stayed up so long begins again with short pauses."""
+SETTLED_S = 5.0
+"""What stayed up so long is started again at once when it ends."""
 BEFORE_READY = 4
 """Ends of a web process that never answered, after which something is wrong that a retry doesn't mend."""
-LOOK_EVERY_S = 0.3
+LOOK_EVERY_S = 0.1
 
 
 @contextlib.contextmanager
@@ -159,8 +159,36 @@ class Kept:
             self.retry.started()
 
 
-def _end(processes: list[Kept]) -> None:
-    running = [p.process for p in processes if p.process and p.process.poll() is None]
+class Spare:
+    """A web process made ready beforehand: making one ready takes seconds, in which a shop stands still."""
+
+    def __init__(self, start: Callable[[], subprocess.Popen[bytes]]) -> None:
+        self._start = start
+        self._wanted = False
+        self.process: subprocess.Popen[bytes] | None = None
+
+    def make(self) -> None:
+        """From now on one is held ready."""
+        self._wanted = True
+        if not self.process or self.process.poll() is not None:
+            self.process = self._start()
+
+    def take(self) -> subprocess.Popen[bytes]:
+        """One that serves at once, or as soon as it can; another is made ready."""
+        taken, self.process = self.process, None
+        if not taken or taken.poll() is not None:
+            taken = self._start()
+        if taken.stdin:
+            with contextlib.suppress(BrokenPipeError):
+                taken.stdin.write(b"1")
+                taken.stdin.close()
+        if self._wanted:
+            self.make()
+        return taken
+
+
+def _end(processes: Iterable[subprocess.Popen[bytes] | None]) -> None:
+    running = [p for p in processes if p and p.poll() is None]
     for process in running:
         process.terminate()
     deadline = time.monotonic() + 8
@@ -193,11 +221,15 @@ def serve(
     environment |= {"KALON_DATABASE_URL": to.app, "KALON_GATE_URL": to.gate}
     command = [sys.executable, "-m", MODULE, str(opened.fileno()), str(held), str(os.getpid())]
 
-    def start() -> subprocess.Popen[bytes]:
-        return subprocess.Popen(
-            command, env=environment, start_new_session=True, pass_fds=(opened.fileno(), held),
-            stdin=subprocess.DEVNULL,
-        )  # fmt: skip
+    spare = Spare(
+        lambda: subprocess.Popen(
+            command,
+            env=environment,
+            start_new_session=True,
+            pass_fds=(opened.fileno(), held),
+            stdin=subprocess.PIPE,
+        )
+    )
 
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, _stop)
@@ -211,7 +243,7 @@ def serve(
             stdin=subprocess.DEVNULL,
         )
 
-    web = [Kept(start) for _ in range(workers)]
+    web = [Kept(spare.take) for _ in range(workers)]
     processes = [*web, Kept(learner, "the learner")]
     database = Retry()
     said = False
@@ -223,6 +255,7 @@ def serve(
                 if answers(host, port):
                     say(ready)
                     said = True
+                    spare.make()
                 elif max(p.ends for p in web) >= BEFORE_READY:
                     raise HostTrouble("The application keeps ending right after its start; see the lines above.")
             if server and database.due and not server.running():
@@ -233,7 +266,7 @@ def serve(
     finally:
         for number in (signal.SIGINT, signal.SIGTERM):
             signal.signal(number, signal.SIG_IGN)
-        _end(processes)
+        _end([*(p.process for p in processes), spare.process])
         for end in (held, lifeline):
             os.close(end)
         opened.close()

@@ -9,7 +9,7 @@ from typing import Any
 from uuid import UUID
 
 from psycopg import Connection, DatabaseError, DataError, OperationalError
-from psycopg.errors import DeadlockDetected, ForeignKeyViolation, UniqueViolation
+from psycopg.errors import DeadlockDetected, DiskFull, ForeignKeyViolation, UniqueViolation
 from psycopg.rows import dict_row
 from psycopg_pool import ConnectionPool, PoolTimeout
 
@@ -29,6 +29,16 @@ class StoreAway(KalonError):
 
 class Deadlocked(StoreAway):
     """It waited for somebody who waited for it, and gave way: nothing was done, and it may be tried again at once."""
+
+
+class Full(KalonError):
+    """There is no room left to write in."""
+
+    code = "disk-full"
+    status = 507
+
+    def __init__(self) -> None:
+        super().__init__("The machine's disk is full, so this could not be kept. Nothing was changed; make room on it.")
 
 
 AWAY = "The record store is not answering. What you typed is kept here and will be sent."
@@ -78,6 +88,8 @@ def transaction(pool: Pool) -> Iterator[Cx]:
             yield connection
     except DeadlockDetected as error:
         raise Deadlocked(AWAY) from error
+    except DiskFull as error:
+        raise Full from error
     except (OperationalError, PoolTimeout) as error:
         raise StoreAway(AWAY) from error
     except UniqueViolation:

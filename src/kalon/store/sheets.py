@@ -185,6 +185,16 @@ IN_HAND = """
            (body ->> 'pairs')::int AS pairs
     FROM sheet_row WHERE import_id = %(id)s AND verdict <> 'refused'
 """
+DELIVERY = """
+    SELECT sha256(convert_to(string_agg(concat_ws('|', gtin, maker, name, width, eu_label, colour, pairs), E'\\n'
+           ORDER BY gtin, maker, name, width, eu_label, colour, pairs), 'UTF8')) AS delivery
+    FROM sheet_now WHERE pairs > 0
+"""
+DELIVERED = """
+    SELECT i.name, i.done_at, p.name AS by FROM sheet_import i JOIN staff p ON p.id = i.staff_id
+    WHERE i.delivery = %s AND i.undone_at IS NULL AND i.id <> %s ORDER BY i.done_at DESC LIMIT 1
+"""
+"""The newest list by which the very same pairs came in."""
 TAKEN = """
     SELECT r.row FROM sheet_now r JOIN variant g ON g.gtin = r.gtin {found} WHERE g.id IS DISTINCT FROM v.id LIMIT 1
 """
@@ -327,10 +337,11 @@ PRICES_BACK = """
 """
 
 
-def write(cx: Cx, who: Who, import_id: UUID) -> None:
+def write(cx: Cx, who: Who, import_id: UUID, *, anyway: bool = False) -> None:
     """Write every line that isn't refused, or none. The same id again changes nothing.
 
-    Raises `Conflict` when no line can be used, or what the sheet was held against has changed."""
+    Raises `Conflict` when no line can be used, what the sheet was held against has changed, or the very same pairs
+    were received by another list and nobody said `anyway`."""
     once(cx, import_id)
     cx.execute(LONG)
     sheet = get(cx, import_id)
@@ -355,6 +366,8 @@ def write(cx: Cx, who: Who, import_id: UUID) -> None:
             "Read it again.",
             code="sheet-stale",
         )
+    if settings["pairs"] == "received":
+        _delivered(cx, import_id, anyway=anyway)
     cx.execute(MODELS)
     cx.execute("ANALYZE sheet_models")
     cx.execute(NEW_MODELS, given)
@@ -394,6 +407,20 @@ def write(cx: Cx, who: Who, import_id: UUID) -> None:
         cx.execute(f"DROP TABLE {name}")
     if sum(sheet["counts"].values()) > COUNT_ANEW:
         cx.execute("SELECT count_anew()")
+
+
+def _delivered(cx: Cx, import_id: UUID, *, anyway: bool) -> None:
+    """Note what a delivery brings. Raises `Conflict` where the same came in before."""
+    row = cx.execute(DELIVERY).fetchone()
+    delivery = row["delivery"] if row else None
+    before = None if anyway else cx.execute(DELIVERED, [delivery, import_id]).fetchone()
+    if before:
+        raise Conflict(
+            f"These very pairs came in already, on {before['done_at']:%-d %B %Y} with the list “{before['name']}” "
+            f"({before['by']}). Bring it in again only if they came a second time.",
+            code="delivered-before",
+        )
+    cx.execute("UPDATE sheet_import SET delivery = %s WHERE id = %s", [delivery, import_id])
 
 
 def undo(cx: Cx, who: Who, import_id: UUID) -> list[str]:

@@ -2324,7 +2324,8 @@ export interface paths {
         put?: never;
         /**
          * Write
-         * @description Write every line that isn't refused, all or none. Again is no change.
+         * @description Write every line that isn't refused, all or none. Again is no change. `anyway` where the very same pairs were
+         *     received before.
          */
         post: operations["write_api_sheets__sheet_id__write_post"];
         delete?: never;
@@ -26755,7 +26756,9 @@ export interface operations {
     };
     write_api_sheets__sheet_id__write_post: {
         parameters: {
-            query?: never;
+            query?: {
+                anyway?: boolean;
+            };
             header?: never;
             path: {
                 sheet_id: string;

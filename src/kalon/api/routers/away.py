@@ -17,6 +17,7 @@ from ...core.house import House
 from ...core.learn.answers import Answers, foot_of, size_said
 from ...core.match.ordering import Arrival, arrival_says
 from ...files import workers
+from ...files.reading import is_picture
 from ...store import bench, links
 from ...store.database import Row
 from ..desk import Anyone, pool_of
@@ -163,16 +164,25 @@ async def picture(
         raise BadInput(links.NOT_AGREED, code="link-refused")
     if any(p["id"] == str(id) for p in before["pictures"]):
         return _page(before)
-    with workers.place(), workers.spooled() as path:
-        await lay_down(request, path, PICTURE_BYTES)
+    with workers.place(link=token), workers.spooled() as path:
+        await lay_down(request, path, PICTURE_BYTES, begins=_is_picture)
         found = await workers.measured(path, name, Said(side=side, paper=paper), _nobody)
     traced = [f for f in found if f.kind == "tracing"]
     if not traced:
-        raise BadInput(
-            "That is no picture. Take one of the foot on the sheet, as JPEG, PNG or HEIC.", code="unknown-format"
-        )
+        raise _NO_PICTURE
     await run_sync(links.pictured, pool, token, id, name or "picture", traced[0])
     return _page(await run_in_threadpool(links.page, pool, token))
+
+
+_NO_PICTURE = BadInput(
+    "That is no picture. Take one of the foot on the sheet, as JPEG, PNG or HEIC.", code="unknown-format"
+)
+
+
+def _is_picture(head: bytes) -> None:
+    """Raises `BadInput` for what begins like no picture: nothing else is measured for a link."""
+    if not is_picture(head):
+        raise _NO_PICTURE
 
 
 async def _nobody(share: float, step: str) -> None:

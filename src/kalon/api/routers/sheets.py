@@ -191,10 +191,11 @@ def text_of(body: dict[str, Any]) -> str:
 
 
 @router.post("/sheets/{sheet_id}/write")
-def write(desk: Manager, sheet_id: UUID) -> SheetOut:
-    """Write every line that isn't refused, all or none. Again is no change."""
+def write(desk: Manager, sheet_id: UUID, *, anyway: bool = False) -> SheetOut:
+    """Write every line that isn't refused, all or none. Again is no change. `anyway` where the very same pairs were
+    received before."""
     with desk.open() as cx:
-        sheets.write(cx, desk.who, sheet_id)
+        sheets.write(cx, desk.who, sheet_id, anyway=anyway)
         return sheet_out(sheets.get(cx, sheet_id))
 
 

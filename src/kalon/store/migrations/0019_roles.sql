@@ -359,3 +359,8 @@ BEGIN
                           AND d.undone_at IS NULL AND d.until IS NULL);
 END
 $$;
+
+-- What a delivery brought, so that the same one isn't counted twice by accident.
+ALTER TABLE sheet_import ADD COLUMN delivery bytea;
+COMMENT ON COLUMN sheet_import.delivery IS 'Of a list of pairs received: the digest of its sizes and numbers, whatever file they came in.';
+CREATE INDEX import_of_delivery ON sheet_import (shop_id, delivery) WHERE delivery IS NOT NULL AND undone_at IS NULL;

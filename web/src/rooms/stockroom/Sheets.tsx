@@ -172,10 +172,16 @@ function OneSheet({ id }: { id: string }) {
     mutationFn: (body) => ask(http.PUT("/api/sheets/{sheet_id}/settings", { ...path, body })),
     onSuccess: store,
   });
-  const write = useMutation<Sheet, Trouble>({
-    mutationFn: () => ask(http.POST("/api/sheets/{sheet_id}/write", path)),
+  const write = useMutation<Sheet, Trouble, boolean>({
+    mutationFn: (anyway) =>
+      ask(
+        http.POST("/api/sheets/{sheet_id}/write", {
+          params: { path: { sheet_id: id }, query: { anyway } },
+        }),
+      ),
     onSuccess: store,
   });
+  const cameBefore = write.error?.problem.code === "delivered-before";
   const undo = useMutation<Sheet, Trouble>({
     mutationFn: () => ask(http.POST("/api/sheets/{sheet_id}/undo", path)),
     onSuccess: store,
@@ -209,8 +215,9 @@ function OneSheet({ id }: { id: string }) {
               </Button>
             </>
           ) : (
-            <SeenButton kind="strong" onClick={() => write.mutate()} disabled={working || !usable}>
-              Write {usable.toLocaleString("en")} {usable === 1 ? "line" : "lines"}
+            <SeenButton kind="strong" onClick={() => write.mutate(cameBefore)} disabled={working || !usable}>
+              {cameBefore ? "They came twice: write" : "Write"} {usable.toLocaleString("en")}{" "}
+              {usable === 1 ? "line" : "lines"}
             </SeenButton>
           )}
         </span>
