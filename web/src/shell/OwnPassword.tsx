@@ -13,7 +13,7 @@ export function OwnPassword({ onClose }: { onClose: () => void }) {
     mutationFn: () => ask(http.PUT("/api/session/password", { body: { password: now, new_password: next } })),
   });
   const { error } = change;
-  const wrong = error instanceof Trouble && error.problem.code === "wrong";
+  const wrong = error instanceof Trouble && error.problem.fields?.some((f) => f.code === "wrong");
   return (
     <Dialog open onClose={onClose} title="Your password">
       {change.isSuccess ? (

@@ -57,8 +57,9 @@ export function People() {
           </li>
         ))}
       </ul>
-      {chosen && <Change key={chosen.id} person={chosen} onClose={() => setChosen(null)} />}
+      {chosen && <Change key={chosen.id} person={chosen} invite={invite} onClose={() => setChosen(null)} />}
       <Heading>Somebody new</Heading>
+      {invite.data && !chosen && <Invitation {...invite.data} />}
       <form
         className="max-w-xl space-y-3"
         onSubmit={(e) => {
@@ -82,7 +83,6 @@ export function People() {
           Add and invite
         </Button>
       </form>
-      {invite.data && <Invitation {...invite.data} />}
     </>
   );
 }
@@ -104,7 +104,7 @@ function useInvite() {
 }
 
 const Invitation = ({ person, link, until }: { person: Person; link: string; until: string }) => (
-  <div className="mt-4 max-w-xl">
+  <div className="mb-3 max-w-xl">
     <Shown label={`Invitation of ${person.name}`} link={link}>
       Give this to {person.name} alone: whoever opens it sets the password. It is shown only now, and holds
       once, until {moment(until)}.
@@ -113,10 +113,17 @@ const Invitation = ({ person, link, until }: { person: Person; link: string; unt
 );
 
 /** What somebody may do, a new password, or out: it ends all their sessions at once. */
-function Change({ person, onClose }: { person: Schemas["PersonOut"]; onClose: () => void }) {
+function Change({
+  person,
+  invite,
+  onClose,
+}: {
+  person: Person;
+  invite: ReturnType<typeof useInvite>;
+  onClose: () => void;
+}) {
   const client = useQueryClient();
   const [changeId, setChangeId] = useState(() => crypto.randomUUID());
-  const invite = useInvite();
   const change = useMutation({
     mutationFn: (body: Omit<Schemas["PersonChange"], "change_id">) =>
       ask(
@@ -156,7 +163,7 @@ function Change({ person, onClose }: { person: Schemas["PersonOut"]; onClose: ()
           disabled={change.isPending}
           onChange={(role) => change.mutate({ role: role as "trainee" | "fitter" | "manager" })}
         />
-        {invite.data ? (
+        {invite.data?.person.id === person.id ? (
           <Invitation {...invite.data} />
         ) : (
           person.active && (
