@@ -584,6 +584,11 @@ def test_a_manager_shuts_a_leaver_out(open_page: Callable[..., Page], running: W
     leaver.goto(f"{running.url}/athletes")
     name = leaver.get_by_role("link", name="Corin Salt")
     expect(name).to_be_visible()
+    fitting = new_fitting(signed_in(running))
+    leaver.goto(f"{running.url}/fittings/{fitting}/feet")
+    leaver.route(PARTS, lambda route: route.abort())
+    left(leaver).fill("257.5")
+    expect(word(leaver)).to_have_text("kept here", timeout=15_000)
     leaver.wait_for_timeout(1500)  # what was last known is written at most once a second
     manager.get_by_role("button", name="Shut out").click()
     expect(manager.get_by_role("listitem").filter(has_text="Bram Ostley")).to_contain_text("shut out")
@@ -592,6 +597,11 @@ def test_a_manager_shuts_a_leaver_out(open_page: Callable[..., Page], running: W
     expect(leaver.locator("main")).to_be_hidden()
     leaver.wait_for_timeout(1500)
     assert '"queries":[]' in leaver.evaluate(KEPT)
+    unsent = leaver.evaluate("Object.entries(localStorage).filter(([name]) => name.includes('kalon.outbox.bram'))")
+    assert len(unsent) == 1
+    assert unsent[0][0].startswith("kalon.sealed.")
+    assert "257" not in unsent[0][1]
+    leaver.once("dialog", lambda d: d.accept())  # of leaving with something unsent
     leaver.reload()
     expect(leaver.get_by_role("dialog")).to_have_count(0)
     expect(leaver.get_by_role("button", name="Sign in")).to_be_visible()

@@ -16,6 +16,7 @@ let answers: Answer[] = [];
 let version = 0;
 const told: (Acknowledged | null)[] = [];
 const FITTING = "fitting-1";
+const SEAL = "5e".repeat(32);
 const KEY = `${FITTING}/feet`;
 
 const problem = (status: number, more: object = {}, headers: Record<string, string> = {}): Answer => ({
@@ -55,7 +56,7 @@ const pass = (ms: number) => vi.advanceTimersByTimeAsync(ms);
 /** A page just opened by somebody. */
 async function open(login = "ilse"): Promise<void> {
   outbox.forget();
-  await outbox.openOutbox(login, (_fitting, _part, now) => void told.push(now));
+  await outbox.openOutbox(login, SEAL, (_fitting, _part, now) => void told.push(now));
 }
 
 beforeEach(async () => {
@@ -404,17 +405,54 @@ describe("signing in", () => {
     await pass(5000);
     expect(sent).toHaveLength(1);
     expect(outbox.snapshot().signedOut).toBe(true);
-    outbox.signedIn();
+    outbox.signedIn("ilse");
     await pass(10);
     expect(entry()).toBeUndefined();
     expect(outbox.snapshot().signedOut).toBe(false);
+  });
+
+  it("is needed to read what was kept: on the device it is sealed", async () => {
+    answers = [problem(401)];
+    type({ note: "sore left heel" });
+    await pass(5000);
+    const kept = () => Object.entries(localStorage);
+    expect(JSON.stringify(kept())).not.toContain("heel");
+    expect(kept().map(([name]) => name.startsWith("kalon.sealed.kalon.outbox.ilse"))).toEqual([true]);
+    type({ note: "sore left heel, since May" });
+    expect(JSON.stringify(kept())).not.toContain("heel");
+    // The page is closed; somebody else signs in, whose server tells them another key.
+    outbox.forget();
+    await outbox.openOutbox("bram", "b0".repeat(32), () => {});
+    await pass(60_000);
+    expect(sent).toHaveLength(1);
+    expect(kept()).toHaveLength(1);
+    await open("ilse");
+    await pass(5000);
+    expect(sent.slice(1).map((s) => s.body.set)).toEqual([
+      { note: "sore left heel" },
+      { note: "sore left heel, since May" },
+    ]);
+    expect(sent[1]?.body.change_id).toBe(sent[0]?.body.change_id);
+    expect(kept().filter(([name]) => name.startsWith("kalon.sealed"))).toEqual([]);
+  });
+
+  it("as somebody else on the same page sends nothing of the one before", async () => {
+    answers = [problem(401)];
+    type({ note: "of the first" });
+    await pass(5000);
+    outbox.signedIn("bram");
+    await pass(60_000);
+    await open("bram");
+    await pass(60_000);
+    expect(sent).toHaveLength(1);
+    expect(JSON.stringify(Object.entries(localStorage))).not.toContain("of the first");
   });
 
   it("does not forget that there is no connection", async () => {
     const { away } = await import("../../web/src/api/client");
     outbox.forget();
     outbox.noteTrouble(away());
-    await outbox.openOutbox("ilse", () => {});
+    await outbox.openOutbox("ilse", SEAL, () => {});
     expect(outbox.snapshot().offline).toBe(true);
   });
 

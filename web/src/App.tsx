@@ -8,7 +8,7 @@ import { fittingKey } from "./api/fitting";
 import { useHouse } from "./api/house";
 import { forgetKept } from "./api/kept";
 import { openMoves } from "./api/moves";
-import { openOutbox } from "./api/outbox";
+import { openOutbox, sealOutbox } from "./api/outbox";
 import { counted } from "./api/rack";
 import { SignIn } from "./rooms/SignIn";
 import { Boundary } from "./shell/Boundary";
@@ -58,10 +58,10 @@ export function App() {
     staleTime: 60_000,
     refetchInterval: 60_000, // who was shut out is out, also where nothing else is asked for
   });
-  const login = me.data?.login;
+  const { login, seal = "" } = me.data ?? {};
   useEffect(() => {
     if (!login) return;
-    void openOutbox(login, (id, name, now) => {
+    const open = openOutbox(login, seal, (id, name, now) => {
       if (now) {
         client.setQueryData<Fitting>(fittingKey(id), (old) => {
           if (!old || old.parts[name].version >= now.version) return old;
@@ -75,10 +75,8 @@ export function App() {
       // What is computed of the part is asked for by its version, and so anew.
       if (!now) void client.invalidateQueries({ queryKey: ["of", id] });
     });
-    openMoves(login, (line, onHand) => {
-      counted(client, line, onHand);
-    });
-  }, [login, client]);
+    void open.then(() => openMoves(login, (line, onHand) => counted(client, line, onHand)));
+  }, [login, seal, client]);
   if (me.isPending || restoring) return <Loading what="the bench" />;
   const ended = me.error instanceof Trouble && me.error.problem.status === 401;
   if (!me.data && ended) return <SignIn />;
@@ -116,8 +114,9 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
     // Whoever it was: while nobody is signed in, nothing of an athlete stays on the device or on the screen.
     if (!out) return;
     void forgetKept();
+    sealOutbox(me.login, me.seal);
     client.removeQueries({ type: "inactive", predicate: (q) => q.queryKey[0] !== "me" });
-  }, [out, client]);
+  }, [out, client, me.login, me.seal]);
   return (
     <>
       <div className={out ? "hidden" : "contents"}>

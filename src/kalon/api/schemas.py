@@ -92,6 +92,8 @@ class Me(Wire):
     login: str
     role: Literal["manager", "fitter", "trainee"]
     shop_name: str
+    seal: str
+    """With what this person's browser seals what they typed and couldn't send, once their session is over."""
 
 
 class FieldTrouble(Wire):

@@ -54,6 +54,8 @@ class Who:
     login: str
     name: str
     role: str
+    seal: str = ""
+    """With what a browser seals what this person leaves unsent, 64 hexadecimal digits; known of a session alone."""
 
 
 ERASED = "This athlete was erased at their request. Nothing is kept of them any more."

@@ -3,7 +3,15 @@
  * acknowledged or let go of. The id makes it harmless when two tabs send the same.
  */
 import { ask, http, type Schemas, Trouble } from "./client";
-import { FIRST_PAUSE_MS, LONGEST_PAUSE_MS, noteTrouble, reached, snapshot, subscribe } from "./outbox";
+import {
+  FIRST_PAUSE_MS,
+  LONGEST_PAUSE_MS,
+  noteTrouble,
+  reached,
+  sealIfOut,
+  snapshot,
+  subscribe,
+} from "./outbox";
 
 type Kind = NonNullable<Schemas["MoveIn"]["kind"]>;
 
@@ -45,6 +53,7 @@ function tell(next: Move[]): void {
 
 function keep(move: Move): void {
   localStorage.setItem(prefix() + move.id, JSON.stringify(move));
+  sealIfOut();
   const known = moves.some((m) => m.id === move.id);
   tell(known ? moves.map((m) => (m.id === move.id ? move : m)) : [...moves, move]);
 }

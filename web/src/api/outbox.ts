@@ -3,6 +3,7 @@
  * go of it; sent in order, each bundle under one change id so that sending twice does no harm.
  */
 import { ask, http, type PartName, type Problem, Trouble } from "./client";
+import { openAll, sealAll } from "./seal";
 import { formerName, ifGone, tabName, whenGone } from "./tabs";
 import { type Acknowledged, dropTold, noteTold } from "./told";
 
@@ -43,6 +44,8 @@ const TYPED_ON_MS = 1500;
 let state: OutboxState = EMPTY;
 let owner = "";
 let tab = "";
+/** With what the owner's words are sealed once nobody is signed in. */
+let seal = "";
 let acknowledge: Acknowledge = () => {};
 let timer: ReturnType<typeof setTimeout> | undefined;
 let orphans: ReturnType<typeof setInterval> | undefined;
@@ -97,6 +100,7 @@ function change(next: Partial<OutboxState>): void {
     if (Object.keys(state.entries).length) localStorage.setItem(name, JSON.stringify(state.entries));
     else localStorage.removeItem(name);
   }
+  sealIfOut();
   tell();
 }
 
@@ -164,9 +168,11 @@ function adoptOrphans(): void {
 }
 
 /** Begin for a person: what they typed earlier and wasn't sent is sent now. */
-export async function openOutbox(login: string, onAcknowledge: Acknowledge): Promise<void> {
+export async function openOutbox(login: string, key: string, onAcknowledge: Acknowledge): Promise<void> {
   acknowledge = onAcknowledge;
   const name = await tabName();
+  if (key && (owner !== login || !state.signedOut)) openAll(login, key);
+  seal = key;
   if (owner === login && tab === name) return;
   known.clear();
   notBefore.clear();
@@ -222,9 +228,25 @@ export function noteTrouble(error: unknown): void {
   if (error.problem.status === 401 && owner && !state.signedOut) change({ signedOut: true });
 }
 
-/** Somebody signed in again. */
-export function signedIn(): void {
-  if (state.signedOut) change({ signedOut: false });
+/** Nobody is signed in any more: what is unsent stays, sealed. */
+export function sealOutbox(login: string, key: string): void {
+  if (!key) return;
+  if (owner === login) seal = key;
+  sealAll(login, key);
+}
+
+/** What was written while nobody is signed in is sealed as well. */
+export function sealIfOut(): void {
+  if (state.signedOut && seal) sealAll(owner, seal);
+}
+
+/** Somebody signed in again. Whoever else it is begins with an outbox of their own, and sends nothing of another's. */
+export function signedIn(login: string): void {
+  if (owner && owner !== login) return;
+  if (state.signedOut) {
+    change({ signedOut: false });
+    if (seal) openAll(login, seal);
+  }
   schedule(0);
 }
 
@@ -503,7 +525,7 @@ export function forget(): void {
   clearTimeout(timer);
   clearInterval(orphans);
   state = EMPTY;
-  owner = tab = "";
+  owner = tab = seal = "";
   busy = again = false;
   triesAway = 0;
   notBefore.clear();

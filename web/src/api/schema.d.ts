@@ -5355,6 +5355,8 @@ export interface components {
             role: "manager" | "fitter" | "trainee";
             /** Shop Name */
             shop_name: string;
+            /** Seal */
+            seal: string;
         };
         /**
          * Mechanics

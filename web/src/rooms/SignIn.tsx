@@ -14,7 +14,7 @@ export function SignIn({ again = false }: { again?: boolean }) {
     mutationFn: () => ask(http.POST("/api/session", { body: { login, password, shop } })),
     onSuccess: (me) => {
       client.setQueryData(["me"], me);
-      signedIn();
+      signedIn(me.login);
       void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "me" });
     },
   });

@@ -6,7 +6,7 @@ import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { ask, http, type Schemas, Trouble } from "../api/client";
 import { forgetDrafts } from "../api/draft";
 import { forgetKept } from "../api/kept";
-import { isWaiting } from "../api/outbox";
+import { isWaiting, sealOutbox } from "../api/outbox";
 import { isUploading } from "../api/uploads";
 import { hold } from "../ui/ahead";
 import { Button } from "../ui/Button";
@@ -84,6 +84,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
       client.clear();
       forgetDrafts();
       await forgetKept();
+      sealOutbox(me.login, me.seal);
       window.location.assign("/");
     },
   });

@@ -31,7 +31,7 @@ class Full(KalonError):
 
 
 def _me(who: Who) -> Me:
-    return Me(name=who.name, login=who.login, role=who.role, shop_name=who.shop_name)
+    return Me(name=who.name, login=who.login, role=who.role, shop_name=who.shop_name, seal=who.seal)
 
 
 def _limiter() -> CapacityLimiter:

@@ -364,3 +364,17 @@ $$;
 ALTER TABLE sheet_import ADD COLUMN delivery bytea;
 COMMENT ON COLUMN sheet_import.delivery IS 'Of a list of pairs received: the digest of its sizes and numbers, whatever file they came in.';
 CREATE INDEX import_of_delivery ON sheet_import (shop_id, delivery) WHERE delivery IS NOT NULL AND undone_at IS NULL;
+
+-- With what a browser seals what somebody typed and didn't send, once their session is over: told to that person alone.
+ALTER TABLE staff ADD COLUMN seal bytea NOT NULL
+    DEFAULT sha256(uuid_send(gen_random_uuid()) || uuid_send(gen_random_uuid()) || uuid_send(gen_random_uuid()));
+DROP FUNCTION session_lookup(text);
+CREATE FUNCTION session_lookup(p_token text)
+RETURNS TABLE (staff_id uuid, shop_id uuid, shop_name text, login text, name text, role text, seal text)
+LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+    SELECT s.id, s.shop_id, h.name, s.login, s.name, s.role, encode(s.seal, 'hex')
+    FROM session e JOIN staff s ON s.id = e.staff_id JOIN shop h ON h.id = s.shop_id
+    WHERE e.token_hash = sha256(convert_to(p_token, 'UTF8')) AND e.expires_at > now() AND s.active
+$$;
+REVOKE ALL ON FUNCTION session_lookup FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION session_lookup TO kalon_app;
