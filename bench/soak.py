@@ -1,7 +1,9 @@
-"""Edits, sales, counts and undo while the web process or PostgreSQL is killed: `./kalon bench soak [rounds]`.
+"""Edits, sales, counts, holds, transfers, erasures and undo while the web process or PostgreSQL is killed: `./kalon bench
+soak [rounds]`.
 
 Through the browser (fields, undo, settling, stock presses, reloads) and through the API beside it. After every round
-what was acknowledged is looked for in the tables: nothing lost, nothing twice, nothing half there."""
+what was acknowledged is looked for in the tables: nothing lost, nothing twice, nothing half there, nothing kept of whom
+was erased. How long the bench was away after each kill is said at the end."""
 
 from __future__ import annotations
 
@@ -15,6 +17,7 @@ from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
+from statistics import median
 from typing import Any
 
 import httpx
@@ -46,7 +49,17 @@ class Book:
     lost: list[str] = field(default_factory=list)
     doubled: list[str] = field(default_factory=list)
     half: list[str] = field(default_factory=list)
+    kept: list[str] = field(default_factory=list)
+    erased: list[tuple[str, str]] = field(default_factory=list)
+    """Whom it was acknowledged of, with the word that only they had in their records."""
+    away: dict[str, list[float]] = field(default_factory=dict)
+    """Seconds until the bench answered again, by what was killed."""
     lock: threading.Lock = field(default_factory=threading.Lock)
+
+    @property
+    def troubles(self) -> list[str]:
+        """Whatever isn't as it was acknowledged."""
+        return self.lost + self.doubled + self.half + self.kept
 
 
 def until_answered(client: httpx.Client, method: str, path: str, **more: Any) -> httpx.Response:
@@ -121,7 +134,84 @@ def begins(client: httpx.Client, athlete: str, book: Book) -> None:
         book.writes += 1
 
 
-def kill_one(running: Web, server: LocalServer, tally: Counter[str]) -> None:
+def holds(client: httpx.Client, line: str, book: Book) -> None:
+    """A pair kept back for a customer, and given up; sent twice each."""
+    body = {"id": str(uuid.uuid4()), "name": "Soaked customer", "days": 1}
+    for _ in range(2):
+        kept = until_answered(client, "POST", f"/api/stock/{line}/held", json=body)
+        if kept.status_code not in (200, 201):
+            book.lost.append(f"a pair could not be kept back: {kept.text}")
+            return
+    for _ in range(2):
+        given = until_answered(client, "DELETE", f"/api/stock/{line}/held/{body['id']}")
+        if given.status_code not in (200, 204):
+            book.lost.append(f"a pair could not be given up: {given.text}")
+    with book.lock:
+        book.writes += 2
+
+
+def transfers(asking: httpx.Client, giving: httpx.Client, wish: tuple[str, str, str], book: Book) -> None:
+    """A pair asked of a sister shop, held there, sent, received; each step sent twice. `wish` is the size, the sister
+    shop, and the line here."""
+    variant, sister, line = wish
+    order = {"id": str(uuid.uuid4()), "variant_id": variant, "from_shop": sister}
+    for _ in range(2):
+        asked = until_answered(asking, "POST", "/api/orders", json=order)
+    if asked.status_code not in (200, 201, 409):
+        book.lost.append(f"a pair could not be asked for: {asked.text}")
+        return
+    for client, to in ((giving, "held"), (giving, "sent"), (asking, "received")):
+        body = {"change_id": str(uuid.uuid4()), "to": to}
+        for _ in range(2):
+            step = until_answered(client, "POST", f"/api/orders/{order['id']}/steps", json=body)
+            if step.status_code != 200:
+                book.lost.append(f"an order was not {to}: {step.text}")
+                return
+        with book.lock:
+            book.writes += 1
+    with book.lock:
+        book.moves[line] += 1
+
+
+def erasures(manager: httpx.Client, fitter: httpx.Client, book: Book) -> None:
+    """Somebody comes, is measured, and wants all of it gone, while their feet are still being typed."""
+    word = f"Soak{uuid.uuid4().hex[:10]}"
+    values = {"name": f"{word} Goes", "born_on": None, "squad": word, "note": f"{word} was here"}
+    begun = until_answered(fitter, "POST", "/api/athletes", json=values | {"change_id": str(uuid.uuid4())})
+    athlete = begun.json()["id"]
+    fitting = str(uuid.uuid4())
+    until_answered(fitter, "POST", "/api/fittings", json={"id": fitting, "athlete_id": athlete})
+
+    def types_on() -> None:
+        for base in range(4):
+            body = {"base_version": base, "change_id": str(uuid.uuid4()), "set": {"note": f"{word} {base}"}}
+            until_answered(fitter, "PATCH", f"/api/fittings/{fitting}/parts/feet", json=body)
+
+    with ThreadPoolExecutor(1) as hand:
+        typing = hand.submit(types_on)
+        time.sleep(random.uniform(0, 0.3))
+        done = until_answered(manager, "POST", f"/api/athletes/{athlete}/erase")
+        typing.result()
+    with book.lock:
+        if done.status_code not in (200, 204):
+            book.lost.append(f"somebody could not be erased: {done.text}")
+        else:
+            book.erased.append((athlete, word))
+            book.writes += 1
+
+
+def until_back(running: Web) -> float:
+    """Seconds until the bench answers a question of the database."""
+    began = time.monotonic()
+    while time.monotonic() - began < PATIENCE_S:
+        with contextlib.suppress(httpx.TransportError):
+            if httpx.get(f"{running.url}/ready", timeout=2).status_code == 200:
+                break
+        time.sleep(0.02)
+    return time.monotonic() - began
+
+
+def kill_one(running: Web, server: LocalServer, tally: Counter[str], book: Book) -> None:
     """As `kill -9`, at a random moment; started again a moment later."""
     time.sleep(random.uniform(0, 1.5))
     if random.random() < 0.5:
@@ -129,11 +219,14 @@ def kill_one(running: Web, server: LocalServer, tally: Counter[str]) -> None:
         time.sleep(random.uniform(0, 0.5))
         running.start()
         tally["web"] += 1
+        what = "web"
     else:
         server.kill()
         time.sleep(random.uniform(0, 0.5))
         server.start()
         tally["PostgreSQL"] += 1
+        what = "PostgreSQL"
+    book.away.setdefault(what, []).append(until_back(running))
 
 
 class Hands:
@@ -208,6 +301,11 @@ CHECKS = {
 }
 
 
+WORDS = (("athlete", "name"), ("athlete", "note"), ("athlete", "squad"), ("fitting_part", "body"), ("change", "before"),
+         ("change", "after"), ("shop_change", "after"), ("reservation", "name"), ("shoe_order", "note"))  # fmt: skip
+"""Where a word somebody's records had might still stand."""
+
+
 def look(url: str, book: Book, hands: Hands, before: dict[str, int], ours: list[str]) -> None:
     """Compare the tables with what was acknowledged."""
     with psycopg.connect(url) as cx:
@@ -223,6 +321,12 @@ def look(url: str, book: Book, hands: Hands, before: dict[str, int], ours: list[
             wanted = count + book.moves[line] - standing
             if now != wanted:
                 (book.lost if now < wanted else book.doubled).append(f"line {line}: {now} on hand, {wanted} counted")
+        for athlete, word in book.erased:
+            for table, column in WORDS:
+                query = f"SELECT 1 FROM {table} WHERE {column}::text LIKE %s LIMIT 1"
+                if cx.execute(query, [f"%{word}%"]).fetchone():  # type: ignore[arg-type]
+                    book.kept.append(f"{table}.{column} of {athlete}")
+        book.erased.clear()
         for name, query in CHECKS.items():
             book.half += [f"{name}: {r}" for r in cx.execute(query, [ours] if "%s" in query else None).fetchall()]
         (body,) = cx.execute(
@@ -236,6 +340,26 @@ def look(url: str, book: Book, hands: Hands, before: dict[str, int], ours: list[
         shown = hands.input(label).input_value()
         if (float(shown) if shown else None) != foot.get(name):
             book.lost.append(f"{label}: shown {shown}, kept {foot.get(name)}")
+
+
+def wanted_there(url: str, watched: dict[str, int]) -> tuple[str, str, str]:
+    """A size both shops have, many of it there: the size, the sister shop, the line here, which is watched from now on."""
+    with psycopg.connect(url) as cx:
+        row = cx.execute(
+            "SELECT o.variant_id, t.shop_id, o.id, o.on_hand, t.id FROM stock_line o JOIN shop h ON h.id = o.shop_id "
+            "JOIN stock_line t ON t.variant_id = o.variant_id JOIN shop g ON g.id = t.shop_id "
+            "WHERE h.name LIKE '%%Harbour' AND g.name LIKE '%%North Isle' AND o.id <> ALL(%s::uuid[]) AND t.on_hand > 0 "
+            "ORDER BY o.id LIMIT 1",
+            [list(watched)],
+        ).fetchone()
+        assert row
+        variant, sister, line, here, there = row
+        cx.execute(
+            "INSERT INTO movement (shop_id, stock_line_id, kind, pairs, change_id) VALUES (%s, %s, 'received', 900, %s)",
+            [sister, there, uuid.uuid4()],
+        )
+    watched[str(line)] = here
+    return str(variant), str(sister), str(line)
 
 
 def main(rounds: int = 200, seed: int = 8) -> int:
@@ -261,6 +385,8 @@ def main(rounds: int = 200, seed: int = 8) -> int:
         lines = [r["id"] for r in stock[1:6]]
         hands = Hands(page, shelf, sale, typed, by_hand, stock[0]["id"], book)
         watched = {r["id"]: r["on_hand"] for r in stock if r["id"] in {*lines, hands.line, line_sold, tray[0]["id"]}}
+        sister = signed_in(running, "sorrel")
+        wish = wanted_there(url, watched)
         athlete = fitter.get(f"/api/fittings/{written}").json()["athlete"]["id"]
         ours = [typed, written, by_hand, by_api]
         for each in (page, sale):
@@ -271,14 +397,17 @@ def main(rounds: int = 200, seed: int = 8) -> int:
         sale.goto(f"{running.url}/fittings/{by_hand}/settle")
         page.evaluate("navigator.serviceWorker.ready.then(() => true)")
         began = time.monotonic()
-        with ThreadPoolExecutor(6) as pool:
+        with ThreadPoolExecutor(9) as pool:
             for n in range(1, rounds + 1):
                 work = [
-                    pool.submit(kill_one, running, server, tally),
+                    pool.submit(kill_one, running, server, tally, book),
                     pool.submit(edits, fitter, written, book, 4),
                     pool.submit(counts, manager, lines, book, 4),
                     pool.submit(sales, seller, by_api, line_sold, book, 1),
                     pool.submit(begins, fitter, athlete, book),
+                    pool.submit(holds, seller, lines[0], book),
+                    pool.submit(transfers, manager, sister, wish, book),
+                    pool.submit(erasures, manager, fitter, book),
                 ]
                 for act in random.sample([hands.feet, hands.press, hands.settle], random.randint(1, 3)):
                     act()
@@ -286,19 +415,22 @@ def main(rounds: int = 200, seed: int = 8) -> int:
                     each.result()
                 hands.done()
                 look(url, book, hands, watched, ours)
-                if n % 10 == 0 or book.lost or book.doubled or book.half:
+                if n % 10 == 0 or book.troubles:
                     minutes = (time.monotonic() - began) / 60
                     print(f"round {n}: {book.writes} writes, {dict(tally)} killed, {minutes:.1f} min", flush=True)
-                if book.lost or book.doubled or book.half:
+                if book.troubles:
                     break
     print(
         f"{n} rounds, {sum(tally.values())} kills ({tally['web']} of the web process, {tally['PostgreSQL']} of "
         f"PostgreSQL), {book.writes} writes acknowledged: {len(book.lost)} lost, {len(book.doubled)} doubled, "
-        f"{len(book.half)} half-written"
+        f"{len(book.half)} half-written, {len(book.kept)} kept"
     )
-    for trouble in book.lost + book.doubled + book.half:
+    for what, times in book.away.items():
+        later = sorted(times)[int(0.95 * (len(times) - 1))]
+        print(f"  away after a kill of {what}: median {median(times):.1f} s, 95 in 100 within {later:.1f} s")
+    for trouble in book.troubles:
         print(" ", trouble)
-    return 1 if book.lost or book.doubled or book.half else 0
+    return 1 if book.troubles else 0
 
 
 if __name__ == "__main__":

@@ -208,6 +208,26 @@ def test_writing_without_connection_writes_once_when_pressed_again(page: Page, r
     expect(page.get_by_role("status").filter(has_text="2 models, 8 sizes, 24 pairs")).to_be_visible()
 
 
+def test_a_delivery_that_came_in_already_is_written_only_when_it_came_twice(
+    page: Page, running: Web, tmp_path: Path
+) -> None:
+    for name in ("first.csv", "again.csv"):
+        bring(page, running, tmp_path, a_list("Tidemark", first=5300), name)
+        page.get_by_role("radio", name="came in").click()
+        expect(page.get_by_role("radio", name="came in")).to_be_checked()
+        page.wait_for_timeout(600)
+        page.get_by_role("button", name="Write 8 lines").click()
+        if name == "first.csv":
+            expect(page.get_by_text("written ", exact=False).first).to_be_visible()
+    expect(page.get_by_role("alert")).to_contain_text("came in already")
+    expect(page.get_by_role("alert")).to_contain_text("first.csv")
+    page.wait_for_timeout(600)
+    page.get_by_role("button", name="They came twice: write 8 lines").click()
+    expect(page.get_by_text("written ", exact=False).first).to_be_visible()
+    page.goto(f"{running.url}/stockroom?find=Tidemark")
+    expect(page.get_by_role("status").filter(has_text="2 models, 8 sizes, 48 pairs")).to_be_visible()
+
+
 def test_what_is_taken_out_is_a_file(page: Page) -> None:
     page.get_by_role("button", name="Take out").click()
     dialog = page.get_by_role("dialog")

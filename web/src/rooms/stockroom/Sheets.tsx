@@ -176,7 +176,7 @@ function OneSheet({ id }: { id: string }) {
     mutationFn: (anyway) =>
       ask(
         http.POST("/api/sheets/{sheet_id}/write", {
-          params: { path: { sheet_id: id }, query: { anyway } },
+          params: { path: { sheet_id: id }, query: anyway ? { anyway } : {} },
         }),
       ),
     onSuccess: store,
