@@ -296,8 +296,14 @@ CHECKS = {
     "WHERE (u.withdrawn_at IS NULL) <> (s.id IS NOT NULL)",
     "a part's version is not its changes": "SELECT p.fitting_id, p.part FROM fitting_part p WHERE p.fitting_id = ANY(%s) "
     "AND p.version <> (SELECT count(*) FROM change c WHERE c.fitting_id = p.fitting_id AND c.part = p.part)",
-    "a tray that holds what is settled": "SELECT t.fitting_id FROM tray_pair t JOIN fitting f ON f.id = t.fitting_id "
-    "WHERE t.held <> (f.state = 'open')",
+    "a tray that holds what is settled": "SELECT r.fitting_id FROM reservation r JOIN fitting f ON f.id = r.fitting_id "
+    "WHERE r.kind = 'tray' AND r.ended_at IS NULL AND r.until > now() AND f.state <> 'open'",
+    "a pair on its way that is in two shops, or in none": "SELECT 1 WHERE (SELECT coalesce(sum(pairs), 0) FROM movement "
+    "WHERE kind = 'transferred') <> -(SELECT count(*) FROM shoe_order WHERE state = 'sent' AND from_shop IS NOT NULL)",
+    "a pair sent twice, or without its order": "SELECT 1 WHERE (SELECT count(*) FROM movement WHERE kind = 'transferred' "
+    "AND pairs < 0) <> (SELECT count(*) FROM shoe_order WHERE state IN ('sent', 'received') AND from_shop IS NOT NULL)",
+    "a pair kept back for nobody any more": "SELECT id FROM reservation WHERE kind = 'customer' "
+    "AND name = 'Soaked customer' AND ended_at IS NULL",
 }
 
 
