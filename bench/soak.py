@@ -290,14 +290,15 @@ class Hands:
 
 CHECKS = {
     "state and sale differ": "SELECT f.id FROM fitting f LEFT JOIN sale s ON s.fitting_id = f.id AND s.undone_at IS NULL "
-    "WHERE (f.state = 'open') <> (s.id IS NULL)",
+    "WHERE (f.state = 'open') <> (s.id IS NULL) AND f.id = ANY(%s)",
     "sale without a follow-up, or a follow-up without its sale": "SELECT f.id FROM fitting f "
     "JOIN follow_up u ON u.fitting_id = f.id LEFT JOIN sale s ON s.fitting_id = f.id AND s.undone_at IS NULL "
     "WHERE (u.withdrawn_at IS NULL) <> (s.id IS NOT NULL)",
     "a part's version is not its changes": "SELECT p.fitting_id, p.part FROM fitting_part p WHERE p.fitting_id = ANY(%s) "
     "AND p.version <> (SELECT count(*) FROM change c WHERE c.fitting_id = p.fitting_id AND c.part = p.part)",
     "a tray that holds what is settled": "SELECT r.fitting_id FROM reservation r JOIN fitting f ON f.id = r.fitting_id "
-    "WHERE r.kind = 'tray' AND r.ended_at IS NULL AND r.until > now() AND f.state <> 'open'",
+    "WHERE r.kind = 'tray' AND r.ended_at IS NULL AND r.until > now() AND f.state <> 'open' "
+    "AND f.id = ANY(%s)",
     "a pair on its way that is in two shops, or in none": "SELECT 1 WHERE (SELECT coalesce(sum(pairs), 0) FROM movement "
     "WHERE kind = 'transferred') <> -(SELECT count(*) FROM shoe_order WHERE state = 'sent' AND from_shop IS NOT NULL)",
     "a pair sent twice, or without its order": "SELECT 1 WHERE (SELECT count(*) FROM movement WHERE kind = 'transferred' "
