@@ -21,6 +21,7 @@ from tests.api.calls import new_athlete, new_fitting, patch, pulled, ready_to_pu
 from tests.api.test_learning import learn_now, standing
 from tests.made import QUICKLY
 from tests.running import Web, addresses_of
+from tests.spoilt import good
 
 WORN = {"maker": "Velmire", "model": "", "system": "eu", "label": 42, "says": "right", "sport": "football"}
 
@@ -210,6 +211,45 @@ def test_the_arrival_check_comes_by_the_link_and_is_evidence(shop: tuple[Web, st
     learn_now(url)
     kept = {(zone, kind): body["verdict"] for (_, zone, kind), body in standing(url, fitting).items()}
     assert kept == {("length", "arrival"): "slack", ("heel_width", "arrival"): "slack"}
+
+
+def test_what_is_no_picture_is_turned_away_before_anything_is_measured(
+    shop: tuple[Web, str], phone: httpx.Client
+) -> None:
+    """A scan is measured at the shop; a link is for pictures, told by their first bytes whatever the name says."""
+    running, url = shop
+    fitting, token = linked(signed_in(running), "Odd Files")
+    phone.post(f"/api/away/{token}/agree").raise_for_status()
+    scan = good()["scan.stl"]
+    for data in (scan, b"", b"short", b"PK\x03\x04" + bytes(50_000), b"\xff\xd8" + bytes(50_000)):
+        query = {"id": str(uuid.uuid4()), "side": "left", "name": "foot.jpg"}
+        refused = phone.post(f"/api/away/{token}/pictures", params=query, content=data)
+        assert (refused.status_code, refused.json()["code"]) == (422, "unknown-format"), data[:8]
+    with psycopg.connect(url) as cx:
+        assert cx.execute("SELECT count(*) FROM foot_capture WHERE fitting_id = %s", [fitting]).fetchone() == (0,)
+
+
+def test_a_leavers_link_is_the_shops(shop: tuple[Web, str], phone: httpx.Client) -> None:
+    """The athlete has it, not the fitter: it goes on, and whoever is there ends it."""
+    running, _ = shop
+    manager, fitter = signed_in(running, "marrow"), signed_in(running)
+    fitting, token = linked(signed_in(running, "bram"), "Left Behind")
+    key = next(p["id"] for p in manager.get("/api/people").json() if p["login"] == "bram")
+    path = f"/api/fittings/{fitting}/link"
+
+    def change(*, active: bool) -> None:
+        body = {"active": active, "change_id": str(uuid.uuid4())}
+        assert manager.patch(f"/api/people/{key}", json=body).status_code == 200
+
+    assert fitter.get(path).json()["made_by"] == "Bram Ostley"
+    change(active=False)
+    try:
+        assert fitter.get(path).json()["made_by"] == "the shop"
+        assert phone.get(f"/api/away/{token}").status_code == 200
+        assert fitter.delete(path).status_code == 204
+        assert phone.get(f"/api/away/{token}").status_code == 404
+    finally:
+        change(active=True)
 
 
 def test_knocking_often_is_told_to_wait(shop: tuple[Web, str], phone: httpx.Client) -> None:
