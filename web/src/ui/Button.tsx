@@ -24,8 +24,9 @@ export function Button({ kind = "plain", className = "", ...rest }: Props) {
 /** Sooner nobody has seen a button that came: a key pressed by then was meant for what stood there before. */
 const SEEN_MS = 400;
 
-/** A button of weight: no key held from before presses it, nor one pressed before it can have been seen. */
-export function SeenButton({ onClick, ...rest }: Props) {
+/** A button of weight: no key held from before presses it, nor one pressed before it can have been seen. Where it came
+ * in place of another (`inPlace`) no finger does either. */
+export function SeenButton({ onClick, inPlace = false, ...rest }: Props & { inPlace?: boolean }) {
   const came = useRef(0);
   useEffect(() => {
     came.current = Date.now();
@@ -34,7 +35,7 @@ export function SeenButton({ onClick, ...rest }: Props) {
   return (
     <Button
       data-seen
-      onClick={(e) => !(byKey(e) && Date.now() - came.current < SEEN_MS) && onClick?.(e)}
+      onClick={(e) => !((inPlace || byKey(e)) && Date.now() - came.current < SEEN_MS) && onClick?.(e)}
       {...rest}
     />
   );

@@ -215,7 +215,13 @@ function OneSheet({ id }: { id: string }) {
               </Button>
             </>
           ) : (
-            <SeenButton kind="strong" onClick={() => write.mutate(cameBefore)} disabled={working || !usable}>
+            <SeenButton
+              key={cameBefore ? "twice" : "once"}
+              inPlace={cameBefore}
+              kind="strong"
+              onClick={() => write.mutate(cameBefore)}
+              disabled={working || !usable}
+            >
               {cameBefore ? "They came twice: write" : "Write"} {usable.toLocaleString("en")}{" "}
               {usable === 1 ? "line" : "lines"}
             </SeenButton>
