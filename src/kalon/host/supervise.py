@@ -164,17 +164,20 @@ class Spare:
 
     def __init__(self, start: Callable[[], subprocess.Popen[bytes]]) -> None:
         self._start = start
-        self._wanted = False
+        self._retry = Retry()
         self.process: subprocess.Popen[bytes] | None = None
 
-    def make(self) -> None:
-        """From now on one is held ready."""
-        self._wanted = True
-        if not self.process or self.process.poll() is not None:
+    def look(self) -> None:
+        """Have one ready, after a pause where the last one ended by itself."""
+        if self.process and self.process.poll() is not None:
+            self.process = None
+            self._retry.ended()
+        if not self.process and self._retry.due:
             self.process = self._start()
+            self._retry.started()
 
     def take(self) -> subprocess.Popen[bytes]:
-        """One that serves at once, or as soon as it can; another is made ready."""
+        """One that serves at once, or as soon as it can."""
         taken, self.process = self.process, None
         if not taken or taken.poll() is not None:
             taken = self._start()
@@ -182,8 +185,6 @@ class Spare:
             with contextlib.suppress(BrokenPipeError):
                 taken.stdin.write(b"1")
                 taken.stdin.close()
-        if self._wanted:
-            self.make()
         return taken
 
 
@@ -255,9 +256,10 @@ def serve(
                 if answers(host, port):
                     say(ready)
                     said = True
-                    spare.make()
                 elif max(p.ends for p in web) >= BEFORE_READY:
                     raise HostTrouble("The application keeps ending right after its start; see the lines above.")
+            if said:
+                spare.look()
             if server and database.due and not server.running():
                 _start_again(server, database, say)
             time.sleep(LOOK_EVERY_S)

@@ -316,8 +316,8 @@ GRANT EXECUTE ON FUNCTION day_now TO kalon_app;
 
 -- A calendar ends by itself, a year after it was made. House default.
 ALTER TABLE day_feed ADD COLUMN until timestamptz NOT NULL DEFAULT now() + interval '365 days';
-UPDATE day_feed SET until = greatest(made_at + interval '365 days', now() + interval '30 days');
-UPDATE day_feed d SET ended_at = now() FROM staff s WHERE s.id = d.staff_id AND d.ended_at IS NULL
+UPDATE day_feed SET until = made_at + interval '365 days';
+UPDATE day_feed d SET ended_at = d.made_at FROM staff s WHERE s.id = d.staff_id AND d.ended_at IS NULL
     AND (NOT s.active OR (d.whole AND s.role = 'trainee'));
 CREATE OR REPLACE FUNCTION feed_day(p_token text, p_address text)
 RETURNS TABLE (shop text, zone text, kind text, key text, on_day date, name text, detail jsonb)
@@ -366,8 +366,11 @@ COMMENT ON COLUMN sheet_import.delivery IS 'Of a list of pairs received: the dig
 CREATE INDEX import_of_delivery ON sheet_import (shop_id, delivery) WHERE delivery IS NOT NULL AND undone_at IS NULL;
 
 -- With what a browser seals what somebody typed and didn't send, once their session is over: told to that person alone.
-ALTER TABLE staff ADD COLUMN seal bytea NOT NULL
-    DEFAULT sha256(uuid_send(gen_random_uuid()) || uuid_send(gen_random_uuid()) || uuid_send(gen_random_uuid()));
+-- For who is there already it follows from what only the database knows of them, so that migrating twice gives the same.
+ALTER TABLE staff ADD COLUMN seal bytea;
+UPDATE staff SET seal = sha256(convert_to('seal:' || id || ':' || password_hash, 'UTF8'));
+ALTER TABLE staff ALTER COLUMN seal SET NOT NULL, ALTER COLUMN seal
+    SET DEFAULT sha256(uuid_send(gen_random_uuid()) || uuid_send(gen_random_uuid()) || uuid_send(gen_random_uuid()));
 DROP FUNCTION session_lookup(text);
 CREATE FUNCTION session_lookup(p_token text)
 RETURNS TABLE (staff_id uuid, shop_id uuid, shop_name text, login text, name text, role text, seal text)
