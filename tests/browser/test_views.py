@@ -7,8 +7,9 @@ import time
 from collections.abc import Callable
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
+from tests import plainly
 from tests.api.calls import pulled, signed_in
 from tests.browser.driver import new_athlete, saved
 from tests.browser.shots import SHOTS, _looking, fitting_of
@@ -300,3 +301,48 @@ def test_the_chosen_sheet_is_remembered(page: Page) -> None:
     page.reload()
     page.get_by_role("heading", name="Today").wait_for()
     assert page.evaluate("document.documentElement.dataset.sheet") == chosen
+
+
+def test_somebody_invited_sets_a_password_and_changes_it_by_keys(
+    open_page: Callable[..., Page], browser: Browser, running: Web
+) -> None:
+    manager = open_page("marrow")
+    manager.goto(f"{running.url}/house")
+    manager.get_by_role("radio", name="People").click()
+    manager.get_by_label("Name", exact=True).fill("Sedge Arlow")
+    manager.get_by_label("Sign-in name").fill("Sedge")
+    manager.get_by_role("button", name="Add and invite").dblclick()
+    shown = manager.get_by_role("region", name="Invitation of Sedge Arlow").locator("[data-link]")
+    link = shown.inner_text()
+    expect(manager.get_by_role("listitem").filter(has_text="Sedge Arlow")).to_have_count(1)
+    page = browser.new_page()
+    try:
+        page.goto(link)
+        expect(page.get_by_role("heading", name="Welcome, Sedge Arlow")).to_be_visible()
+        assert found_at_every_size(page) == []
+        page.get_by_label("Password").fill("Password2024")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("That password is guessed at once", exact=False)).to_be_visible()
+        page.get_by_label("Password").fill("reed-and-sedge-4")
+        page.keyboard.press("Enter")
+        page.get_by_label("Sign-in name").fill("sedge")
+        page.get_by_label("Password").fill("reed-and-sedge-4")
+        page.keyboard.press("Enter")
+        page.get_by_role("button", name="Sedge Arlow, fitter").press("Enter")
+        dialog = page.get_by_role("dialog", name="Your password")
+        dialog.get_by_label("The one you have").fill("not this one")
+        dialog.get_by_label("The new one").fill("marsh-and-sedge-5")
+        page.keyboard.press("Enter")
+        expect(dialog.get_by_label("The one you have")).to_have_accessible_description("That is not your password.")
+        assert axe(page) == []
+        dialog.get_by_label("The one you have").fill("reed-and-sedge-4")
+        page.keyboard.press("Enter")
+        expect(dialog.get_by_role("status")).to_contain_text("It is changed.")
+        page.goto(link)
+        expect(page.get_by_text("This invitation is over", exact=False)).to_be_visible()
+    finally:
+        page.close()
+    signed_in_anew = plainly.post(
+        f"{running.url}/api/session", json={"login": "sedge", "password": "marsh-and-sedge-5"}
+    )
+    assert signed_in_anew.status_code == 200

@@ -1,5 +1,5 @@
 /** What is left on a device is sealed, opens for whom it is of, and for nobody else. */
-import { beforeEach, expect, it } from "vitest";
+import { beforeEach, expect, it, vi } from "vitest";
 import { openAll, opened, sealAll, sealed } from "../../web/src/api/seal";
 
 const KEY = "5e".repeat(32);
@@ -48,4 +48,23 @@ it("gives way to what was typed since", () => {
   localStorage.setItem("kalon.outbox.ilse.tab", "since");
   openAll("ilse", KEY);
   expect(all()).toEqual({ "kalon.outbox.ilse.tab": "since" });
+});
+
+it("loses nothing where there is no room to seal it", () => {
+  const kept = new Map([["kalon.outbox.ilse.tab", "left heel"]]);
+  const full = new Proxy(
+    {
+      getItem: (name: string) => kept.get(name) ?? null,
+      removeItem: (name: string) => void kept.delete(name),
+      setItem: (name: string, value: string) => {
+        if (value.length > 20) throw new DOMException("full", "QuotaExceededError");
+        kept.set(name, value);
+      },
+    },
+    { ownKeys: () => [...kept.keys()], getOwnPropertyDescriptor: () => ({ enumerable: true, configurable: true }) },
+  );
+  vi.stubGlobal("localStorage", full);
+  expect(() => sealAll("ilse", KEY)).not.toThrow();
+  vi.unstubAllGlobals();
+  expect([...kept]).toEqual([["kalon.outbox.ilse.tab", "left heel"]]);
 });

@@ -33,9 +33,13 @@ export function opened(key: string, text: string): string | null {
 /** Seal all that a person left unsent on this device. */
 export function sealAll(login: string, key: string): void {
   for (const name of Object.keys(localStorage).filter((n) => isOf(login, n))) {
-    const text = localStorage.getItem(name);
-    if (text !== null) localStorage.setItem(FIRST + name, sealed(key, text));
-    localStorage.removeItem(name);
+    const text = localStorage.getItem(name) ?? "";
+    localStorage.removeItem(name); // first: where the store is nearly full, both would not fit
+    try {
+      localStorage.setItem(FIRST + name, sealed(key, text));
+    } catch {
+      localStorage.setItem(name, text); // no room for it sealed: it stays, rather than be lost
+    }
   }
 }
 

@@ -169,20 +169,21 @@ async def picture(
         found = await workers.measured(path, name, Said(side=side, paper=paper), _nobody)
     traced = [f for f in found if f.kind == "tracing"]
     if not traced:
-        raise _NO_PICTURE
+        raise _no_picture()
     await run_sync(links.pictured, pool, token, id, name or "picture", traced[0])
     return _page(await run_in_threadpool(links.page, pool, token))
 
 
-_NO_PICTURE = BadInput(
-    "That is no picture. Take one of the foot on the sheet, as JPEG, PNG or HEIC.", code="unknown-format"
-)
+def _no_picture() -> BadInput:
+    return BadInput(
+        "That is no picture. Take one of the foot on the sheet, as JPEG, PNG or HEIC.", code="unknown-format"
+    )
 
 
 def _is_picture(head: bytes) -> None:
     """Raises `BadInput` for what begins like no picture: nothing else is measured for a link."""
     if not is_picture(head):
-        raise _NO_PICTURE
+        raise _no_picture()
 
 
 async def _nobody(share: float, step: str) -> None:
