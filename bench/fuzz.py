@@ -1,7 +1,8 @@
 """Calls nobody would make, as four people and as nobody: `./kalon bench fuzz [calls] [seed]`.
 
 Every operation of the API's own description, with values it allows and values it does not, real ids and made-up ones,
-broken bodies and headers. Counted by status; an answer of 500, or none, is a failure."""
+broken bodies and headers. Counted by status; an answer of 500, or none, or one after five seconds is a failure, but for
+files that are measured, which may take longer. The slowest are told."""
 
 from __future__ import annotations
 
@@ -33,6 +34,9 @@ HEAVY = {"/api/fittings/{fitting_id}/captures": 0.05, "/api/fittings/{fitting_id
          "/api/fittings/{fitting_id}/spec/what-if": 3, "/api/calc/{name}": 6,
          "/api/fittings/{fitting_id}/parts/{part}": 6}  # fmt: skip
 """How often an operation is called, against one for the others."""
+LONGEST_S = 5.0
+MEASURES = ("captures", "practice")
+"""A file is measured here: it may take longer."""
 
 TEXTS = ["", " ", "\x00", "a\x00b", "x" * 300, "x" * 9000, "𝔘ñï", "\u202eabc", "'; DROP TABLE staff; --", "%", "_", "\\",
          "../../etc/passwd", "2026-02-30", "0001-01-01", "9999-12-31", "9999-12-31T23:59:59Z", "-1", "1e999", "NaN",
@@ -124,6 +128,8 @@ class Tally:
     statuses: Counter[str] = field(default_factory=Counter)
     failures: list[str] = field(default_factory=list)
     unsent: int = 0
+    slowest: dict[str, float] = field(default_factory=dict)
+    """Seconds of the slowest answer, by operation."""
     lock: threading.Lock = field(default_factory=threading.Lock)
 
 
@@ -200,6 +206,7 @@ def one_call(
         where += "/x" * rng.choice([1, 50, 3000])
     if rng.random() < 0.01:
         method = rng.choice(["put", "patch", "delete", "head", "options", "trace"])
+    began = time.monotonic()
     try:
         answer = client.request(method.upper(), where, params=query, content=body, headers=headers)
     except (httpx.InvalidURL, UnicodeError, ValueError):
@@ -209,8 +216,12 @@ def one_call(
         with tally.lock:
             tally.failures.append(f"{method} {path}: no answer ({type(error).__name__})")
         return
+    took, name = time.monotonic() - began, f"{method} {path}"
     with tally.lock:
         tally.statuses[str(answer.status_code)] += 1
+        tally.slowest[name] = max(took, tally.slowest.get(name, 0.0))
+        if took > LONGEST_S and not any(part in path for part in MEASURES):
+            tally.failures.append(f"{name}: answered after {took:.1f} s")
         if answer.status_code == 500:
             said = body[:400] if body else b""
             tally.failures.append(f"{method} {where[:200]} {query} {said!r}: {answer.text[:200]}")
@@ -252,6 +263,8 @@ def main(calls: int = 100_000, seed: int = 8) -> int:
     print(f"{total} calls as {len(PEOPLE) - 1} people and nobody in {(time.monotonic() - began) / 60:.1f} min")
     print("by status:", dict(sorted(tally.statuses.items())))
     print(f"{tally.statuses['500']} answers of 500, {len(tally.failures)} failures")
+    for name, took in sorted(tally.slowest.items(), key=lambda of: -of[1])[:8]:
+        print(f"  {took:5.2f} s at the most: {name}")
     for failure in tally.failures[:20]:
         print(" ", failure)
     return 1 if tally.failures else 0
