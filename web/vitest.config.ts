@@ -5,13 +5,18 @@ import { defineConfig } from "vitest/config";
 const here = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
 export default defineConfig({
-  root: here(".."),
+  root: here("..").replace(/\/$/, ""),
   cacheDir: here("node_modules/.vitest"),
   resolve: {
-    alias: {
-      vitest: here("node_modules/vitest/dist/index.js"),
-      "@tanstack/react-query": here("node_modules/@tanstack/react-query"),
-    },
+    alias: [
+      { find: /^vitest$/, replacement: here("node_modules/vitest/dist/index.js") },
+      {
+        find: /^(@tanstack\/react-query|@testing-library\/[a-z-]+|react|react-dom|react-router)(\/.*)?$/,
+        replacement: `${here("node_modules/")}$1$2`,
+      },
+    ],
   },
-  test: { environment: "node", setupFiles: ["tests/web/setup.ts"], include: ["tests/web/**/*.test.ts"] },
+  server: { fs: { strict: false } },
+  oxc: { jsx: { runtime: "automatic" } },
+  test: { environment: "node", setupFiles: [here("../tests/web/setup.ts")], include: ["tests/web/**/*.test.{ts,tsx}"] },
 });

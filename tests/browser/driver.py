@@ -83,7 +83,7 @@ def saved(page: Page) -> None:
 
 def seen(page: Page) -> None:
     """As long as anybody takes to see a button that came; sooner no key presses what is for good."""
-    page.wait_for_timeout(500)
+    page.wait_for_timeout(1200)
 
 
 ON = "Control+Enter"
@@ -99,7 +99,7 @@ class Keys:
     def __call__(self, *keys: str) -> None:
         """Names of keys are pressed; anything else is typed letter by letter."""
         for key in keys:
-            if key in ("Enter", "ArrowUp", "ArrowDown", "Delete", "Backspace", " ") or "+" in key:
+            if key in ("Enter", "Tab", "ArrowUp", "ArrowDown", "Delete", "Backspace", " ") or "+" in key:
                 self.board.press(key)
                 self.pressed += 1
             else:

@@ -11,7 +11,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from kalon.host.postgres import LocalServer
 from tests.api.calls import PASSWORDS, pulled, ready_to_pull, signed_in
-from tests.browser.driver import VIEW, new_athlete, saved, sign_in
+from tests.browser.driver import VIEW, Keys, new_athlete, saved, sign_in
 from tests.browser.sizes import found_at_every_size
 from tests.running import Web, database_server, demo_database, web
 
@@ -166,15 +166,48 @@ def test_the_second_fitter_is_told_and_chooses(
     type_length(one, "261")
     saved(one)
     type_length(two, "266")
-    dialog = two.get_by_role("dialog")
-    expect(dialog).to_contain_text("Ilse Varn put 261")
-    expect(dialog).to_contain_text("You put 266")
+    clash = two.get_by_role("region", name="Changed by somebody else meanwhile")
+    expect(clash).to_contain_text("Ilse Varn put 261")
+    expect(clash).to_contain_text("you put 266")
     assert found_at_every_size(two, scrolls_sideways=True) == []
     two.unroute("**/api/fittings/*")
-    dialog.get_by_role("button", name=button).click()
+    clash.get_by_role("button", name=button).click()
     saved(two)
     expect(two.get_by_role("group", name="Left", exact=True).get_by_label("Length")).to_have_value(str(ends))
     assert length(two) == ends
+
+
+def test_a_clash_takes_no_key_from_the_hand_that_types(open_page: Callable[..., Page], running: Web) -> None:
+    """66, 260 and 100 typed on in a hurry, with Enter after each, while somebody else's length comes in between."""
+    one = open_page()
+    new_athlete(one, running.url, "Typed On And On")
+    two = open_page("bram")
+    two.goto(one.url)
+    two.locator("[data-drawing=feet]").wait_for()
+    two.route("**/api/fittings/*", lambda route: route.abort() if route.request.method == "GET" else route.continue_())
+    type_length(one, "261")
+    saved(one)
+    left = two.get_by_role("group", name="Left", exact=True)
+    left.get_by_label("Length").focus()
+    keys = Keys(two)
+    keys("266", "Enter", "98")
+    clash = two.get_by_role("region", name="Changed by somebody else meanwhile")
+    expect(clash).to_be_visible(timeout=15_000)
+    keys("Enter", "240", "Enter", "Enter")
+    expect(clash).to_contain_text("you put 266")
+    for label, typed in (("Length", "266"), ("Ball width", "98"), ("Ball girth", "240")):
+        expect(left.get_by_label(label)).to_have_value(typed)
+    expect(left.get_by_label("Length")).to_have_attribute("aria-invalid", "true")
+    assert length(one) == 261
+    # Reached by its key, and no sooner chosen than it can have been read.
+    two.get_by_role("heading").first.click()
+    keys("c", "Tab")
+    expect(clash.get_by_role("button", name="Put mine")).to_be_focused()
+    expect(clash.get_by_role("button", name="Put mine")).to_be_enabled()
+    keys("Enter")
+    saved(two)
+    feet = two.request.get(two.url.replace("/fittings/", "/api/fittings/").rsplit("/", 1)[0]).json()["parts"]["feet"]
+    assert [feet["body"]["left"][n] for n in ("length_mm", "ball_width_mm", "ball_girth_mm")] == [266, 98, 240]
 
 
 def test_a_change_of_another_fitter_arrives(open_page: Callable[..., Page], running: Web) -> None:

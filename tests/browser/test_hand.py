@@ -46,6 +46,7 @@ def test_a_whole_fitting_by_keys(page: Page, running: Web, sport: str) -> None:
     page.get_by_role("button", name="Settle on this pair").wait_for()
     saved(page)
     seen(page)
+    expect(page.get_by_role("button", name="Settle on this pair")).to_be_enabled()
     keys("Enter")
     page.get_by_text("Settled on").wait_for()
     seen(page)
@@ -53,7 +54,12 @@ def test_a_whole_fitting_by_keys(page: Page, running: Web, sport: str) -> None:
     page.get_by_text("Booked for").wait_for()
     keys(ON, "15", "Enter", "-2")
     page.get_by_text("Seen against predicted").wait_for()
+    close = page.get_by_role("button", name="Close the follow-up")
     keys(ON)
+    expect(close).to_be_focused()
+    expect(close).to_be_enabled()  # led to it, and not closed yet
+    seen(page)
+    keys("Enter")
     page.get_by_role("button", name="Follow-up closed").wait_for()
     expect(page.get_by_role("navigation").get_by_text("done")).to_have_count(7)
     assert keys.pressed <= MOST_KEYS, f"{keys.pressed} keys"
@@ -180,6 +186,9 @@ def test_a_refusal_leads_to_the_caution(page: Page, running: Web) -> None:
     box = page.locator("[data-open-caution]")
     expect(box).to_be_focused()
     to_station(page, 3)
+    keys("a")  # on its way there: not read yet
+    expect(page.get_by_text("before it can have been read")).to_be_visible()
+    expect(box).to_be_enabled()
     keys("a")
     expect(page.locator("[data-caution='caution.diabetes']").get_by_role("checkbox")).to_be_checked()
     saved(page)

@@ -36,6 +36,7 @@ class PageRequest extends Request {
   }
 }
 const all = { ...page, window: globalThis, navigator: {}, Request: PageRequest };
-for (const [name, value] of Object.entries(all)) {
+// Where a test asks for a whole page (`@vitest-environment jsdom`), that is the page.
+for (const [name, value] of Object.entries("document" in globalThis ? {} : all)) {
   Object.defineProperty(globalThis, name, { value, configurable: true, writable: true });
 }

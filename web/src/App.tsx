@@ -144,7 +144,7 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
           </Boundary>
         </Shell>
       </div>
-      <Dialog open={out} stays onClose={() => {}} title="Please sign in again">
+      <Dialog open={out} stays unasked onClose={() => {}} title="Please sign in again">
         <p className="mb-3">Your session ended. What you typed is kept and is sent after signing in.</p>
         <SignIn again />
       </Dialog>

@@ -10,7 +10,8 @@ export type Pair = Schemas["PairOut"];
 export type PartName = "feet" | "brief" | "spec" | "trial" | "settle" | "return";
 export type Side = "left" | "right";
 
-const WAIT_MS = 12_000;
+/** How long an answer is waited for. */
+export const WAIT_MS = 12_000;
 /** Measuring and reading lists take as long as they take; a worker is given a minute. */
 const MEASURING_MS = 100_000;
 const MEASURES =

@@ -42,7 +42,7 @@ export interface FittingDesk {
   said: ReadonlySet<string>;
   /** Set fields of a part by path; null clears. */
   set: (part: PartName, values: Record<string, unknown>) => void;
-  /** Why the server refused the value at a path, if it did. */
+  /** Why the value at a path isn't saved: it was refused, or somebody else changed it meanwhile. */
   refusal: (part: PartName, path: string) => string | undefined;
   locked: boolean;
 }
@@ -89,7 +89,11 @@ export function useFittingDesk(fitting: Fitting): FittingDesk {
     [fitting, bodies, said],
   );
   const refusal = useCallback(
-    (part: PartName, path: string) => entries[`${fitting.id}/${part}`]?.refused[path]?.text,
+    (part: PartName, path: string) => {
+      const entry = entries[`${fitting.id}/${part}`];
+      const clash = entry?.clash?.clashes?.find((c) => c.path === path);
+      return entry?.refused[path]?.text ?? (clash && `${clash.by} changed this meanwhile: choose above.`);
+    },
     [entries, fitting.id],
   );
   return { fitting, bodies, said, set, refusal, locked: fitting.state !== "open" };

@@ -7,8 +7,10 @@ import { useBegin } from "../shell/begin";
 import { arrived, hold } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { day } from "../ui/clock";
+import { DateField } from "../ui/DateField";
 import { Dialog } from "../ui/Dialog";
 import { TextField } from "../ui/TextField";
+import { usePause } from "../ui/usePause";
 import { Loading, Note } from "../ui/words";
 import { KnownElsewhere } from "./Known";
 import { RoomPage } from "./RoomPage";
@@ -30,12 +32,13 @@ export default function Athletes() {
     if (wanted) find.current?.focus();
     find.current?.select();
   }, [wanted]);
+  const [paused, atOnce] = usePause(text);
   const list = useQuery({
-    queryKey: ["athletes", text],
-    queryFn: () => ask(http.GET("/api/athletes", { params: { query: { text } } })),
+    queryKey: ["athletes", paused],
+    queryFn: ({ signal }) => ask(http.GET("/api/athletes", { params: { query: { text: paused } }, signal })),
     placeholderData: (old) => old,
   });
-  const known = list.data && !list.isPlaceholderData ? list.data : null;
+  const known = list.data && !list.isPlaceholderData && paused === text ? list.data : null;
   const best = known?.[0];
   const typed = text.trim();
   useEffect(() => {
@@ -63,6 +66,7 @@ export default function Athletes() {
                 if (e.key !== "Enter" || !typed) return;
                 e.preventDefault();
                 hold();
+                atOnce();
                 setEntered(true);
               }}
               className="block min-h-11 w-64 border border-ink/45 bg-sheet px-2.5 text-base text-ink"
@@ -87,7 +91,7 @@ export default function Athletes() {
       {list.data && list.data.length >= LISTED && (
         <p className="mb-3 text-faint">The first {LISTED} by name. Type a part of the name to see others.</p>
       )}
-      <KnownElsewhere text={typed} />
+      <KnownElsewhere text={paused.trim()} />
       <ul className="columns-2 gap-8 max-lg:columns-1">
         {list.data?.map((a) => (
           <li
@@ -158,7 +162,7 @@ function NewAthlete({ called, onClose }: { called: string; onClose: () => void }
           error={add.error?.message ?? begin.error?.message}
         />
         <TextField label="Squad or sport" value={squad} onChange={setSquad} />
-        <TextField label="Born" type="date" value={born} onChange={setBorn} />
+        <DateField label="Born" value={born} onCommit={(day) => setBorn(day ?? "")} />
         <span className="flex gap-2">
           <Button kind="strong" type="submit" disabled={!name.trim() || busy}>
             Add and begin a fitting

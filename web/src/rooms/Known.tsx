@@ -17,7 +17,7 @@ export function KnownElsewhere({ text }: { text: string }) {
   const asks = text.length >= LEAST_LETTERS;
   const found = useQuery({
     queryKey: ["known", text],
-    queryFn: () => ask(http.GET("/api/known", { params: { query: { text } } })),
+    queryFn: ({ signal }) => ask(http.GET("/api/known", { params: { query: { text } }, signal })),
     enabled: asks,
     placeholderData: (old) => old,
   });
@@ -53,7 +53,7 @@ export function KnownElsewhere({ text }: { text: string }) {
                 {k.born_on && `, born ${day(k.born_on)}`}
               </span>
             </span>
-            <Button onClick={() => take.mutate(k.id)} disabled={take.isPending}>
+            <Button weight="weighty" onClick={() => take.mutate(k.id)} disabled={take.isPending}>
               Take up here
             </Button>
           </li>
@@ -98,7 +98,7 @@ export function Consent({ page }: { page: Schemas["AthletePage"] }) {
               Known to {page.sisters.join(" and ")}: agreed on {day(page.consent.given_at)}, recorded by{" "}
               {page.consent.by}.
             </span>
-            <Button onClick={() => change.mutate(false)} disabled={change.isPending}>
+            <Button weight="weighty" onClick={() => change.mutate(false)} disabled={change.isPending}>
               They take it back
             </Button>
           </>
@@ -118,7 +118,12 @@ export function Consent({ page }: { page: Schemas["AthletePage"] }) {
             come first.
           </p>
           <span className="mt-4 flex gap-2">
-            <Button kind="strong" onClick={() => change.mutate(true)} disabled={change.isPending}>
+            <Button
+              kind="strong"
+              weight="seen"
+              onClick={() => change.mutate(true)}
+              disabled={change.isPending}
+            >
               They agree
             </Button>
             <Button onClick={() => setReading(false)}>They don't</Button>

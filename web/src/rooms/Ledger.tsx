@@ -6,6 +6,7 @@ import { ask, http, type Schemas } from "../api/client";
 import { useVocabulary, useZones } from "../api/vocabulary";
 import { Button } from "../ui/Button";
 import { day } from "../ui/clock";
+import { DateField } from "../ui/DateField";
 import { Dialog } from "../ui/Dialog";
 import { TextField } from "../ui/TextField";
 import { Heading, Loading, Note } from "../ui/words";
@@ -331,7 +332,13 @@ function Aside({ piece, onClose }: { piece: Schemas["EvidenceOut"]; onClose: () 
           error={put.error?.message}
         />
         <p className="mt-2 text-faint text-sm">Both stay: what was found, and why it doesn't count.</p>
-        <Button kind="strong" type="submit" className="mt-3" disabled={!reason.trim() || put.isPending}>
+        <Button
+          kind="strong"
+          weight="weighty"
+          type="submit"
+          className="mt-3"
+          disabled={!reason.trim() || put.isPending}
+        >
           Set it aside
         </Button>
       </form>
@@ -442,8 +449,8 @@ function FitterAside({ of, onClose }: { of: Schemas["LedgerFitter"]; onClose: ()
         }}
       >
         <div className="mb-3 grid grid-cols-2 gap-3">
-          <TextField label="From (empty: the first)" type="date" value={from} onChange={setFrom} />
-          <TextField label="To (empty: the last)" type="date" value={to} onChange={setTo} />
+          <DateField label="From (empty: the first)" value={from} onCommit={(day) => setFrom(day ?? "")} />
+          <DateField label="To (empty: the last)" value={to} onCommit={(day) => setTo(day ?? "")} />
         </div>
         <TextField
           label="Why it shouldn't count"
@@ -452,7 +459,13 @@ function FitterAside({ of, onClose }: { of: Schemas["LedgerFitter"]; onClose: ()
           error={put.error?.message}
         />
         <p className="mt-2 text-faint text-sm">All is kept: what was found, and why it doesn't count.</p>
-        <Button kind="strong" type="submit" className="mt-3" disabled={!reason.trim() || put.isPending}>
+        <Button
+          kind="strong"
+          weight="weighty"
+          type="submit"
+          className="mt-3"
+          disabled={!reason.trim() || put.isPending}
+        >
           Set it aside
         </Button>
       </form>

@@ -1,7 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useState, useSyncExternalStore } from "react";
 import { ask, http, Trouble } from "../api/client";
 import { signedIn } from "../api/outbox";
+import { aheadNow, drop, hold, subscribeAhead } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { TextField } from "../ui/TextField";
 
@@ -11,7 +12,11 @@ export function SignIn({ again = false }: { again?: boolean }) {
   const [password, setPassword] = useState("");
   const [shop, setShop] = useState("");
   const signIn = useMutation({
-    mutationFn: () => ask(http.POST("/api/session", { body: { login, password, shop } })),
+    mutationFn: () => {
+      if (!again) hold(); // what is typed from now on is meant for the bench, and no part of the password
+      return ask(http.POST("/api/session", { body: { login, password, shop } }));
+    },
+    onError: drop,
     onSuccess: (me) => {
       client.setQueryData(["me"], me);
       signedIn(me.login);
@@ -19,6 +24,7 @@ export function SignIn({ again = false }: { again?: boolean }) {
     },
   });
   const asksShop = signIn.error instanceof Trouble && signIn.error.problem.code === "which-shop";
+  const { dropped } = useSyncExternalStore(subscribeAhead, aheadNow);
   const form = (
     <form
       className="w-80 space-y-3"
@@ -36,6 +42,9 @@ export function SignIn({ again = false }: { again?: boolean }) {
         autoComplete="current-password"
         error={signIn.error?.message}
       />
+      {dropped > 0 && (
+        <p role="status">{dropped === 1 ? "1 key" : `${dropped} keys`} typed for the bench did nothing.</p>
+      )}
       {asksShop && <TextField label="Which shop's bench" value={shop} onChange={setShop} />}
       <Button kind="strong" type="submit" disabled={!login || !password || signIn.isPending}>
         Sign in

@@ -52,7 +52,13 @@ export function TheirData({ athlete }: { athlete: Schemas["AthleteOut"] }) {
               onChange={setTyped}
               error={erase.error?.message}
             />
-            <Button kind="strong" type="submit" className="mt-3" disabled={!sure || erase.isPending}>
+            <Button
+              kind="strong"
+              weight="seen"
+              type="submit"
+              className="mt-3"
+              disabled={!sure || erase.isPending}
+            >
               Erase it for good
             </Button>
           </form>

@@ -5,6 +5,7 @@ import { type KeyboardEvent, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { ask, http } from "../api/client";
 import { Dialog } from "../ui/Dialog";
+import { usePause } from "../ui/usePause";
 
 interface Props {
   actions: { name: string; run: () => void }[];
@@ -18,16 +19,19 @@ export function Commands({ actions, onClose }: Props) {
   const [text, setText] = useState("");
   /** Enter was pressed before the list for what is typed had come. */
   const [ahead, setAhead] = useState(false);
+  const [paused, atOnce] = usePause(text);
   const athletes = useQuery({
-    queryKey: ["athletes", text],
-    queryFn: () => ask(http.GET("/api/athletes", { params: { query: { text } } })),
+    queryKey: ["athletes", paused],
+    queryFn: ({ signal }) => ask(http.GET("/api/athletes", { params: { query: { text: paused } }, signal })),
   });
+  /** What there is for what is typed now has come, or failed. */
+  const come = paused === text && !athletes.isPending;
   const typed = text.trim().toLowerCase();
   const rows = [
     ...actions
       .filter((a) => a.name.toLowerCase().includes(typed))
       .map((a) => ({ key: a.name, name: a.name, squad: "", run: a.run })),
-    ...(athletes.data ?? []).map((a) => ({
+    ...((come && athletes.data) || []).map((a) => ({
       key: a.id,
       name: a.name,
       squad: a.squad,
@@ -40,14 +44,16 @@ export function Commands({ actions, onClose }: Props) {
   };
   const [first] = rows;
   useEffect(() => {
-    if (!ahead || athletes.isPending) return;
+    if (!ahead || !come) return;
     setAhead(false);
     if (!first) return;
     onClose();
     first.run();
-  }, [ahead, athletes.isPending, first, onClose]);
+  }, [ahead, come, first, onClose]);
   const press = (event: KeyboardEvent) => {
-    if (event.key === "Enter" && !rows.length && athletes.isPending) setAhead(true);
+    if (event.key !== "Enter" || rows.length || come) return;
+    atOnce();
+    setAhead(true);
   };
   return (
     <Dialog open onClose={onClose} title="Commands">
@@ -65,7 +71,7 @@ export function Commands({ actions, onClose }: Props) {
         <Command.List className="max-h-80 overflow-auto">
           {!rows.length && (
             <p className="p-3 text-faint">
-              {athletes.isPending ? "Looking …" : (athletes.error?.message ?? "Nothing by that name.")}
+              {!come ? "Looking …" : (athletes.error?.message ?? "Nothing by that name.")}
             </p>
           )}
           {rows.map((row) => (

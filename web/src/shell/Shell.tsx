@@ -11,7 +11,7 @@ import { isUploading } from "../api/uploads";
 import { hold } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
-import { ClashDialog } from "./ClashDialog";
+import { ClashBar } from "./ClashBar";
 import { Commands } from "./Commands";
 import { keepFocus } from "./focus";
 import { KEY_LIST, setKeysOff, useKeys, useKeysOff } from "./keys";
@@ -153,6 +153,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
       </nav>
       <div className="flex min-h-0 min-w-0 flex-col">
         <StateBar />
+        <ClashBar />
         <SpineSlot.Provider value={slot}>
           <div className="flex min-h-0 flex-1 flex-col">{children}</div>
         </SpineSlot.Provider>
@@ -191,7 +192,6 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
           Single keys act (turn off when using speech)
         </label>
       </Dialog>
-      <ClashDialog />
     </div>
   );
 }

@@ -59,7 +59,7 @@ export function StateBar() {
           <Button kind="quiet" onClick={() => schedule(0)}>
             Try now
           </Button>
-          <Button kind="quiet" onClick={() => letGo(failing[0])}>
+          <Button kind="quiet" weight="seen" onClick={() => letGo(failing[0])}>
             Let it go
           </Button>
         </Line>
@@ -69,7 +69,7 @@ export function StateBar() {
           <Link className="inline-flex min-h-11 items-center px-3 underline" to="/stockroom">
             Go there
           </Link>
-          <Button kind="quiet" onClick={() => dropMove(uncounted.id)}>
+          <Button kind="quiet" weight="seen" onClick={() => dropMove(uncounted.id)}>
             Let it go
           </Button>
         </Line>
@@ -109,7 +109,9 @@ function TypedAhead() {
     return <Line text={`Still on its way; ${counted(keys)} kept for it. Escape lets them go.`} />;
   if (!dropped) return null;
   return (
-    <Line text={`What was on its way did not come, so ${counted(dropped)} typed for it did nothing.`}>
+    <Line
+      text={`${counted(dropped)} typed ahead did nothing: what they were for did not come, or has to be seen first.`}
+    >
       <Button kind="quiet" onClick={forgetDropped}>
         Close
       </Button>
@@ -137,18 +139,21 @@ export function SavedWord({ fitting }: { fitting: string }) {
   const entries = entriesOf(fitting);
   const refused = entries.some((e) => Object.keys(e.refused).length > 0);
   const failing = entries.some((e) => e.trouble);
+  const clashing = entries.some((e) => e.clash);
   const waiting = isWaiting(fitting);
   const word = refused
     ? "not saved: see why"
-    : waiting && box.offline
-      ? "kept here"
-      : waiting && failing
-        ? "not saved yet"
-        : waiting
-          ? "saving …"
-          : box.offline
-            ? "as last known"
-            : "saved";
+    : clashing
+      ? "not saved: choose"
+      : waiting && box.offline
+        ? "kept here"
+        : waiting && failing
+          ? "not saved yet"
+          : waiting
+            ? "saving …"
+            : box.offline
+              ? "as last known"
+              : "saved";
   return (
     <>
       {refused ? (

@@ -16,6 +16,7 @@ export const KEY_LIST: [string, string][] = [
   ["Up, Down", "The shoe before, the next (Pull); the test before, the next (Trial)"],
   ["Left, Right", "The pair before, the next (Trial)"],
   ["[ and ]", "Half a size down, half a size up"],
+  ["C", "To the choice, where somebody else changed the same"],
   ["A", "Acknowledge the next caution (Spec)"],
   ["W", "What if (Spec)"],
   ["S", "Scales or the drawn shoe (Spec)"],

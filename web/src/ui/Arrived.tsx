@@ -73,6 +73,7 @@ export function Arrived({ order }: { order: Order }) {
       <span className="mt-2 flex flex-wrap items-center gap-3">
         <Button
           kind="strong"
+          weight="weighty"
           disabled={same || keep.isPending}
           onClick={() => keep.mutate({ order: order.id, found: { ...found, change_id: changeId } })}
         >

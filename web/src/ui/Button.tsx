@@ -1,5 +1,6 @@
-/** A button in our look; at least 44 px both ways. */
-import { type ButtonHTMLAttributes, type MouseEvent, useEffect, useRef } from "react";
+/** A button in our look; at least 44 px both ways. It says what it weighs, and never leaves the hand that is on it. */
+import { type ButtonHTMLAttributes, type MouseEvent, useState } from "react";
+import { useInSight, type Weight } from "./guard";
 
 type Kind = "plain" | "strong" | "quiet";
 
@@ -8,35 +9,53 @@ const KINDS: Record<Kind, string> = {
   strong: "border border-madder bg-madder text-on-madder hover:brightness-110",
   quiet: "border border-transparent hover:border-line hover:bg-paper",
 };
+const OFF = "disabled:opacity-45 data-[off]:opacity-45";
 
-type Props = ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind };
+type Props = ButtonHTMLAttributes<HTMLButtonElement> & {
+  kind?: Kind;
+  /** What pressing it does; see `ui/guard`. */
+  weight?: Weight;
+  /** What it would do now, where its words don't say: pressed for another, it does nothing. */
+  means?: string;
+};
 
-export function Button({ kind = "plain", className = "", ...rest }: Props) {
+/** A field beside it that holds no value: what would be done would be done with another. */
+const unreadNear = (button: Element) =>
+  button.closest("[role=dialog], form, main")?.querySelector<HTMLElement>("input:invalid");
+
+export function Button(props: Props) {
+  const { kind = "plain", className = "", weight = "harmless", means, disabled, onClick, ...rest } = props;
+  const said = typeof rest.children === "string" ? rest.children : "";
+  const { ref, ready, canBe } = useInSight<HTMLButtonElement>(weight, means ?? said);
+  const [focused, setFocused] = useState(false);
+  // What has the focus keeps it: it is said to be off, and does nothing.
+  const held = !!disabled && focused;
+  const press = (event: MouseEvent<HTMLButtonElement>) => {
+    const unread = weight === "harmless" ? null : unreadNear(event.currentTarget);
+    if (!disabled && canBe() && !unread) return onClick?.(event);
+    event.preventDefault();
+    event.stopPropagation();
+    unread?.focus();
+  };
   return (
     <button
       type="button"
-      className={`min-h-11 min-w-11 rounded-sm px-3.5 py-1.5 font-medium disabled:opacity-45 ${KINDS[kind]} ${className}`}
+      ref={ref}
+      className={`min-h-11 min-w-11 rounded-sm px-3.5 py-1.5 font-medium ${OFF} ${KINDS[kind]} ${className}`}
       {...rest}
-    />
-  );
-}
-
-/** Sooner nobody has seen a button that came: a key pressed by then was meant for what stood there before. */
-const SEEN_MS = 400;
-
-/** A button of weight: no key held from before presses it, nor one pressed before it can have been seen. Where it came
- * in place of another (`inPlace`) no finger does either. */
-export function SeenButton({ onClick, inPlace = false, ...rest }: Props & { inPlace?: boolean }) {
-  const came = useRef(0);
-  useEffect(() => {
-    came.current = Date.now();
-  }, []);
-  const byKey = (e: MouseEvent) => e.detail === 0;
-  return (
-    <Button
-      data-seen
-      onClick={(e) => !((inPlace || byKey(e)) && Date.now() - came.current < SEEN_MS) && onClick?.(e)}
-      {...rest}
+      disabled={!!disabled && !focused}
+      aria-disabled={held || !ready || undefined}
+      data-off={held || undefined}
+      data-weight={weight === "harmless" ? undefined : weight}
+      onClick={press}
+      onFocus={(event) => {
+        setFocused(true);
+        rest.onFocus?.(event);
+      }}
+      onBlur={(event) => {
+        setFocused(false);
+        rest.onBlur?.(event);
+      }}
     />
   );
 }

@@ -1,4 +1,5 @@
-import { useEffect, useId, useState } from "react";
+import { useEffect, useId, useRef } from "react";
+import { useTyped } from "./useTyped";
 
 interface DateFieldProps {
   label: string;
@@ -9,15 +10,22 @@ interface DateFieldProps {
   className?: string;
 }
 
+const HALF = "Not a whole date yet: what stood there before stands.";
+
 /** A day: taken when the field is left or Enter pressed, not while its digits are typed. */
 export function DateField({ label, value, onCommit, disabled, error, className }: DateFieldProps) {
   const id = useId();
-  const [text, setText] = useState(value);
-  const [typing, setTyping] = useState(false);
-  useEffect(() => {
-    if (!typing) setText(value);
-  }, [value, typing]);
-  const commit = () => text !== value && onCommit(text || null);
+  const input = useRef<HTMLInputElement>(null);
+  const { text, why, bad, type, leave } = useTyped<string>({
+    value,
+    show: (day) => day,
+    // Half a date is none: the browser says "" for it, as for an empty field.
+    read: (day) => (input.current?.validity.badInput ? { why: HALF, soon: true } : { value: day }),
+    onChange: (day) => onCommit(day || null),
+    given: "left",
+  });
+  useEffect(() => input.current?.setCustomValidity(bad), [bad]);
+  const told = why || error;
   return (
     <div className={className}>
       <label htmlFor={id} className="block text-faint text-xs">
@@ -25,24 +33,22 @@ export function DateField({ label, value, onCommit, disabled, error, className }
       </label>
       <input
         id={id}
+        ref={input}
         type="date"
         min="1900-01-01"
         max="2200-12-31"
         value={text}
         disabled={disabled}
-        aria-describedby={error ? `${id}-told` : undefined}
-        onFocus={() => setTyping(true)}
-        onChange={(e) => setText(e.target.value)}
-        onBlur={() => {
-          setTyping(false);
-          commit();
-        }}
-        onKeyDown={(e) => e.key === "Enter" && commit()}
+        aria-invalid={why ? true : undefined}
+        aria-describedby={told ? `${id}-told` : undefined}
+        onChange={(e) => type(e.target.value)}
+        onBlur={leave}
+        onKeyDown={(e) => e.key === "Enter" && leave()}
         className="min-h-11 w-full rounded-sm border border-ink/45 bg-sheet px-2.5 py-1.5"
       />
-      {error && (
+      {told && (
         <p id={`${id}-told`} role="alert" className="mt-0.5 text-madder text-xs">
-          {error}
+          {told}
         </p>
       )}
     </div>

@@ -1,5 +1,5 @@
 import { useId } from "react";
-import { useTyped } from "./useTyped";
+import { useNumber } from "./useNumber";
 
 interface NumberFieldProps {
   label: string;
@@ -7,7 +7,11 @@ interface NumberFieldProps {
   onChange: (value: number | null) => void;
   unit?: string;
   step?: number;
-  /** Why the server refused it. */
+  min?: number;
+  max?: number;
+  /** Where the arrows begin while nothing stands there. */
+  usual?: number | null | undefined;
+  /** Why the server refused it: told once the field is left. */
   error?: string | undefined;
   /** A doubt about it. */
   doubt?: string | undefined;
@@ -24,10 +28,10 @@ interface NumberFieldProps {
 
 /** A measurement: typed once, with its unit; arrows step it. Problems stand right below. */
 export function NumberField(props: NumberFieldProps) {
-  const { value, onChange, unit = "", step = 1, decimals = 1 } = props;
+  const { unit = "", step = 1, decimals = 1 } = props;
   const id = useId();
-  const { broken, input } = useTyped({ value, decimals, step, onChange });
-  const trouble = broken ? `Must be a number${unit ? ` in ${unit}` : ""}.` : props.error;
+  const { why, typing, input } = useNumber({ ...props, unit, step, decimals });
+  const trouble = why || (typing ? undefined : props.error);
   const told = trouble ?? props.doubt;
   return (
     <div className={props.width ?? "w-32"}>

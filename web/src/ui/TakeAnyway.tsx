@@ -33,7 +33,7 @@ export function TakeAnyway({ message, verb, busy, onTake }: TakeAnywayProps) {
             className="block min-h-11 w-full rounded-sm border border-ink/45 bg-sheet px-2.5 text-base text-ink"
           />
         </label>
-        <Button type="submit" disabled={!why.trim() || busy}>
+        <Button weight="seen" type="submit" disabled={!why.trim() || busy}>
           {verb}
         </Button>
       </div>

@@ -1,4 +1,5 @@
-import { useEffect, useId, useState } from "react";
+import { useId } from "react";
+import { useTyped } from "./useTyped";
 
 interface TextFieldProps {
   label: string;
@@ -12,25 +13,18 @@ interface TextFieldProps {
   className?: string;
 }
 
+const asIs = (text: string) => text;
+
 export function TextField(props: TextFieldProps) {
   const id = useId();
-  const [text, setText] = useState(props.value);
-  const [typing, setTyping] = useState(false);
-  useEffect(() => {
-    if (!typing) setText(props.value);
-  }, [props.value, typing]);
+  const { text, type, leave } = useTyped({ ...props, show: asIs, read: (said) => ({ value: said }) });
   const shared = {
     id,
     value: text,
     disabled: props.disabled,
-    onFocus: () => setTyping(true),
-    onBlur: () => setTyping(false),
+    onBlur: leave,
     "aria-describedby": props.error ? `${id}-told` : undefined,
     className: "min-h-11 w-full rounded-sm border border-ink/45 bg-sheet px-2.5 py-1.5",
-  };
-  const change = (value: string) => {
-    setText(value);
-    props.onChange(value);
   };
   return (
     <div className={props.className}>
@@ -38,13 +32,13 @@ export function TextField(props: TextFieldProps) {
         {props.label}
       </label>
       {props.long ? (
-        <textarea rows={3} {...shared} onChange={(e) => change(e.target.value)} />
+        <textarea rows={3} {...shared} onChange={(e) => type(e.target.value)} />
       ) : (
         <input
           type={props.type ?? "text"}
           autoComplete={props.autoComplete ?? "off"}
           {...shared}
-          onChange={(e) => change(e.target.value)}
+          onChange={(e) => type(e.target.value)}
         />
       )}
       {props.error && (

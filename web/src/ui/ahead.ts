@@ -3,8 +3,10 @@
  * arrives takes its keys with it, and says so.
  */
 import { type MouseEvent, useEffect } from "react";
+import { WAIT_MS } from "../api/client";
 
-const LONGEST_MS = 8000;
+/** As long as a request is waited for, and a moment to draw what it brought. */
+const LONGEST_MS = WAIT_MS + 1000;
 /** Keys the interface or a field can mean; others, and the browser's own chords, go their way. */
 const NAMED = ["Enter", "Tab", "Backspace", "Delete", "ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight"];
 const CHORDS = ["Enter", "k", "z", "y"];
@@ -48,11 +50,12 @@ export function holdForLink(event: MouseEvent): void {
   if (!event.ctrlKey && !event.metaKey && !event.shiftKey && !event.altKey) hold();
 }
 
+/** What was let go is said until somebody has read it. */
 function end(dropped: number): void {
   clearTimeout(limit);
   held = null;
   waiting.clear();
-  tell({ kept: 0, dropped });
+  tell({ kept: 0, dropped: state.dropped + dropped });
 }
 
 /** Nothing will arrive: what was held was meant for it. */
@@ -61,7 +64,7 @@ export function drop(): void {
 }
 
 /** The message was read. */
-export const forgetDropped = (): void => tell(NONE);
+export const forgetDropped = (): void => tell({ ...state, dropped: 0 });
 
 function isOurs(event: KeyboardEvent): boolean {
   if (event.getModifierState("AltGraph")) return event.key.length === 1;
@@ -78,7 +81,7 @@ function keep(event: KeyboardEvent): void {
   event.stopImmediatePropagation();
   if (event.repeat) return;
   held.push(event);
-  tell({ kept: held.length, dropped: 0 });
+  tell({ ...state, kept: held.length });
 }
 
 const turn = () => new Promise<void>((next) => setTimeout(next));
@@ -90,8 +93,15 @@ function focusNext(back: boolean): void {
   stops[stops.indexOf(document.activeElement as HTMLElement) + (back ? -1 : 1)]?.focus();
 }
 
-/** Press a held key where the focus is now. What must be seen before it is pressed isn't pressed unseen. */
-function pressAgain(was: KeyboardEvent): void {
+/** Enter in a field: what its form is for, unless that has to be meant. */
+function submit(form: HTMLFormElement | null): void {
+  const by = form?.querySelector<HTMLElement>("[type=submit]");
+  if (!by?.matches("[data-weight]")) form?.requestSubmit();
+}
+
+/** Press a held key where the focus is now; whether it meant anything there. What must be seen before it is pressed isn't
+ * pressed unseen. */
+function pressAgain(was: KeyboardEvent): boolean {
   const at = document.activeElement ?? document.body;
   const { key, code, ctrlKey, shiftKey, altKey, metaKey } = was;
   const altGraph = was.getModifierState("AltGraph");
@@ -101,16 +111,18 @@ function pressAgain(was: KeyboardEvent): void {
     bubbles: true,
     cancelable: true,
   });
-  if (!at.dispatchEvent(again) || ((ctrlKey || metaKey) && !altGraph)) return;
-  if (at.matches("input, textarea")) {
+  if (!at.dispatchEvent(again)) return true;
+  if ((ctrlKey || metaKey) && !altGraph) return false;
+  if (key === "Tab") focusNext(shiftKey);
+  else if (at.matches("input, textarea")) {
     if (key.length === 1) document.execCommand("insertText", false, key);
     else if (key === "Backspace") document.execCommand("delete");
     else if (key === "Delete") document.execCommand("forwardDelete");
-    else if (key === "Enter" && at instanceof HTMLInputElement) at.form?.requestSubmit();
-  } else if ((key === "Enter" || key === " ") && at instanceof HTMLElement && !at.matches("[data-seen]")) {
+    else if (key === "Enter" && at instanceof HTMLInputElement) submit(at.form);
+  } else if ((key === "Enter" || key === " ") && at instanceof HTMLElement && !at.matches("[data-weight]")) {
     at.click();
-  }
-  if (key === "Tab") focusNext(shiftKey);
+  } else return false;
+  return true;
 }
 
 /** It is there, or failed: press what was held, one after the other, until there is nothing or it led on. */
@@ -122,11 +134,11 @@ export async function arrived(what = "place"): Promise<void> {
     await turn();
     if (waiting.size || !held) break;
     const next = held.shift();
-    if (next) pressAgain(next);
-    else end(0);
+    if (!next) end(0);
+    else if (!pressAgain(next)) tell({ ...state, dropped: state.dropped + 1 });
   }
   draining = false;
-  if (held) tell({ kept: held.length, dropped: 0 });
+  if (held) tell({ ...state, kept: held.length });
 }
 
 if (typeof window !== "undefined") window.addEventListener("keydown", keep, { capture: true });

@@ -32,7 +32,7 @@ export function Loading({ what }: { what: string }) {
 
 /** Something went wrong, or isn't there yet: a sentence, and what to do. */
 export function Note({ children, title }: { title?: string; children: ReactNode }) {
-  // What was on its way came to this: keys held for it are let go.
+  // What was on its way came to this: keys that mean nothing here are said to have done nothing.
   useEffect(() => void arrived(), []);
   return (
     <div className="m-6 max-w-prose border-madder border-l-4 bg-sheet p-4">

@@ -146,6 +146,7 @@ function Change({
       <div className="space-y-4">
         <div className="flex items-center gap-3">
           <Button
+            weight="weighty"
             kind={person.active ? "strong" : "plain"}
             disabled={change.isPending}
             onClick={() => change.mutate({ active: !person.active })}
@@ -168,7 +169,7 @@ function Change({
         ) : (
           person.active && (
             <div className="flex items-center gap-3">
-              <Button disabled={invite.isPending} onClick={() => invite.mutate(person)}>
+              <Button weight="weighty" disabled={invite.isPending} onClick={() => invite.mutate(person)}>
                 Invite anew
               </Button>
               <span className="text-sm">

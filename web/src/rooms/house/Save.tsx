@@ -22,7 +22,7 @@ export function Save({ draft, base, onDone }: { draft: HouseData; base: number; 
   return (
     <div className="sticky top-0 z-10 mb-3 flex flex-wrap items-center gap-3 border-2 border-ink border-dashed bg-sheet p-2">
       <span>Changed, not set yet: new fittings will be computed under version {base + 1}.</span>
-      <Button kind="strong" disabled={save.isPending} onClick={() => save.mutate()}>
+      <Button kind="strong" weight="weighty" disabled={save.isPending} onClick={() => save.mutate()}>
         Set version {base + 1}
       </Button>
       <Button onClick={onDone}>Leave it as it was</Button>

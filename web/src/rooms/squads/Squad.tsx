@@ -259,6 +259,7 @@ function BringList({ squad, onClose, onDone }: BringProps) {
           {found && (
             <Button
               kind="strong"
+              weight="weighty"
               disabled={write.isPending || found.new + found.here === 0}
               onClick={() => write.mutate()}
             >

@@ -109,6 +109,7 @@ function One({ order }: { order: Order }) {
         {order.steps.map((to, i) => (
           <Button
             key={to}
+            weight="weighty"
             kind={i === 0 && to !== "cancelled" && to !== "sent_back" ? "strong" : "plain"}
             disabled={step.isPending}
             onClick={() => step.mutate({ order: order.id, to })}

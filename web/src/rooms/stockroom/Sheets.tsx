@@ -8,7 +8,7 @@ import { SYSTEM_NAMES } from "../../api/house";
 import { send } from "../../api/send";
 import { useFurther } from "../../api/useFurther";
 import { useVocabulary } from "../../api/vocabulary";
-import { Button, SeenButton } from "../../ui/Button";
+import { Button } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
 import { moment } from "../../ui/clock";
 import { Select } from "../../ui/Select";
@@ -210,21 +210,21 @@ function OneSheet({ id }: { id: string }) {
           ) : sheet.done_at ? (
             <>
               <b>written {moment(sheet.done_at)}</b>
-              <Button onClick={() => undo.mutate()} disabled={working}>
+              <Button weight="weighty" onClick={() => undo.mutate()} disabled={working}>
                 Take it back
               </Button>
             </>
           ) : (
-            <SeenButton
-              key={cameBefore ? "twice" : "once"}
-              inPlace={cameBefore}
+            <Button
+              weight={cameBefore ? "seen" : "weighty"}
+              means={cameBefore ? "twice" : "once"}
               kind="strong"
               onClick={() => write.mutate(cameBefore)}
               disabled={working || !usable}
             >
               {cameBefore ? "They came twice: write" : "Write"} {usable.toLocaleString("en")}{" "}
               {usable === 1 ? "line" : "lines"}
-            </SeenButton>
+            </Button>
           )}
         </span>
       }

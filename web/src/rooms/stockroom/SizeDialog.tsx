@@ -346,6 +346,8 @@ function HeldPairs({ line }: { line: string }) {
           label="For"
           value={days}
           unit="days"
+          min={1}
+          max={60}
           decimals={0}
           onChange={setDays}
           width="w-28 shrink-0"
@@ -390,7 +392,14 @@ function Booked({ line }: { line: string }) {
       }}
     >
       <OneOf label="What it was" value={kind} options={BOOKED} onChange={(v) => setKind(v as Kind)} />
-      <NumberField label="Pairs" value={pairs} decimals={0} onChange={setPairs} width="w-24 shrink-0" />
+      <NumberField
+        label="Pairs"
+        value={pairs}
+        min={1}
+        decimals={0}
+        onChange={setPairs}
+        width="w-24 shrink-0"
+      />
       <label className="flex-1 text-faint text-xs">
         Why
         <input

@@ -110,6 +110,7 @@ function AskField({ ask, digit, onAnswered }: AskFieldProps) {
             unit={ask.unit}
             value={value as number | null}
             onChange={put}
+            usual={usual as number | null}
             error={refusal("brief", ask.field)}
             disabled={locked}
             width="w-44"

@@ -4,7 +4,7 @@ import { useId } from "react";
 import type { Schemas, Side } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { useVocabulary } from "../../api/vocabulary";
-import { useTyped } from "../../ui/useTyped";
+import { useNumber } from "../../ui/useNumber";
 import {
   clock,
   type FigureSpec,
@@ -45,10 +45,15 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
       ...(feet.time_of_day ? {} : { time_of_day: clock() }),
     });
   };
-  const { broken, input } = useTyped({ value, decimals: unit.decimals, step: unit.step, onChange: type });
-  const trouble = broken
-    ? `Must be a number${unit.text ? ` in ${unit.text}` : ""}.`
-    : refusal("feet", `${side}/${spec.name}`);
+  const { why, typing, input } = useNumber({
+    value,
+    decimals: unit.decimals,
+    step: unit.step,
+    unit: unit.text,
+    usual: usual ? unit.show(usual.mm) : undefined,
+    onChange: type,
+  });
+  const trouble = why || (typing ? undefined : refusal("feet", `${side}/${spec.name}`));
   const doubt = fitting.reading.questions.find((q) => q.field === `${side}.${spec.name}`)?.text;
   const told = trouble ?? doubt;
   const ink = `var(--${side})`;

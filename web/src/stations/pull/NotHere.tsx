@@ -85,6 +85,8 @@ function NotHereDialog({ onClose }: { onClose: () => void }) {
               {p.elsewhere.map((e) => (
                 <Button
                   key={e.shop_id}
+                  weight="weighty"
+                  aria-label={`Ask ${e.shop.split(", ").at(-1)} for ${p.name} ${printed(p)}`}
                   disabled={done || want.isPending}
                   onClick={() =>
                     want.mutate({ variant_id: p.variant_id, from_shop: e.shop_id, fitting_id: fitting.id })
@@ -94,6 +96,8 @@ function NotHereDialog({ onClose }: { onClose: () => void }) {
                 </Button>
               ))}
               <Button
+                weight="weighty"
+                aria-label={`Order it: ${p.name} ${printed(p)}`}
                 disabled={done || want.isPending}
                 onClick={() =>
                   want.mutate({ variant_id: p.variant_id, from_shop: null, fitting_id: fitting.id })
@@ -112,6 +116,7 @@ function NotHereDialog({ onClose }: { onClose: () => void }) {
           hand's words.
         </span>
         <Button
+          weight="seen"
           disabled={orders.some((o) => o.made && o.state !== "cancelled") || want.isPending}
           onClick={() => want.mutate({ variant_id: null, from_shop: null, fitting_id: fitting.id })}
         >
@@ -173,6 +178,7 @@ function Substitutes({ onClose }: { onClose: () => void }) {
               </span>
             </span>
             <Button
+              aria-label={`Into the tray: ${p.pair.name} ${p.pair.eu_label}`}
               disabled={pull.isPending || fitting.tray.some((t) => t.id === p.pair.id)}
               onClick={() => pull.mutate(p.pair.id)}
             >

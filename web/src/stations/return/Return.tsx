@@ -59,8 +59,7 @@ export default function Return() {
     },
     onSuccess: store,
   });
-  const canClose = !!fitting.follow_up && fitting.state === "settled" && !!outcome.data;
-  useKeys({ "ctrl+enter": () => canClose && !close.isPending && close.mutate() });
+  useKeys({ "ctrl+enter": () => document.querySelector<HTMLElement>("[data-close]")?.focus() });
   if (!fitting.sale)
     return (
       <Waiting message="Nothing is settled yet; the follow-up comes after that.">
@@ -148,12 +147,12 @@ export default function Return() {
       <div className="mt-4">
         <Button
           kind="strong"
+          weight="weighty"
           data-close
           disabled={done || !outcome.data || close.isPending}
           onClick={() => close.mutate()}
         >
           {done ? "Follow-up closed" : "Close the follow-up"}
-          {!done && <span className="ml-2 font-mono font-normal text-xs opacity-80">Ctrl Enter</span>}
         </Button>
         {close.error && <p role="alert">{close.error.message}</p>}
       </div>

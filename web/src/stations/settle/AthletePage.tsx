@@ -40,6 +40,7 @@ export function AthletePage({ fittingId, name }: { fittingId: string; name: stri
           ) : (
             <Button
               kind="strong"
+              weight="weighty"
               className="mt-3"
               disabled={make.isPending || make.isSuccess}
               onClick={() => make.mutate()}

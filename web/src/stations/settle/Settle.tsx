@@ -10,7 +10,7 @@ import { useZones } from "../../api/vocabulary";
 import { HopeWithNumbers } from "../../drawing/Hope";
 import { GapScale } from "../../drawing/kit";
 import { Announced } from "../../ui/Announced";
-import { Button, SeenButton } from "../../ui/Button";
+import { Button } from "../../ui/Button";
 import { ManyOf, OneOf } from "../../ui/choice";
 import { day } from "../../ui/clock";
 import { DateField } from "../../ui/DateField";
@@ -124,17 +124,22 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
         )}
         <span className="flex gap-2">
           {!sold && (
-            <SeenButton
+            <Button
               kind="strong"
+              weight="seen"
               data-first
               disabled={sell.isPending || me.role === "trainee"}
               onClick={() => sell.mutate("")}
             >
               Settle on this pair
-            </SeenButton>
+            </Button>
           )}
           {sold && fitting.state === "settled" && (
-            <Button disabled={undoSale.isPending || me.role === "trainee"} onClick={() => undoSale.mutate()}>
+            <Button
+              weight="weighty"
+              disabled={undoSale.isPending || me.role === "trainee"}
+              onClick={() => undoSale.mutate()}
+            >
               Undo the sale
             </Button>
           )}
@@ -264,14 +269,15 @@ function TakeHome({ fittingId }: { fittingId: string }) {
           onCommit={(v) => setDue(v ?? "")}
           error={book.error?.message}
         />
-        <SeenButton
+        <Button
+          weight="weighty"
           kind={booked ? "plain" : "strong"}
           data-book
           disabled={book.isPending || fitting.state === "returned"}
           onClick={() => book.mutate()}
         >
           {booked ? "Move it" : "Book the follow-up"}
-        </SeenButton>
+        </Button>
         {booked && <span className="pb-2.5">Booked for {day(booked)}.</span>}
       </span>
     </div>

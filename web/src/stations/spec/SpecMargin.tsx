@@ -1,8 +1,10 @@
 /** The margin of the spec: cautions to acknowledge, the story in sentences, and what other schools say. */
+import { useEffect, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { useKeys } from "../../shell/keys";
+import { useInSight } from "../../ui/guard";
 import { Heading, Reason } from "../../ui/words";
 
 interface Props {
@@ -108,11 +110,17 @@ export function ToHeed({ spec }: { spec: Schemas["Spec"] }) {
   const open = heed.filter((c) => !done[c.rule]);
   const [params] = useSearchParams();
   const led = params.has("open");
+  /** By rule: whether it can have been read. */
+  const sights = useRef(new Map<string, () => boolean>());
+  /** What was to be acknowledged before it could have been read. */
+  const [early, setEarly] = useState("");
   const acknowledge = () => {
     const [next] = open;
     if (!next || locked) return;
     document.querySelector(`[data-caution="${next.rule}"]`)?.scrollIntoView({ block: "nearest" });
-    set("spec", { [`acknowledged/${next.rule}`]: true });
+    const read = sights.current.get(next.rule)?.() ?? false;
+    setEarly(read ? "" : next.rule);
+    if (read) set("spec", { [`acknowledged/${next.rule}`]: true });
   };
   useKeys({ a: acknowledge });
   return (
@@ -133,27 +141,66 @@ export function ToHeed({ spec }: { spec: Schemas["Spec"] }) {
           </li>
         )}
         {heed.map((c) => (
-          <li key={c.rule + c.about} data-caution={c.rule} className="border-madder border-l-4 pl-2">
-            <Reason {...c} />
-            <Raised about={c.about} />
-            <label className="mt-1 flex min-h-11 items-center gap-2 font-semibold">
-              <input
-                type="checkbox"
-                className="size-5"
-                checked={!!done[c.rule]}
-                disabled={locked}
-                onChange={(e) => set("spec", { [`acknowledged/${c.rule}`]: e.target.checked || null })}
-                aria-keyshortcuts="a"
-                data-open-caution={open[0] === c || undefined}
-                data-first={(led && open[0] === c) || undefined}
-              />
-              Acknowledged
-              {open[0] === c && <span className="font-mono font-normal text-faint text-xs">A</span>}
-            </label>
-          </li>
+          <Caution
+            key={c.rule + c.about}
+            caution={c}
+            first={open[0] === c}
+            led={led && open[0] === c}
+            early={early === c.rule}
+            done={!!done[c.rule]}
+            seen={(can) => sights.current.set(c.rule, can)}
+            onTick={(to) => set("spec", { [`acknowledged/${c.rule}`]: to || null })}
+          />
         ))}
       </ul>
     </>
+  );
+}
+
+interface CautionProps {
+  caution: Schemas["SpecCaution"];
+  /** The next to acknowledge. */
+  first: boolean;
+  /** It is what was come here for. */
+  led: boolean;
+  /** It was to be acknowledged too early. */
+  early: boolean;
+  done: boolean;
+  seen: (can: () => boolean) => void;
+  onTick: (to: boolean) => void;
+}
+
+/** A caution counts as read a second after it came into sight, however it is acknowledged. */
+function Caution({ caution, first, led, early, done, seen, onTick }: CautionProps) {
+  const { locked } = useDesk();
+  const { ref, ready, canBe } = useInSight<HTMLLIElement>("seen", caution.rule);
+  useEffect(() => seen(canBe));
+  return (
+    <li ref={ref} data-caution={caution.rule} className="border-madder border-l-4 pl-2">
+      <Reason {...caution} />
+      <Raised about={caution.about} />
+      <label className="mt-1 flex min-h-11 items-center gap-2 font-semibold">
+        <input
+          type="checkbox"
+          className="size-5"
+          checked={done}
+          disabled={locked}
+          aria-disabled={(!ready && !done) || undefined}
+          onChange={(e) => (done || canBe()) && onTick(e.target.checked)}
+          aria-keyshortcuts="a"
+          data-open-caution={first || undefined}
+          data-weight="seen"
+          data-first={led || undefined}
+        />
+        Acknowledged
+        {first && <span className="font-mono font-normal text-faint text-xs">A</span>}
+      </label>
+      {early && !done && (
+        <p role="status" className="text-sm">
+          That was before it can have been read: once more, please.
+        </p>
+      )}
+    </li>
   );
 }
 
