@@ -69,13 +69,26 @@ def test_done_is_gone_and_comes_back_undone(fitter: httpx.Client) -> None:
     for _ in range(2):
         assert marked(fitter, due["key"], mark=mark).status_code == 204
     assert items(fitter, kind="follow_up", name="Due Soon") == []
+    (done,) = [d for d in fitter.get("/api/today").json()["done"] if d["name"] == "Due Soon"]
+    assert done["mark_id"] == mark
     assert marked(fitter, "open:other", mark=mark).json()["code"] == "id-used"
     for _ in range(2):
         assert fitter.delete(f"/api/today/marks/{mark}").status_code == 204
     assert items(fitter, kind="follow_up", name="Due Soon")
+    assert not [d for d in fitter.get("/api/today").json()["done"] if d["name"] == "Due Soon"]
     fitter.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": (today() + timedelta(days=5)).isoformat()})
     assert marked(fitter, due["key"]).status_code == 204
     assert items(fitter, kind="follow_up", name="Due Soon"), "a follow-up moved to another day is another matter"
+
+
+def test_what_was_done_before_today_is_nowhere(shop: tuple[Web, str], fitter: httpx.Client) -> None:
+    (first, *_) = items(fitter, kind="open")
+    assert marked(fitter, first["key"], mark=(mark := str(uuid.uuid4()))).status_code == 204
+    with psycopg.connect(shop[1]) as cx:
+        cx.execute("UPDATE day_mark SET at = at - interval '1 day' WHERE id = %s", [mark])
+    found = fitter.get("/api/today").json()
+    assert first["key"] not in {i["key"] for i in found["items"] + found["done"]}
+    assert fitter.delete(f"/api/today/marks/{mark}").status_code == 204
 
 
 def test_put_off_comes_with_its_day_and_a_sister_shop_sees_nothing(shop: tuple[Web, str], fitter: httpx.Client) -> None:

@@ -56,6 +56,21 @@ def test_from_feet_to_return(running: Web) -> None:
     done = client.post(f"{path}/follow-up/done").json()
     assert done["state"] == "returned"
     assert set(states(done).values()) == {"done"}
+    # Closed too early: opened again, mended, closed again; pressed twice each time.
+    for _ in range(2):
+        again = client.delete(f"{path}/follow-up/done").json()
+        assert again["state"] == "settled"
+        assert again["follow_up"]["done_at"] is None
+    assert doing() == "return"
+    patch(client, fitting, "return", {"hours": 31})
+    assert client.post(f"{path}/follow-up/done").json()["state"] == "returned"
+    assert client.delete(f"{path}/follow-up").json()["code"] == "already-returned"
+    client.delete(f"{path}/follow-up/done")
+    for _ in range(2):
+        assert client.delete(f"{path}/follow-up").json()["follow_up"] is None
+    assert client.post(f"{path}/follow-up/done").status_code == 404
+    assert client.delete(f"{path}/follow-up/done").json()["state"] == "settled"
+    assert client.put(f"{path}/follow-up", json={"due_on": "2031-06-02"}).json()["follow_up"]["due_on"] == "2031-06-02"
 
 
 def test_it_is_resumed_on_another_machine(running: Web) -> None:

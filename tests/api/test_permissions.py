@@ -65,6 +65,8 @@ ROUTES: dict[tuple[str, str], Needs] = {
     ("put", "/api/fittings/{fitting_id}/follow-up"): ALL,
     ("get", "/api/fittings/{fitting_id}/outcome"): ALL,
     ("post", "/api/fittings/{fitting_id}/follow-up/done"): ALL,
+    ("delete", "/api/fittings/{fitting_id}/follow-up/done"): ALL,
+    ("delete", "/api/fittings/{fitting_id}/follow-up"): ALL,
     ("get", "/api/vocabulary"): ALL,
     ("get", "/api/stock"): ALL,
     ("get", "/api/stock/models"): ALL,

@@ -283,6 +283,8 @@ class TodayOut(Wire):
     today: date
     kinds: dict[DayKind, str]
     items: list[DayItem]
+    done: list[DayItem]
+    """What was marked done today: it can be taken back."""
 
 
 class DayMark(Wire):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import secrets
-from datetime import date
+from datetime import date, datetime
 from uuid import UUID
 
 from ..core.errors import Conflict, NotFound
@@ -15,14 +15,16 @@ from .staff import digest
 AHEAD_DAYS = 28
 
 
-def items(cx: Cx, who: Who, today: date, until: date) -> list[Row]:
-    """What stands in the day, with whether it was put off until when; what is done isn't in it."""
+def items(cx: Cx, who: Who, today: date, until: date, since: datetime) -> list[Row]:
+    """What stands in the day, with whether it was put off until when; of what is `done`, only what was marked so
+    since then."""
     return cx.execute(
-        "SELECT i.*, s.name AS staff, m.until, m.id AS mark_id FROM day_now(%s, %s) i "
-        "LEFT JOIN staff s ON s.id = i.staff_id LEFT JOIN LATERAL (SELECT id, until FROM day_mark d "
+        "SELECT i.*, s.name AS staff, m.until, m.id AS mark_id, m.id IS NOT NULL AND m.until IS NULL AS done "
+        "FROM day_now(%s, %s) i "
+        "LEFT JOIN staff s ON s.id = i.staff_id LEFT JOIN LATERAL (SELECT id, until, at FROM day_mark d "
         "WHERE d.shop_id = %s AND d.key = i.key AND d.undone_at IS NULL ORDER BY d.at DESC LIMIT 1) m ON true "
-        "WHERE m.id IS NULL OR m.until IS NOT NULL",
-        [today, until, who.shop_id],
+        "WHERE m.id IS NULL OR m.until IS NOT NULL OR m.at >= %s",
+        [today, until, who.shop_id, since],
     ).fetchall()
 
 

@@ -176,3 +176,30 @@ def finish(cx: Cx, who: Who, fitting_id: UUID) -> None:
     cx.execute("UPDATE follow_up SET done_at = coalesce(done_at, now()) WHERE fitting_id = %s", [fitting_id])
     cx.execute("UPDATE fitting SET state = 'returned', touched_at = now() WHERE id = %s", [fitting_id])
     record(cx, who, fitting["athlete_id"], fitting_id, "follow_up", 2, new_id(), {}, {"done": True})
+
+
+def reopen(cx: Cx, who: Who, fitting_id: UUID) -> None:
+    """The follow-up isn't closed after all. Again is no change. Raises `NotFound` where none was booked."""
+    fitting = fittings.get(cx, fitting_id, lock=True)
+    if fitting["state"] == "settled":
+        return
+    if fitting["state"] != "returned" or not follow_up(cx, fitting_id):
+        raise NotFound("No follow-up is booked for this fitting.")
+    cx.execute("UPDATE follow_up SET done_at = NULL WHERE fitting_id = %s", [fitting_id])
+    cx.execute("UPDATE fitting SET state = 'settled', touched_at = now() WHERE id = %s", [fitting_id])
+    record(cx, who, fitting["athlete_id"], fitting_id, "follow_up", 3, new_id(), {"done": True}, {"done": False})
+
+
+def unbook(cx: Cx, who: Who, fitting_id: UUID) -> None:
+    """No follow-up is booked after all. Again is no change. Raises `Conflict` once the athlete has been back."""
+    fitting = fittings.get(cx, fitting_id, lock=True)
+    before = follow_up(cx, fitting_id)
+    if not before:
+        return
+    if before["done_at"]:
+        raise Conflict("The athlete has already been back.", code="already-returned")
+    cx.execute("UPDATE follow_up SET withdrawn_at = now() WHERE fitting_id = %s", [fitting_id])
+    record(
+        cx, who, fitting["athlete_id"], fitting_id, "follow_up", 4, new_id(),
+        {"due_on": before["due_on"].isoformat()}, {"due_on": None},
+    )  # fmt: skip

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
+from datetime import datetime, time, timedelta
 from typing import Annotated
 from uuid import UUID
 
@@ -10,7 +10,7 @@ from fastapi import APIRouter, Path, Query, Request, Response
 
 from ...core.care.day import KINDS, day_place, day_text
 from ...core.errors import BadInput
-from ...store import day, pairs
+from ...store import day, house, pairs, shop
 from ...store.database import Row, Who
 from ..desk import Anyone, needs_seller, pool_of
 from ..schemas_pairs import CalendarIn, CalendarMade, CalendarOut, DayItem, DayMark, TodayOut
@@ -40,13 +40,15 @@ def _item(row: Row, who: Who) -> DayItem:
 
 @router.get("/today")
 def today(desk: Anyone, days: Annotated[int, Query(ge=1, le=90)] = day.AHEAD_DAYS) -> TodayOut:
-    """What stands in the day and the weeks after it; what was done isn't in it."""
+    """What stands in the day and the weeks after it; what was done today stands apart, what was done before in neither."""
     with desk.open() as cx:
-        now = pairs.today_of(cx)
-        rows = day.items(cx, desk.who, now, now + timedelta(days=days))
-    items = [_item(r, desk.who) for r in rows]
-    items.sort(key=lambda i: (KIND_ORDER.index(i.kind), i.until or i.on_day, i.key))
-    return TodayOut(today=now, kinds=KINDS, items=items)
+        zone = shop.zone_of(house.current(cx))
+        now = shop.today(zone)
+        midnight = datetime.combine(now, time(), zone)
+        rows = day.items(cx, desk.who, now, now + timedelta(days=days), midnight)
+    rows.sort(key=lambda r: (KIND_ORDER.index(r["kind"]), r["until"] or r["on_day"], r["key"]))
+    done = [_item(r, desk.who) for r in rows if r["done"]]
+    return TodayOut(today=now, kinds=KINDS, items=[_item(r, desk.who) for r in rows if not r["done"]], done=done)
 
 
 @router.post("/today/marks", status_code=204)

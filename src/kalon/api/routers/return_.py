@@ -25,6 +25,14 @@ def book(desk: Anyone, fitting_id: UUID, given: FollowUpBook) -> FittingOut:
         return fitting_out(cx, fitting_id)
 
 
+@router.delete("/follow-up")
+def unbook(desk: Anyone, fitting_id: UUID) -> FittingOut:
+    """It isn't booked after all."""
+    with desk.open() as cx:
+        sales.unbook(cx, desk.who, fitting_id)
+        return fitting_out(cx, fitting_id)
+
+
 @router.get("/outcome")
 def seen_against_predicted(desk: Anyone, fitting_id: UUID) -> FollowUpOut | None:
     """Measured against predicted; null before there are hours and at least one gap."""
@@ -39,4 +47,12 @@ def done(desk: Anyone, fitting_id: UUID) -> FittingOut:
         if outcome(load(cx, fitting_id, lock=True)) is None:
             raise BadInput("Note the hours worn and at least one gap before closing the follow-up.")
         sales.finish(cx, desk.who, fitting_id)
+        return fitting_out(cx, fitting_id)
+
+
+@router.delete("/follow-up/done")
+def not_done(desk: Anyone, fitting_id: UUID) -> FittingOut:
+    """It isn't closed after all."""
+    with desk.open() as cx:
+        sales.reopen(cx, desk.who, fitting_id)
         return fitting_out(cx, fitting_id)
