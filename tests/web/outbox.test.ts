@@ -2,6 +2,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Fitting } from "../../web/src/api/client";
 import { withAcknowledged } from "../../web/src/api/fitting";
+import * as history from "../../web/src/api/history";
 import * as outbox from "../../web/src/api/outbox";
 import type { Acknowledged } from "../../web/src/api/told";
 
@@ -48,14 +49,17 @@ async function server(request: Request, init?: RequestInit): Promise<Response> {
   });
 }
 
-const type = (set: Record<string, unknown>, before: Record<string, unknown> = {}, base = version) =>
-  outbox.setFields(FITTING, "feet", base, set, before);
+const type = (set: Record<string, unknown>, before: Record<string, unknown> = {}, base = version) => {
+  history.rememberFields({ where: FITTING, part: "feet", before, after: set, at: Date.now() });
+  outbox.setFields(FITTING, "feet", base, set);
+};
 const entry = () => outbox.snapshot().entries[KEY];
 const pass = (ms: number) => vi.advanceTimersByTimeAsync(ms);
 
 /** A page just opened by somebody. */
 async function open(login = "ilse"): Promise<void> {
   outbox.forget();
+  history.forgetPast();
   await outbox.openOutbox(login, SEAL, (_fitting, _part, now) => void told.push(now));
 }
 
@@ -340,15 +344,16 @@ describe("a clash", () => {
 });
 
 describe("undo", () => {
-  const versionOf = () => version;
+  const of = (where: string) => ({ can: (d: history.Deed) => d.where === where, versionOf: () => version });
+  const here = of(FITTING);
 
   it("takes back what was set together, as a change of its own", async () => {
     type({ "left/length_mm": 260, sock: "thin" }, { "left/length_mm": null, sock: "thick" });
     await pass(600);
-    expect(outbox.undo(FITTING, versionOf)).toBe(true);
+    expect(await history.undo(here)).toBe(true);
     await pass(100);
     expect(sent.at(-1)?.body).toMatchObject({ base_version: 1, set: { "left/length_mm": null, sock: "thick" } });
-    expect(outbox.undo(FITTING, versionOf)).toBe(false);
+    expect(await history.undo(here)).toBe(false);
   });
 
   it("counts digits typed in a row as one change, and a pause as the next", async () => {
@@ -358,16 +363,16 @@ describe("undo", () => {
     await pass(5000);
     type({ note: "abc" }, { note: "ab" });
     await pass(600);
-    outbox.undo(FITTING, versionOf);
+    await history.undo(here);
     await pass(600);
-    outbox.undo(FITTING, versionOf);
+    await history.undo(here);
     await pass(600);
     expect(sent.slice(-2).map((s) => s.body.set)).toEqual([{ note: "ab" }, { note: "" }]);
   });
 
   it("is of one fitting", async () => {
     type({ sock: "thin" }, { sock: "thick" });
-    expect(outbox.undo("other", versionOf)).toBe(false);
+    expect(await history.undo(of("other"))).toBe(false);
   });
 
   it("can be done again, step by step, until something else is changed", async () => {
@@ -375,26 +380,29 @@ describe("undo", () => {
     await pass(5000);
     type({ note: "ab" }, { note: "a" });
     await pass(600);
-    expect(outbox.redo(FITTING, versionOf)).toBe(false);
-    outbox.undo(FITTING, versionOf);
-    outbox.undo(FITTING, versionOf);
-    expect(outbox.pastNow().last).toMatchObject({ how: "undone", before: { note: "" }, after: { note: "a" } });
-    outbox.redo(FITTING, versionOf);
+    expect(await history.redo(here)).toBe(false);
+    await history.undo(here);
+    await history.undo(here);
+    expect(history.pastNow().last).toMatchObject({
+      how: "undone",
+      deed: { before: { note: "" }, after: { note: "a" } },
+    });
+    await history.redo(here);
     await pass(600);
     expect(sent.at(-1)?.body.set).toEqual({ note: "a" });
-    expect(outbox.pastNow().last?.how).toBe("redone");
-    expect(outbox.pastNow().undone).toHaveLength(1);
+    expect(history.pastNow().last?.how).toBe("redone");
+    expect(history.pastNow().undone).toHaveLength(1);
     await pass(5000);
     type({ sock: "thin" }, { sock: "thick" });
-    expect(outbox.redo(FITTING, versionOf)).toBe(false);
+    expect(await history.redo(here)).toBe(false);
   });
 
   it("of what is typed on keeps what was there first", async () => {
     type({ note: "a" }, { note: "" });
     await pass(300);
     type({ note: "ab" }, { note: "a" });
-    expect(outbox.pastNow().last).toMatchObject({ before: { note: "" }, after: { note: "ab" } });
-    expect(outbox.pastNow().done).toHaveLength(1);
+    expect(history.pastNow().last?.deed).toMatchObject({ before: { note: "" }, after: { note: "ab" } });
+    expect(history.pastNow().done).toHaveLength(1);
   });
 });
 

@@ -5,6 +5,7 @@ import { BrowserRouter, Route, Routes, useLocation, useParams } from "react-rout
 import { ask, type Fitting, http, type Schemas, Trouble } from "./api/client";
 import { useOutbox } from "./api/desk";
 import { fittingKey } from "./api/fitting";
+import { forgetPast } from "./api/history";
 import { useHouse } from "./api/house";
 import { forgetKept } from "./api/kept";
 import { openMoves } from "./api/moves";
@@ -60,6 +61,7 @@ export function App() {
   });
   const { login, seal = "" } = me.data ?? {};
   useEffect(() => {
+    forgetPast();
     if (!login) return;
     const open = openOutbox(login, seal, (id, name, now) => {
       if (now) {

@@ -1,6 +1,7 @@
 /** A fitting as it stands on the desk: what the server knows, with what is typed and still on its way laid over it. */
 import { createContext, useCallback, useContext, useMemo, useSyncExternalStore } from "react";
 import type { Fitting, PartName, Schemas } from "./client";
+import { rememberFields } from "./history";
 import { type Entry, setFields, snapshot, subscribe } from "./outbox";
 import { getPath, withPath } from "./paths";
 
@@ -84,7 +85,8 @@ export function useFittingDesk(fitting: Fitting): FittingDesk {
           ? null
           : (getPath(bodies[part], path) ?? null);
       const before = Object.fromEntries(Object.keys(values).map((path) => [path, now(path)]));
-      setFields(fitting.id, part, fitting.parts[part].version, values, before);
+      rememberFields({ where: fitting.id, part, before, after: values, at: Date.now() });
+      setFields(fitting.id, part, fitting.parts[part].version, values);
     },
     [fitting, bodies, said],
   );

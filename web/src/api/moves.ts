@@ -3,6 +3,7 @@
  * acknowledged or let go of. The id makes it harmless when two tabs send the same.
  */
 import { ask, http, type Schemas, Trouble } from "./client";
+import { remember } from "./history";
 import {
   FIRST_PAUSE_MS,
   LONGEST_PAUSE_MS,
@@ -73,6 +74,13 @@ function schedule(ms: number): void {
 export function count(line: string, by: number, kind: Kind = "counted", why = ""): void {
   keep({ id: crypto.randomUUID(), line, by, kind, why, at: Date.now(), trouble: null, refused: false });
   void sendAll();
+}
+
+/** What was counted can be taken back, as a count of its own. */
+export function rememberCount(line: string, by: number, what: string): void {
+  const signed = `${by < 0 ? "−" : "+"}${Math.abs(by)}`;
+  const on = async (n: number) => count(line, n, "counted", "taken back");
+  remember({ where: "stockroom", says: `${what} ${signed}`, back: () => on(-by), again: () => on(by) });
 }
 
 /** Try a refused move again. */

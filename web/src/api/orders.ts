@@ -1,7 +1,9 @@
 /** Orders and transfers: asked for, and taken a step on, each under an id that makes sending it twice harmless. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
+import { printed } from "../ui/pair";
 import { ask, http, type Schemas, type Trouble } from "./client";
+import { remember } from "./history";
 
 export type Order = Schemas["OrderOut"];
 export type Step = Order["steps"][number];
@@ -25,6 +27,9 @@ export const STEP_WORDS: Record<Step, string> = {
 export const useOrders = () =>
   useQuery({ queryKey: ["orders"], queryFn: () => ask(http.GET("/api/orders")) });
 
+type Wanted = Omit<Schemas["OrderIn"], "id" | "note">;
+const keyOf = (wanted: Wanted) => `${wanted.variant_id ?? wanted.fitting_id} ${wanted.from_shop ?? ""}`;
+
 function useChanged() {
   const client = useQueryClient();
   return () => {
@@ -34,18 +39,33 @@ function useChanged() {
   };
 }
 
-/** Want a pair; pressed again after a lost answer it is the same order. */
-export function useWant() {
+/** Want a pair; pressed again after a lost answer it is the same order. `where` it is wanted can take it back. */
+export function useWant(where: string) {
   const changed = useChanged();
   const ids = useRef(new Map<string, string>());
-  return useMutation<Order, Trouble, Omit<Schemas["OrderIn"], "id" | "note">>({
+  return useMutation<Order, Trouble, Wanted>({
     mutationFn: (wanted) => {
-      const key = `${wanted.variant_id ?? wanted.fitting_id} ${wanted.from_shop ?? ""}`;
+      const key = keyOf(wanted);
       const id = ids.current.get(key) ?? crypto.randomUUID();
       ids.current.set(key, id);
       return ask(http.POST("/api/orders", { body: { ...wanted, id, note: "" } }));
     },
-    onSuccess: changed,
+    onSuccess: (order, wanted) => {
+      ids.current.delete(keyOf(wanted)); // wanted again after this, it is another
+      changed();
+      const change_id = crypto.randomUUID();
+      remember({
+        where,
+        says: `Wanted: ${order.maker} ${order.name} ${printed(order)}`,
+        back: () =>
+          ask(
+            http.POST("/api/orders/{order_id}/steps", {
+              params: { path: { order_id: order.id } },
+              body: { change_id, to: "cancelled" },
+            }),
+          ).then(changed),
+      });
+    },
   });
 }
 

@@ -38,8 +38,6 @@ export const FIRST_PAUSE_MS = 1500;
 export const LONGEST_PAUSE_MS = 30_000;
 const LOOK_FOR_ORPHANS_MS = 5000;
 const SAVE_WAIT_MS = 20_000;
-/** What is typed into the same fields within this time is one change. */
-const TYPED_ON_MS = 1500;
 
 let state: OutboxState = EMPTY;
 let owner = "";
@@ -57,24 +55,6 @@ const notBefore = new Map<string, number>();
 /** By entry: the newest answer this browser has been given, its version at least as high as any it was told of. */
 const known = new Map<string, Acknowledged>();
 const listeners = new Set<() => void>();
-/** A change that can be taken back or done again: what was there before and after, of all that was set together. */
-export interface Change {
-  fitting: string;
-  part: PartName;
-  before: Values;
-  after: Values;
-  at: number;
-  /** What was done last: it was made, taken back, or done again. */
-  how: "made" | "undone" | "redone";
-}
-export interface Past {
-  done: readonly Change[];
-  undone: readonly Change[];
-  /** What was done last, of any fitting. */
-  last: Change | null;
-}
-const NOTHING_DONE: Past = { done: [], undone: [], last: null };
-let past = NOTHING_DONE;
 
 const prefix = (login: string) => `kalon.outbox.${login}`;
 const keyOf = (fitting: string, part: PartName) => `${fitting}/${part}`;
@@ -176,7 +156,6 @@ export async function openOutbox(login: string, key: string, onAcknowledge: Ackn
   if (owner === login && tab === name) return;
   known.clear();
   notBefore.clear();
-  past = NOTHING_DONE;
   const typedAlready = owner === "" ? state.entries : {};
   owner = login;
   tab = name;
@@ -250,71 +229,13 @@ export function signedIn(login: string): void {
   schedule(0);
 }
 
-/** Set fields of a part; `before` lets the change be undone. */
-export function setFields(
-  fitting: string,
-  part: PartName,
-  base: number,
-  set: Values,
-  before: Values = {},
-): void {
-  if (Object.keys(before).length)
-    remember({ fitting, part, before, after: set, at: Date.now(), how: "made" });
+/** Set fields of a part. */
+export function setFields(fitting: string, part: PartName, base: number, set: Values): void {
   const key = keyOf(fitting, part);
   const now = state.entries[key] ?? blank(fitting, part, Math.max(base, known.get(key)?.version ?? 0));
   const refused = without(now.refused, Object.keys(set));
   put(key, { ...now, refused, waiting: { ...now.waiting, ...set } });
   schedule(IDLE_MS);
-}
-
-/** What was changed here since the page was opened. */
-export const pastNow = (): Past => past;
-
-/** One more change; what is typed on in the same fields is still the same one. */
-function remember(change: Change): void {
-  const open = past.done.at(-1);
-  const goesOn =
-    open?.fitting === change.fitting &&
-    open.part === change.part &&
-    past.last === open &&
-    change.at - open.at < TYPED_ON_MS &&
-    Object.keys(change.before).every((path) => path in open.before);
-  const last = goesOn ? { ...open, after: { ...open.after, ...change.after }, at: change.at } : change;
-  past = {
-    done: [...(goesOn ? past.done.slice(0, -1) : past.done), last],
-    undone: past.undone.filter((c) => c.fitting !== change.fitting),
-    last,
-  };
-}
-
-type VersionOf = (part: PartName) => number;
-
-/** Take back the last change of this fitting, as a change of its own; false when there is none. */
-export function undo(fitting: string, versionOf: VersionOf): boolean {
-  const found = past.done.findLast((c) => c.fitting === fitting);
-  if (!found) return false;
-  past = {
-    done: past.done.filter((c) => c !== found),
-    undone: [...past.undone, found],
-    last: { ...found, how: "undone" },
-  };
-  setFields(fitting, found.part, versionOf(found.part), found.before);
-  void flush();
-  return true;
-}
-
-/** Do again what was taken back last; false when there is nothing. */
-export function redo(fitting: string, versionOf: VersionOf): boolean {
-  const found = past.undone.findLast((c) => c.fitting === fitting);
-  if (!found) return false;
-  past = {
-    done: [...past.done, found],
-    undone: past.undone.filter((c) => c !== found),
-    last: { ...found, how: "redone" },
-  };
-  setFields(fitting, found.part, versionOf(found.part), found.after);
-  void flush();
-  return true;
 }
 
 /** Decide a clash: keep mine (send again on top of theirs) or theirs (drop mine). */
@@ -530,5 +451,4 @@ export function forget(): void {
   triesAway = 0;
   notBefore.clear();
   known.clear();
-  past = NOTHING_DONE;
 }

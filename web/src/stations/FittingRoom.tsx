@@ -85,9 +85,6 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
     ...Object.fromEntries(STATIONS.map((s, i) => [`g ${i + 1}`, () => go(s)])),
     ...(next ? { "ctrl+enter": () => go(next) } : {}),
     "ctrl+shift+enter": () => go(STATIONS[STATIONS.indexOf(slug) - 1]),
-    "ctrl+z": past.undo,
-    "ctrl+y": past.redo,
-    "ctrl+shift+z": past.redo,
   });
   useEffect(() => whenIdle(Object.values(VIEWS)), []);
   const View = DRAWN[slug];

@@ -1,6 +1,6 @@
 /** One size of a model: what is on hand, counted here; what its inside measures, and how sure that is. */
 import { useSyncExternalStore } from "react";
-import { allMoves, count, countAgain, dropMove, subscribeMoves } from "../../api/moves";
+import { allMoves, count, countAgain, dropMove, rememberCount, subscribeMoves } from "../../api/moves";
 import type { RackSize } from "../../api/rack";
 import { Button } from "../../ui/Button";
 import { printed } from "../../ui/pair";
@@ -30,7 +30,10 @@ export function Line({ row, name, blind, canCount, onOpen }: LineProps) {
   /** Those the message is about: the one refused, or all that wait together. */
   const told = failed?.refused ? [failed] : moves.filter((m) => !m.refused);
   const by = told.reduce((n, m) => n + m.by, 0);
-  const step = (by: number) => count(row.id, by);
+  const step = (by: number) => {
+    count(row.id, by);
+    rememberCount(row.id, by, `${name} ${printed(row)}`);
+  };
   return (
     <li
       data-line={row.id}

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { ask, http, type Schemas, type Trouble } from "../../api/client";
-import { count } from "../../api/moves";
+import { count, rememberCount } from "../../api/moves";
 import { useWant } from "../../api/orders";
 import { useZones } from "../../api/vocabulary";
 import { Button } from "../../ui/Button";
@@ -206,7 +206,7 @@ export function SizeDialog({ me, line, onClose }: { me: Schemas["Me"]; line: str
           {shown.variant_id && <InSisterShops line={line} variant={shown.variant_id} />}
           <HeldPairs line={line} />
           <Heading>What came and went</Heading>
-          {me.role === "manager" && <Booked line={line} />}
+          {me.role === "manager" && <Booked line={line} name={`${shown.name} ${shown.eu_label}`} />}
           <ol className="mt-1 text-sm">
             {(moves.data ?? []).map((m) => (
               <li key={m.id} className="flex gap-3 border-line border-b py-1">
@@ -235,7 +235,7 @@ function InSisterShops({ line, variant }: { line: string; variant: string }) {
     queryKey: ["line", line, "elsewhere"],
     queryFn: () => ask(http.GET("/api/stock/{line_id}/elsewhere", { params: { path: { line_id: line } } })),
   });
-  const want = useWant();
+  const want = useWant("stockroom");
   if (!found.data?.length) return null;
   return (
     <>
@@ -374,7 +374,7 @@ const BOOKED: { value: Kind; text: string; sign: number }[] = [
 ];
 
 /** Pairs that come or go otherwise than by a sale or a count, with the reason. */
-function Booked({ line }: { line: string }) {
+function Booked({ line, name }: { line: string; name: string }) {
   const [kind, setKind] = useState<Kind>("received");
   const [pairs, setPairs] = useState<number | null>(1);
   const [why, setWhy] = useState("");
@@ -386,7 +386,9 @@ function Booked({ line }: { line: string }) {
       onSubmit={(e) => {
         e.preventDefault();
         if (!ready) return;
-        count(line, sign * pairs, kind, why.trim());
+        const by = sign * pairs;
+        count(line, by, kind, why.trim());
+        rememberCount(line, by, `${name}: ${BOOKED.find((b) => b.value === kind)?.text.toLowerCase()}`);
         setPairs(1);
         setWhy("");
       }}

@@ -6,6 +6,7 @@ import type { Schemas } from "../../api/client";
 import { type Narrowed, type RackModel, type RackSize, useRack, useRackTotals } from "../../api/rack";
 import { useFurther } from "../../api/useFurther";
 import { useVocabulary } from "../../api/vocabulary";
+import { Changed, usePastIn } from "../../shell/Changed";
 import { useArrival } from "../../ui/ahead";
 import { Button } from "../../ui/Button";
 import { price } from "../../ui/money";
@@ -81,6 +82,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
     find.current?.select();
   }, [coded]);
   useArrival();
+  const past = usePastIn("stockroom");
   const box = useRef<HTMLElement>(null);
   const virtual = useVirtualizer({
     count: models.length,
@@ -101,6 +103,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
       <main className="flex min-h-0 min-w-0 flex-1 flex-col px-8 pt-4 max-md:px-4" tabIndex={-1}>
         <header className="mb-2 flex flex-wrap items-end justify-between gap-x-4 gap-y-2">
           <h1 className="font-semibold text-3xl tracking-tight">Stockroom</h1>
+          <Changed past={past} />
           <div className="flex flex-wrap gap-2">
             <Link
               to="/stockroom/orders"

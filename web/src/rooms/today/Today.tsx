@@ -3,6 +3,8 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { ask, http, type Schemas } from "../../api/client";
+import { remember } from "../../api/history";
+import { Changed, usePastIn } from "../../shell/Changed";
 import { Button } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
 import { day, daysBetween } from "../../ui/clock";
@@ -38,15 +40,12 @@ function sinceWord(days: number): string {
 const plus = (iso: string, days: number) =>
   new Date(Date.parse(`${iso}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
 
-interface Told {
-  id: string;
-  text: string;
-}
+const unmark = (id: string) =>
+  ask(http.DELETE("/api/today/marks/{mark_id}", { params: { path: { mark_id: id } } }));
 
-/** Marking a matter done or put off, and taking the last mark back. */
+/** Marking a matter done or put off, and taking marks back. */
 function useMarks() {
   const client = useQueryClient();
-  const [told, setTold] = useState<Told | null>(null);
   const ids = useRef(new Map<string, string>());
   const refresh = () => client.invalidateQueries({ queryKey: ["today"] });
   const mark = useMutation({
@@ -59,25 +58,31 @@ function useMarks() {
     },
     onSuccess: ({ id, what, item, until }) => {
       ids.current.delete(what);
-      setTold({ id, text: `${item.name ?? item.text}: ${until ? `put off to ${day(until)}` : "done"}.` });
+      const body = { id, key: item.key, until };
+      remember({
+        where: "today",
+        says: `${item.name ?? item.text}: ${until ? `put off to ${day(until)}` : "done"}.`,
+        back: () => unmark(body.id).then(refresh),
+        again: () => {
+          body.id = crypto.randomUUID();
+          return ask(http.POST("/api/today/marks", { body: { ...body } })).then(refresh);
+        },
+      });
       return refresh();
     },
   });
   const undo = useMutation({
-    mutationFn: (id: string) =>
-      ask(http.DELETE("/api/today/marks/{mark_id}", { params: { path: { mark_id: id } } })),
-    onSuccess: () => {
-      setTold(null);
-      return refresh();
-    },
+    mutationFn: unmark,
+    onSuccess: refresh,
   });
-  return { told, mark, undo, error: mark.error ?? undo.error };
+  return { mark, undo, error: mark.error ?? undo.error };
 }
 
 export default function Today() {
   const today = useQuery({ queryKey: ["today"], queryFn: () => ask(http.GET("/api/today")) });
   const [whose, setWhose] = useState(() => localStorage.getItem(WHOSE) ?? "shop");
   const marks = useMarks();
+  const past = usePastIn("today");
   if (today.isPending) return <Loading what="the day" />;
   if (!today.data) return <Note title="Today can't be shown">{today.error?.message}</Note>;
   const { items, kinds, today: now } = today.data;
@@ -106,22 +111,14 @@ export default function Today() {
       }
     >
       <TodayLine today={now} items={standing} />
-      <p role="status" className="flex min-h-11 items-center gap-2">
-        {marks.told && (
-          <>
-            {marks.told.text}
-            <Button
-              kind="quiet"
-              className="underline"
-              disabled={marks.undo.isPending}
-              onClick={() => marks.told && marks.undo.mutate(marks.told.id)}
-            >
-              Undo
-            </Button>
-          </>
+      <div className="flex min-h-11 items-center gap-2">
+        <Changed past={past} first />
+        {marks.error && (
+          <span role="alert" className="border-madder border-l-4 pl-2">
+            {marks.error.message}
+          </span>
         )}
-        {marks.error && <span className="border-madder border-l-4 pl-2">{marks.error.message}</span>}
-      </p>
+      </div>
       {!standing.length && (
         <p className="text-faint">Nothing stands in the day. Follow-ups booked at Settle appear here.</p>
       )}
@@ -138,28 +135,57 @@ export default function Today() {
           />
         ))}
       </div>
-      {later.length > 0 && (
-        <details className="mt-2">
-          <summary className="min-h-11 cursor-pointer py-2.5 font-semibold">Put off ({later.length})</summary>
-          <ul>
-            {later.map((i) => (
-              <li key={i.key} className="flex min-h-12 items-center gap-3 border-line border-b">
-                <span className="flex-1">
-                  <b>{i.name ?? kinds[i.kind]}</b> <span className="text-sm">{i.text}</span>
-                </span>
-                <span>{day(i.until)}</span>
-                <Button
-                  disabled={marks.undo.isPending}
-                  onClick={() => i.mark_id && marks.undo.mutate(i.mark_id)}
-                >
-                  Back into the day
-                </Button>
-              </li>
-            ))}
-          </ul>
-        </details>
-      )}
+      {[
+        { word: "Done today", those: today.data.done },
+        { word: "Put off", those: later },
+      ].map(({ word, those }) => (
+        <Away
+          key={word}
+          word={word}
+          items={those}
+          kinds={kinds}
+          busy={marks.undo.isPending}
+          onBack={(mark) => marks.undo.mutate(mark)}
+        />
+      ))}
     </RoomPage>
+  );
+}
+
+interface AwayProps {
+  word: string;
+  items: Item[];
+  kinds: Record<string, string>;
+  busy: boolean;
+  onBack: (mark: string) => void;
+}
+
+/** Matters out of the day for now: done, or put off. Each can come back. */
+function Away({ word, items, kinds, busy, onBack }: AwayProps) {
+  if (!items.length) return null;
+  return (
+    <details className="mt-2">
+      <summary className="min-h-11 cursor-pointer py-2.5 font-semibold">
+        {word} ({items.length})
+      </summary>
+      <ul aria-label={word}>
+        {items.map((i) => (
+          <li key={i.key} className="flex min-h-12 items-center gap-3 border-line border-b">
+            <span className="flex-1">
+              <b>{i.name ?? kinds[i.kind]}</b> <span className="text-sm">{i.text}</span>
+            </span>
+            {i.until && <span>{day(i.until)}</span>}
+            <Button
+              aria-label={`Back into the day: ${i.name ?? i.text}`}
+              disabled={busy}
+              onClick={() => i.mark_id && onBack(i.mark_id)}
+            >
+              Back into the day
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }
 

@@ -1,11 +1,11 @@
 /** None of these: the sizes of the range that aren't here and promise most, who has them, and the order with its sheet. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { ask, http, type Trouble } from "../../api/client";
+import { ask, http } from "../../api/client";
 import { useDesk } from "../../api/desk";
-import { fittingKey } from "../../api/fitting";
 import { type Order, useWant } from "../../api/orders";
+import { useTray } from "../../api/tray";
 import { useHope } from "../../drawing/Hope";
 import { Arrived } from "../../ui/Arrived";
 import { Button } from "../../ui/Button";
@@ -39,7 +39,7 @@ function NotHereDialog({ onClose }: { onClose: () => void }) {
     queryKey: ["orders", fitting.id],
     queryFn: () => ask(http.GET("/api/fittings/{fitting_id}/orders", path)),
   });
-  const want = useWant();
+  const want = useWant(fitting.id);
   const orders: Order[] = before.data ?? [];
   return (
     <Dialog open wide onClose={onClose} title="None of these: what to order">
@@ -131,7 +131,6 @@ function NotHereDialog({ onClose }: { onClose: () => void }) {
 function Substitutes({ onClose }: { onClose: () => void }) {
   const { fitting } = useDesk();
   const hope = useHope();
-  const client = useQueryClient();
   const found = useQuery({
     queryKey: ["of", fitting.id, "substitutes"],
     queryFn: () =>
@@ -140,18 +139,7 @@ function Substitutes({ onClose }: { onClose: () => void }) {
       ),
     gcTime: 0,
   });
-  const pull = useMutation<unknown, Trouble, string>({
-    mutationFn: (line_id) =>
-      ask(
-        http.PUT("/api/fittings/{fitting_id}/tray/{line_id}", {
-          params: { path: { fitting_id: fitting.id, line_id } },
-        }),
-      ),
-    onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: fittingKey(fitting.id) });
-      onClose();
-    },
-  });
+  const pull = useTray(fitting.id);
   if (!found.data?.length) return <Untold of={found} what="What else may serve" />;
   return (
     <>
@@ -180,7 +168,12 @@ function Substitutes({ onClose }: { onClose: () => void }) {
             <Button
               aria-label={`Into the tray: ${p.pair.name} ${p.pair.eu_label}`}
               disabled={pull.isPending || fitting.tray.some((t) => t.id === p.pair.id)}
-              onClick={() => pull.mutate(p.pair.id)}
+              onClick={() =>
+                pull.mutate(
+                  { line: p.pair.id, out: false, name: `${p.pair.name} EU ${p.pair.eu_label}` },
+                  { onSuccess: onClose },
+                )
+              }
             >
               Into the tray
             </Button>

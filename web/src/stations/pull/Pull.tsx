@@ -6,7 +6,7 @@ import { ask, http, type Pair, type Schemas, type Side, Trouble } from "../../ap
 import { useDesk, useTypedThere } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
 import { useSizeWord } from "../../api/house";
-import { whenSaved } from "../../api/outbox";
+import { useTray } from "../../api/tray";
 import { useVocabulary } from "../../api/vocabulary";
 import { FootInShoe } from "../../benches/FootInShoe";
 import { HopeWithNumbers, useHope } from "../../drawing/Hope";
@@ -263,7 +263,6 @@ interface OneShoeProps {
 
 function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
   const { fitting, bodies, locked } = useDesk();
-  const store = useStoreFitting();
   const words = useVocabulary();
   const sizeWord = useSizeWord();
   const upperWord = useUpperWord();
@@ -279,20 +278,7 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
         }),
       ),
   });
-  const tray = useMutation({
-    mutationFn: async ({ line, out, anyway }: { line: string; out: boolean; anyway?: string }) => {
-      if (!out) await whenSaved(fitting.id);
-      const params = { params: { path: { ...path, line_id: line } } };
-      const url = "/api/fittings/{fitting_id}/tray/{line_id}";
-      const pairs = await ask(
-        out ? http.DELETE(url, params) : http.PUT(url, anyway ? { ...params, body: { anyway } } : params),
-      );
-      const whole = await ask(http.GET("/api/fittings/{fitting_id}", { params: { path } }));
-      return { ...whole, tray: pairs };
-    },
-    onSuccess: store,
-    onSettled: () => void arrived("tray"),
-  });
+  const tray = useTray(fitting.id, () => void arrived("tray"));
   // Keys pressed while the shoe is on its way are meant for it.
   const coming = shoe.isPending && shoe.fetchStatus === "fetching";
   useLayoutEffect(() => {
@@ -308,10 +294,11 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
   };
   const line = shoe.data?.lines[at];
   const inTray = fitting.tray.some((p) => p.id === line?.id);
+  const called = shoe.data ? `${name(shoe.data.pair)} EU ${sizes[at]?.label}` : "";
   const move = (out: boolean) => {
     if (!line || locked || tray.isPending || out !== inTray || (!out && line.on_hand < 1)) return;
     hold("tray");
-    tray.mutate({ line: line.id, out });
+    tray.mutate({ line: line.id, out, name: called });
   };
   useKeys({
     "[": () => step(-1),
@@ -386,7 +373,7 @@ function OneShoe({ model, width, blind, name, version, start }: OneShoeProps) {
           message={tray.error.message}
           verb="Into the tray all the same"
           busy={tray.isPending}
-          onTake={(anyway) => tray.mutate({ line: line.id, out: false, anyway })}
+          onTake={(anyway) => tray.mutate({ line: line.id, out: false, anyway, name: called })}
         />
       )}
       {tray.error && !(tray.error instanceof Trouble && tray.error.problem.code === "held") && (

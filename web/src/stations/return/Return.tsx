@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { ask, http, type Schemas } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
+import { remember } from "../../api/history";
 import { useStep } from "../../api/orders";
 import { whenSaved } from "../../api/outbox";
 import { useZones } from "../../api/vocabulary";
@@ -24,6 +25,7 @@ const PairPictures = lazy(() =>
   import("../../rooms/pairs/PairPictures").then((m) => ({ default: m.PairPictures })),
 );
 
+const DONE = "/api/fittings/{fitting_id}/follow-up/done";
 const GAPS = [
   ["length_mm", "Room at the toe"],
   ["ball_girth_mm", "Room at the ball, round"],
@@ -55,8 +57,20 @@ export default function Return() {
   const close = useMutation({
     mutationFn: async () => {
       await whenSaved(fitting.id);
-      return ask(http.POST("/api/fittings/{fitting_id}/follow-up/done", { params: { path } }));
+      return ask(http.POST(DONE, { params: { path } }));
     },
+    onSuccess: (whole) => {
+      store(whole);
+      remember({
+        where: fitting.id,
+        says: "Follow-up closed",
+        back: () => ask(http.DELETE(DONE, { params: { path } })).then(store),
+        again: () => ask(http.POST(DONE, { params: { path } })).then(store),
+      });
+    },
+  });
+  const reopen = useMutation({
+    mutationFn: () => ask(http.DELETE(DONE, { params: { path } })),
     onSuccess: store,
   });
   useKeys({ "ctrl+enter": () => document.querySelector<HTMLElement>("[data-close]")?.focus() });
@@ -154,7 +168,17 @@ export default function Return() {
         >
           {done ? "Follow-up closed" : "Close the follow-up"}
         </Button>
-        {close.error && <p role="alert">{close.error.message}</p>}
+        {done && (
+          <Button
+            className="ml-2"
+            weight="weighty"
+            disabled={reopen.isPending}
+            onClick={() => reopen.mutate()}
+          >
+            Open it again
+          </Button>
+        )}
+        {(close.error ?? reopen.error) && <p role="alert">{(close.error ?? reopen.error)?.message}</p>}
       </div>
       <div className="mt-6 max-w-[24rem]">
         <Suspense fallback={null}>

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { ask, http, type Schemas, Trouble } from "../../api/client";
 import { useDesk, useTypedThere } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
+import { forgetPast, remember } from "../../api/history";
 import { useSizeWord } from "../../api/house";
 import { whenSaved } from "../../api/outbox";
 import { useZones } from "../../api/vocabulary";
@@ -72,7 +73,10 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
         }),
       );
     },
-    onSuccess: store,
+    onSuccess: (whole) => {
+      store(whole);
+      forgetPast(fitting.id); // what was before the sale is what it was settled by
+    },
     onError: (error) => {
       // A sale that was refused is over; one whose answer was lost is sent again as the same.
       if (error instanceof Trouble && !error.passing) setSaleId(crypto.randomUUID());
@@ -87,6 +91,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
       ),
     onSuccess: (whole) => {
       setSaleId(crypto.randomUUID());
+      forgetPast(fitting.id);
       store(whole);
     },
   });
@@ -230,7 +235,22 @@ function TakeHome({ fittingId }: { fittingId: string }) {
           body: { due_on: due || proposed },
         }),
       ),
-    onSuccess: store,
+    onSuccess: (whole) => {
+      store(whole);
+      const was = booked;
+      const now = whole.follow_up?.due_on;
+      if (!now || was === now) return;
+      const path = { params: { path: { fitting_id: fittingId } } };
+      const to = (due_on: string) =>
+        ask(http.PUT("/api/fittings/{fitting_id}/follow-up", { ...path, body: { due_on } })).then(store);
+      remember({
+        where: fittingId,
+        says: `Follow-up booked for ${day(now)}`,
+        back: () =>
+          was ? to(was) : ask(http.DELETE("/api/fittings/{fitting_id}/follow-up", path)).then(store),
+        again: () => to(now),
+      });
+    },
   });
   const link =
     "inline-flex min-h-11 items-center border border-ink/60 bg-sheet px-3.5 font-medium hover:bg-paper";
