@@ -4,6 +4,8 @@ import type { Fitting } from "../../web/src/api/client";
 import { withAcknowledged } from "../../web/src/api/fitting";
 import * as history from "../../web/src/api/history";
 import * as outbox from "../../web/src/api/outbox";
+import { whenSaved } from "../../web/src/api/saved";
+import { isStoreFull } from "../../web/src/api/store";
 import type { Acknowledged } from "../../web/src/api/told";
 
 interface Sent {
@@ -282,7 +284,7 @@ describe("a sale", () => {
   it("waits for what is on its way", async () => {
     type({ sock: "thin" });
     let saved = false;
-    const waiting = outbox.whenSaved(FITTING).then(() => {
+    const waiting = whenSaved(FITTING).then(() => {
       saved = true;
     });
     expect(saved).toBe(false);
@@ -301,7 +303,7 @@ describe("a sale", () => {
   ])("is refused, with the reason, while something in the fitting is %s", async (_, answer, reason) => {
     answers = [answer];
     type({ sock: "thin" });
-    const waiting = expect(outbox.whenSaved(FITTING)).rejects.toThrow(reason);
+    const waiting = expect(whenSaved(FITTING)).rejects.toThrow(reason);
     await pass(1500);
     await waiting;
   });
@@ -310,7 +312,7 @@ describe("a sale", () => {
     answers = [problem(500)];
     outbox.setFields("other", "feet", 0, { sock: "thin" });
     await pass(600);
-    await outbox.whenSaved(FITTING);
+    await whenSaved(FITTING);
   });
 });
 
@@ -326,12 +328,76 @@ describe("a clash", () => {
     type({ sock: "thin", note: "x" });
     await pass(600);
     expect(entry()?.clash?.version).toBe(7);
+    await pass(100);
+    // What nobody else touched goes on, on top of theirs; what both touched waits.
+    expect(sent.slice(1).map((s) => s.body)).toMatchObject([{ base_version: 7, set: { note: "x" } }]);
+    version = 8;
+    type({ "left/length_mm": 260 });
+    await pass(600);
+    expect(sent.at(-1)?.body.set).toEqual({ "left/length_mm": 260 });
+    const before = sent.length;
     outbox.decide(KEY, mine);
     await pass(100);
-    expect(sent.at(-1)?.body).toMatchObject({
-      base_version: 7,
-      set: mine ? { sock: "thin", note: "x" } : { note: "x" },
-    });
+    expect(sent.slice(before).map((s) => s.body.set)).toEqual(mine ? [{ sock: "thin" }] : []);
+    expect(entry()).toBeUndefined();
+  });
+
+  it("is not passed by with a second thought: what is typed there again is part of the choice", async () => {
+    answers = [clash];
+    type({ sock: "thin" });
+    await pass(600);
+    type({ sock: "barefoot" });
+    await pass(600);
+    expect(sent).toHaveLength(1);
+    expect(entry()?.held).toEqual({ sock: "barefoot" });
+    outbox.decide(KEY, true);
+    await pass(100);
+    expect(sent.at(-1)?.body).toMatchObject({ base_version: 7, set: { sock: "barefoot" } });
+  });
+
+  it("and a second one are decided together, and neither is forgotten", async () => {
+    const note = { path: "note", mine: "x", theirs: "y", by: "Bram", at: "2026-01-01T00:00:01Z" };
+    answers = [clash, problem(409, { code: "changed-elsewhere", version: 9, clashes: [note] })];
+    type({ sock: "thin", note: "x" });
+    await pass(1200);
+    expect(entry()?.clash?.clashes.map((c) => c.path)).toEqual(["sock", "note"]);
+    expect(entry()?.held).toEqual({ sock: "thin", note: "x" });
+    outbox.decide(KEY, true);
+    await pass(100);
+    expect(sent.at(-1)?.body).toMatchObject({ base_version: 9, set: { sock: "thin", note: "x" } });
+  });
+
+  it("kept by an earlier version, which held all that was being sent, is taken up", async () => {
+    const sending = { id: "a", set: { sock: "thin", note: "x" }, tries: 0 };
+    const left = { fitting: FITTING, part: "feet", base: 3, waiting: {}, sending, refused: {}, trouble: null };
+    const kept = { [KEY]: { ...left, clash: { version: 7, clashes: [{ path: "sock", mine: "thin" }] } } };
+    localStorage.setItem("kalon.outbox.ilse", JSON.stringify(kept));
+    await open();
+    await pass(100);
+    expect(sent.map((s) => s.body)).toMatchObject([{ base_version: 7, set: { note: "x" } }]);
+    expect(entry()?.held).toEqual({ sock: "thin" });
+  });
+});
+
+describe("a full store", () => {
+  it("loses nothing that is typed: it is sent from the page, and said not to be kept", async () => {
+    const roomy = localStorage;
+    const full = () => {
+      throw new DOMException("full", "QuotaExceededError");
+    };
+    vi.stubGlobal("localStorage", new Proxy(roomy, { get: (of, name) => (name === "setItem" ? full : of[name as string]) }));
+    answers = ["nothing"];
+    type({ sock: "thin" });
+    await pass(600);
+    expect(isStoreFull()).toBe(true);
+    expect(entry()).toBeDefined();
+    type({ note: "x" });
+    await pass(5000);
+    expect(sent.map((s) => s.body.set)).toEqual([{ sock: "thin" }, { sock: "thin" }, { note: "x" }]);
+    expect(entry()).toBeUndefined();
+    vi.stubGlobal("localStorage", roomy);
+    type({ note: "xy" });
+    expect(isStoreFull()).toBe(false);
   });
 
   it("with records put back from a backup is sent on top of them", async () => {

@@ -1,8 +1,9 @@
 /** A fitting as it stands on the desk: what the server knows, with what is typed and still on its way laid over it. */
 import { createContext, useCallback, useContext, useMemo, useSyncExternalStore } from "react";
 import type { Fitting, PartName, Schemas } from "./client";
+import { type Entry, toSend, typedOf } from "./entries";
 import { rememberFields } from "./history";
-import { type Entry, setFields, snapshot, subscribe } from "./outbox";
+import { setFields, snapshot, subscribe } from "./outbox";
 import { getPath, withPath } from "./paths";
 
 export const useOutbox = () => useSyncExternalStore(subscribe, snapshot);
@@ -14,13 +15,6 @@ export interface Bodies {
   trial: Schemas["TrialPart"];
   settle: Schemas["SettlePart"];
   return: Schemas["ReturnPart"];
-}
-
-/** What is typed and not yet acknowledged, by path. */
-function typedOf(entry: Entry | undefined): Record<string, unknown> {
-  if (!entry) return {};
-  const refused = Object.fromEntries(Object.entries(entry.refused).map(([path, r]) => [path, r.value]));
-  return { ...refused, ...entry.sending?.set, ...entry.waiting };
 }
 
 const overlaid = (body: unknown, entry: Entry | undefined): unknown =>
@@ -60,9 +54,7 @@ export function useDesk(): FittingDesk {
 export function useTypedThere(fitting: string): boolean {
   const box = useOutbox();
   const entries = Object.values(box.entries).filter((e) => e.fitting === fitting);
-  const onItsWay = entries.some(
-    (e) => !e.trouble && !e.clash && (e.sending || Object.keys(e.waiting).length > 0),
-  );
+  const onItsWay = entries.some((e) => !e.trouble && toSend(e));
   return !onItsWay || box.offline || box.signedOut;
 }
 

@@ -14,6 +14,8 @@ import {
   subscribe,
 } from "./outbox";
 
+import { keepText } from "./store";
+
 type Kind = NonNullable<Schemas["MoveIn"]["kind"]>;
 
 export interface Move {
@@ -53,7 +55,7 @@ function tell(next: Move[]): void {
 }
 
 function keep(move: Move): void {
-  localStorage.setItem(prefix() + move.id, JSON.stringify(move));
+  keepText(prefix() + move.id, JSON.stringify(move));
   sealIfOut();
   const known = moves.some((m) => m.id === move.id);
   tell(known ? moves.map((m) => (m.id === move.id ? move : m)) : [...moves, move]);
@@ -61,7 +63,7 @@ function keep(move: Move): void {
 
 /** Forget a move: it was counted, or nobody wants it any more. */
 export function dropMove(id: string): void {
-  localStorage.removeItem(prefix() + id);
+  keepText(prefix() + id, null);
   tell(moves.filter((m) => m.id !== id));
 }
 

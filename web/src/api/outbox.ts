@@ -3,26 +3,26 @@
  * go of it; sent in order, each bundle under one change id so that sending twice does no harm.
  */
 import { ask, http, type PartName, type Problem, Trouble } from "./client";
+import {
+  blank,
+  decided,
+  type Entry,
+  isEmpty,
+  keyOf,
+  merged,
+  restored,
+  toSend,
+  typedIn,
+  type Values,
+  withClash,
+  without,
+  withSet,
+} from "./entries";
 import { openAll, sealAll } from "./seal";
+import { keepText } from "./store";
 import { formerName, ifGone, tabName, whenGone } from "./tabs";
 import { type Acknowledged, dropTold, noteTold } from "./told";
 
-type Values = Record<string, unknown>;
-export interface Refusal {
-  value: unknown;
-  text: string;
-}
-export interface Entry {
-  fitting: string;
-  part: PartName;
-  base: number;
-  waiting: Values;
-  sending: { id: string; set: Values; tries: number } | null;
-  refused: Record<string, Refusal>;
-  clash: Problem | null;
-  /** Why the last try failed, while it is being tried again. */
-  trouble: string | null;
-}
 export interface OutboxState {
   entries: Record<string, Entry>;
   offline: boolean;
@@ -37,7 +37,6 @@ const IDLE_MS = 500;
 export const FIRST_PAUSE_MS = 1500;
 export const LONGEST_PAUSE_MS = 30_000;
 const LOOK_FOR_ORPHANS_MS = 5000;
-const SAVE_WAIT_MS = 20_000;
 
 let state: OutboxState = EMPTY;
 let owner = "";
@@ -57,18 +56,6 @@ const known = new Map<string, Acknowledged>();
 const listeners = new Set<() => void>();
 
 const prefix = (login: string) => `kalon.outbox.${login}`;
-const keyOf = (fitting: string, part: PartName) => `${fitting}/${part}`;
-const blank = (fitting: string, part: PartName, base: number): Entry => ({
-  fitting,
-  part,
-  base,
-  waiting: {},
-  sending: null,
-  refused: {},
-  clash: null,
-  trouble: null,
-});
-
 function tell(): void {
   for (const listener of listeners) listener();
 }
@@ -77,22 +64,10 @@ function change(next: Partial<OutboxState>): void {
   state = { ...state, ...next };
   if (next.entries && tab) {
     const name = `${prefix(owner)}.${tab}`;
-    if (Object.keys(state.entries).length) localStorage.setItem(name, JSON.stringify(state.entries));
-    else localStorage.removeItem(name);
+    keepText(name, Object.keys(state.entries).length ? JSON.stringify(state.entries) : null);
   }
   sealIfOut();
   tell();
-}
-
-/** How much of what somebody typed is in it; which source counts goes with its number. */
-export const typedIn = (entry: Entry): number =>
-  Object.keys({ ...entry.waiting, ...entry.sending?.set }).filter((path) => !path.startsWith("prefer/"))
-    .length;
-
-function isEmpty(entry: Entry): boolean {
-  return (
-    !entry.sending && !entry.clash && !Object.keys(entry.waiting).length && !Object.keys(entry.refused).length
-  );
 }
 
 function put(key: string, entry: Entry): void {
@@ -105,23 +80,10 @@ function put(key: string, entry: Entry): void {
 function read(name: string): Record<string, Entry> {
   try {
     const found = JSON.parse(localStorage.getItem(name) ?? "{}") as Record<string, Partial<Entry>>;
-    return Object.fromEntries(
-      Object.entries(found).map(([key, e]) => [
-        key,
-        { ...blank(e.fitting ?? "", e.part ?? "feet", e.base ?? 0), ...e } as Entry,
-      ]),
-    );
+    return Object.fromEntries(Object.entries(found).map(([key, e]) => [key, restored(e)]));
   } catch {
     return {}; // A spoilt store holds nothing to send.
   }
-}
-
-/** What two left of one part, the own counting as newer and going first. */
-function merged(own: Entry, left: Entry): Entry {
-  const newer = [...Object.keys(own.sending?.set ?? {}), ...Object.keys(own.waiting)];
-  const older = without({ ...left.sending?.set, ...left.waiting }, newer);
-  const refused = { ...without(left.refused, newer), ...own.refused };
-  return { ...own, waiting: { ...older, ...own.waiting }, refused, clash: own.clash ?? left.clash };
 }
 
 /** Take over what somebody left. */
@@ -129,9 +91,7 @@ function adopt(name: string): void {
   const entries = { ...state.entries };
   for (const [key, left] of Object.entries(read(name))) {
     const own = entries[key];
-    entries[key] = own
-      ? merged(own, left)
-      : { ...left, sending: left.sending && { ...left.sending, tries: 0 }, trouble: null };
+    entries[key] = own ? merged(own, left) : { ...left, trouble: null };
   }
   localStorage.removeItem(name);
   change({ entries });
@@ -189,7 +149,7 @@ export const acknowledgedOf = (fitting: string, part: PartName): Acknowledged | 
 /** Whether something is still on its way, of one fitting or of any. */
 export function isWaiting(fitting?: string): boolean {
   const entries = fitting ? entriesOf(fitting) : Object.values(state.entries);
-  return entries.some((e) => e.sending || Object.keys(e.waiting).length > 0);
+  return entries.some((e) => toSend(e) || !!e.clash);
 }
 
 /** A question of the interface was answered: there is a connection. */
@@ -233,8 +193,7 @@ export function signedIn(login: string): void {
 export function setFields(fitting: string, part: PartName, base: number, set: Values): void {
   const key = keyOf(fitting, part);
   const now = state.entries[key] ?? blank(fitting, part, Math.max(base, known.get(key)?.version ?? 0));
-  const refused = without(now.refused, Object.keys(set));
-  put(key, { ...now, refused, waiting: { ...now.waiting, ...set } });
+  put(key, withSet(now, set));
   schedule(IDLE_MS);
 }
 
@@ -242,9 +201,7 @@ export function setFields(fitting: string, part: PartName, base: number, set: Va
 export function decide(key: string, mine: boolean): void {
   const entry = state.entries[key];
   if (!entry?.clash) return;
-  const kept: Values = { ...entry.sending?.set, ...entry.waiting };
-  if (!mine) for (const clash of entry.clash.clashes ?? []) delete kept[clash.path];
-  put(key, { ...entry, base: entry.clash.version ?? entry.base, sending: null, waiting: kept, clash: null });
+  put(key, decided(entry, mine));
   if (!mine) acknowledge(entry.fitting, entry.part, null);
   schedule(0);
 }
@@ -258,53 +215,12 @@ export function letGo(key: string, path?: string): void {
   acknowledge(entry.fitting, entry.part, null);
 }
 
-function without<T>(from: Record<string, T>, paths: string[]): Record<string, T> {
-  return Object.fromEntries(Object.entries(from).filter(([path]) => !paths.includes(path)));
-}
-
-/** Something typed that the server doesn't have, and why. */
-export class NotSaved extends Error {}
-
-function obstacle(entries: Entry[]): string | null {
-  if (entries.some((e) => e.clash)) return "Somebody else changed the same meanwhile: decide that first.";
-  const refused = entries.flatMap((e) => Object.values(e.refused))[0];
-  if (refused) return `Something typed here was not saved: ${refused.text} Mend it or let it go first.`;
-  if (!entries.length) return null;
-  if (state.signedOut) return "Sign in again first: what you typed is not saved yet.";
-  if (state.offline) return "No connection: what you typed is not saved yet. Wait till it is back.";
-  const failing = entries.find((e) => e.trouble);
-  return failing ? `What you typed is not saved yet: ${failing.trouble}` : null;
-}
-
-/** Wait until everything typed in a fitting is acknowledged. Throws `NotSaved` with the reason when it isn't. */
-export async function whenSaved(fitting: string): Promise<void> {
-  const until = Date.now() + SAVE_WAIT_MS;
-  void flush();
-  for (;;) {
-    const entries = entriesOf(fitting);
-    const reason = obstacle(entries);
-    if (reason) throw new NotSaved(reason);
-    if (!entries.length) return;
-    if (Date.now() > until) throw new NotSaved("What you typed is still on its way. Try again in a moment.");
-    await new Promise<void>((next) => {
-      const go = () => {
-        stop();
-        clearTimeout(limit);
-        next();
-      };
-      const stop = subscribe(go);
-      const limit = setTimeout(go, 1000);
-    });
-  }
-}
-
 export function schedule(ms: number): void {
   clearTimeout(timer);
   timer = setTimeout(() => void flush(), ms);
 }
 
-const sendable = (key: string, e: Entry): boolean =>
-  !e.clash && (!!e.sending || Object.keys(e.waiting).length > 0) && (notBefore.get(key) ?? 0) <= Date.now();
+const sendable = (key: string, e: Entry): boolean => toSend(e) && (notBefore.get(key) ?? 0) <= Date.now();
 
 /** Send everything that waits and may be tried now. */
 export async function flush(): Promise<void> {
@@ -330,13 +246,13 @@ export async function flush(): Promise<void> {
 
 /** When to try again: when the connection may be back, or the first pause is over. */
 function planNext(): void {
-  if (state.signedOut || !isWaiting()) return;
+  if (state.signedOut || !Object.values(state.entries).some(toSend)) return;
   if (state.offline) {
     schedule(Math.min(FIRST_PAUSE_MS * 2 ** Math.max(triesAway - 1, 0), LONGEST_PAUSE_MS / 2));
     return;
   }
   const waits = Object.entries(state.entries)
-    .filter(([, e]) => !e.clash && (e.sending || Object.keys(e.waiting).length))
+    .filter(([, e]) => toSend(e))
     .map(([key]) => (notBefore.get(key) ?? 0) - Date.now());
   if (waits.length) schedule(Math.max(Math.min(...waits), 50));
 }
@@ -392,7 +308,7 @@ function settleTrouble(key: string, sending: NonNullable<Entry["sending"]>, erro
     return true;
   }
   if (problem.code === "changed-elsewhere") {
-    put(key, { ...now, clash: problem, trouble: null });
+    put(key, withClash(now, problem));
     return true;
   }
   if (problem.code === "version-ahead") {

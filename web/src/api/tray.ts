@@ -3,7 +3,7 @@ import { useMutation } from "@tanstack/react-query";
 import { ask, type Fitting, http, type Trouble } from "./client";
 import { useStoreFitting } from "./fitting";
 import { remember } from "./history";
-import { whenSaved } from "./outbox";
+import { whenSaved } from "./saved";
 
 export interface TrayMove {
   line: string;

@@ -1,5 +1,6 @@
 /** The link's own calls: no session, no outbox; the newest answers whole, kept in this browser until they have arrived. */
 import { ask, http, type Schemas, Trouble } from "../api/client";
+import { keepText } from "../api/store";
 
 export type Page = Schemas["AwayPage"];
 export type Answers = Schemas["Answers"];
@@ -18,7 +19,7 @@ export function waiting(token: string): Answers | null {
 
 /** Keep answers here first, then there; what fails is tried again by whoever calls. */
 export async function send(token: string, answers: Answers, changeId: string): Promise<Page> {
-  localStorage.setItem(kept(token), JSON.stringify(answers));
+  keepText(kept(token), JSON.stringify(answers)); // where there is no room, it is sent all the same
   const page = await ask(
     http.PUT("/api/away/{token}/answers", {
       ...path(token),

@@ -2,7 +2,8 @@
  * counts as chosen only once it can have been read. */
 import { useLocation } from "react-router";
 import { useOutbox } from "../api/desk";
-import { decide, type Entry } from "../api/outbox";
+import type { Entry } from "../api/entries";
+import { decide } from "../api/outbox";
 import { Button } from "../ui/Button";
 import { timeOf } from "../ui/clock";
 import { useKeys } from "./keys";
@@ -38,7 +39,8 @@ function Clash({ name, entry }: { name: string; entry: Entry }) {
             <b>{fieldName(c.path)}</b>
             {here ? "" : " (another fitting)"}: {c.by} put{" "}
             <b className="font-mono">{written(c.path, c.theirs)}</b> at {timeOf(c.at)}; you put{" "}
-            <b className="font-mono">{written(c.path, c.mine)}</b>.
+            <b className="font-mono">{written(c.path, c.path in entry.held ? entry.held[c.path] : c.mine)}</b>
+            .
           </li>
         ))}
       </ul>

@@ -3,8 +3,10 @@
 import { useEffect, useState, useSyncExternalStore } from "react";
 import { Link } from "react-router";
 import { useOutbox } from "../api/desk";
+import { typedIn } from "../api/entries";
 import { allMoves, dropMove, subscribeMoves } from "../api/moves";
-import { entriesOf, isWaiting, letGo, schedule, seenErased, typedIn } from "../api/outbox";
+import { entriesOf, isWaiting, letGo, schedule, seenErased } from "../api/outbox";
+import { isStoreFull, subscribeStore } from "../api/store";
 import { dropJob, subscribeUploads, uploads } from "../api/uploads";
 import { aheadNow, forgetDropped, subscribeAhead } from "../ui/ahead";
 import { Button } from "../ui/Button";
@@ -31,6 +33,7 @@ export function StateBar() {
   const entries = Object.entries(box.entries);
   const moves = useSyncExternalStore(subscribeMoves, allMoves);
   const n = Object.values(box.entries).reduce((sum, e) => sum + typedIn(e), 0) + moves.length;
+  const full = useSyncExternalStore(subscribeStore, isStoreFull);
   const uncounted = moves.find((m) => m.trouble);
   const failing = entries.find(([, e]) => e.trouble);
   const failed = useUploads().filter((j) => j.trouble && !window.location.pathname.includes(j.fitting));
@@ -44,6 +47,9 @@ export function StateBar() {
             Try now
           </Button>
         </Line>
+      )}
+      {full && (
+        <Line text="This browser's store is full: what you type is sent, but would be lost if this page closed before it is saved." />
       )}
       {box.erased > 0 && (
         <Line

@@ -7,7 +7,7 @@ import { useDesk } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
 import { remember } from "../../api/history";
 import { useStep } from "../../api/orders";
-import { whenSaved } from "../../api/outbox";
+import { whenSaved } from "../../api/saved";
 import { useZones } from "../../api/vocabulary";
 import { GapScale, signed } from "../../drawing/kit";
 import { useKeys } from "../../shell/keys";

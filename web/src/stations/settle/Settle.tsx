@@ -6,7 +6,7 @@ import { useDesk, useTypedThere } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
 import { forgetPast, remember } from "../../api/history";
 import { useSizeWord } from "../../api/house";
-import { whenSaved } from "../../api/outbox";
+import { whenSaved } from "../../api/saved";
 import { useZones } from "../../api/vocabulary";
 import { HopeWithNumbers } from "../../drawing/Hope";
 import { GapScale } from "../../drawing/kit";
