@@ -107,7 +107,7 @@ def _feet_tracing(page: Page, url: str) -> None:
 def _trial(page: Page, url: str) -> None:
     """Toes that jam: the next pair is named."""
     _at("Halden Roe", "trial", "text=How to mark a pinch")(page, url)
-    page.get_by_label("Toes", exact=True).get_by_role("radio", name="jam").click()
+    page.get_by_label("Room at the toes", exact=True).get_by_role("radio", name="jam").click()
     page.locator("[data-next], [data-stays]").first.wait_for()
 
 

@@ -67,7 +67,7 @@ def test_after_a_trial_the_next_pair_is_named_and_pulled(open_page: Callable[...
     fitter.put(f"/api/fittings/{fitting}/tray/{line}")
     page = open_page()
     page.goto(f"{running.url}/fittings/{fitting}/trial?pair={line}")
-    toes = page.get_by_label("Toes", exact=True)
+    toes = page.get_by_label("Room at the toes", exact=True)
     expect(page.get_by_role("region", name="The next pair")).to_have_count(0)
     toes.get_by_role("radio", name="jam").click()
     page.get_by_label("Heel slips", exact=True).get_by_role("radio", name="clearly").click()
@@ -162,7 +162,7 @@ def test_advice_that_fails_is_said_to_be_missing_and_comes_when_it_can(
     }
     page.route("**/trial/next*", lambda r: r.fulfill(status=500, json=failing))
     page.goto(f"{running.url}/fittings/{fitting}/trial?pair={line}")
-    toes = page.get_by_label("Toes", exact=True)
+    toes = page.get_by_label("Room at the toes", exact=True)
     toes.get_by_role("radio", name="jam").click()
     saved(page)
     expect(page.locator("[data-untold]")).to_have_text(

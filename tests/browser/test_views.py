@@ -138,6 +138,7 @@ def test_impossible_is_refused_and_implausible_questioned_beside_the_field(page:
     new_athlete(page, running.url, "Doubtful Feet")
     group = page.get_by_role("group", name="Left", exact=True)
     group.get_by_label("Length").fill("26")
+    page.keyboard.press("Tab")
     alert = group.get_by_role("alert")
     expect(alert).to_have_text("Must be at least 110 mm.")
     group.get_by_label("Length").fill("two")

@@ -1,21 +1,34 @@
-/** Running trial timers. Each belongs to its pair and test, runs on whatever is shown, and survives a reload. */
+/** Running trial timers. Each belongs to its pair and test, runs on whatever is shown, survives a reload, and tells when
+ * it has run as long as its test wants. */
+import { keepText } from "./store";
+
 const KEY = "kalon.timers";
-type Since = Record<string, number>;
+
+/** Since when it runs, when it will have run long enough, and what it is called. */
+export interface Timer {
+  since: number;
+  until: number | null;
+  name: string;
+}
+type Timers = Record<string, Timer>;
 
 const listeners = new Set<() => void>();
-let running: Since = load();
+let running: Timers = load();
 
-function load(): Since {
+function load(): Timers {
   try {
-    return JSON.parse(localStorage.getItem(KEY) ?? "{}") as Since;
+    const kept = JSON.parse(localStorage.getItem(KEY) ?? "{}") as Record<string, Timer | number>;
+    const whole = (t: Timer | number): Timer =>
+      typeof t === "number" ? { since: t, until: null, name: "" } : t;
+    return Object.fromEntries(Object.entries(kept).map(([key, t]) => [key, whole(t)]));
   } catch {
     return {};
   }
 }
 
-function keep(next: Since): void {
+function keep(next: Timers): void {
   running = next;
-  localStorage.setItem(KEY, JSON.stringify(running));
+  keepText(KEY, JSON.stringify(running));
   for (const listener of listeners) listener();
 }
 
@@ -26,22 +39,32 @@ window.addEventListener("storage", (e) => {
 });
 
 export const timerKey = (fitting: string, pair: string, test: string) => `${fitting}/${pair}/${test}`;
-export const timers = (): Since => running;
+export const timers = (): Timers => running;
 export const subscribeTimers = (listener: () => void) => {
   listeners.add(listener);
   return () => listeners.delete(listener);
 };
 
-/** Start a timer; again is no change. */
-export function startTimer(key: string): void {
-  if (!(key in running)) keep({ ...running, [key]: Date.now() });
+/** Start a timer that has so many seconds to go; again is no change. */
+export function startTimer(key: string, name: string, seconds: number): void {
+  if (key in running) return;
+  const since = Date.now();
+  keep({ ...running, [key]: { since, until: seconds > 0 ? since + 1000 * seconds : null, name } });
 }
 
 /** Stop a timer; the seconds it ran, or null when it didn't. */
 export function stopTimer(key: string): number | null {
-  const since = running[key];
-  if (since === undefined) return null;
+  const timer = running[key];
+  if (timer === undefined) return null;
   const { [key]: _, ...rest } = running;
   keep(rest);
-  return (Date.now() - since) / 1000;
+  return (Date.now() - timer.since) / 1000;
+}
+
+/** The timer that will have run long enough next, and in how many ms; none where nothing does. */
+export function nextEnd(after: number): { key: string; timer: Timer; at: number } | null {
+  const ends = Object.entries(running).flatMap(([key, timer]) =>
+    timer.until !== null && timer.until > after ? [{ key, timer, at: timer.until }] : [],
+  );
+  return ends.sort((a, b) => a.at - b.at)[0] ?? null;
 }

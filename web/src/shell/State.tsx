@@ -11,22 +11,15 @@ import { dropJob, subscribeUploads, uploads } from "../api/uploads";
 import { aheadNow, forgetDropped, subscribeAhead } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
+import { StateLine } from "./StateLine";
 import { fieldName, written } from "./said";
+import { TimerEnds } from "./TimerEnds";
 import { useNewVersion } from "./version";
 
 /** Sooner nobody has noticed that it takes its time. */
 const SHOW_KEYS_MS = 600;
 
 export const useUploads = () => useSyncExternalStore(subscribeUploads, uploads);
-
-function Line({ text, children }: { text: string; children?: React.ReactNode }) {
-  return (
-    <p className="flex items-center justify-between gap-4 border-madder border-b-2 bg-sheet px-4 py-1">
-      <span>{text}</span>
-      <span className="flex shrink-0 gap-1">{children}</span>
-    </p>
-  );
-}
 
 export function StateBar() {
   const box = useOutbox();
@@ -40,48 +33,48 @@ export function StateBar() {
   return (
     <div role="status" aria-live="polite">
       {box.offline && (
-        <Line
+        <StateLine
           text={`No connection. ${n ? `${n} change${n > 1 ? "s are" : " is"} kept here and will be sent when it is back.` : "You see what was last known; what you type is kept here."}`}
         >
           <Button kind="quiet" onClick={() => schedule(0)}>
             Try now
           </Button>
-        </Line>
+        </StateLine>
       )}
       {full && (
-        <Line text="This browser's store is full: what you type is sent, but would be lost if this page closed before it is saved." />
+        <StateLine text="This browser's store is full: what you type is sent, but would be lost if this page closed before it is saved." />
       )}
       {box.erased > 0 && (
-        <Line
+        <StateLine
           text={`An athlete was erased at their request: ${box.erased} change${box.erased > 1 ? "s" : ""} kept here for them ${box.erased > 1 ? "were" : "was"} let go, and nothing of them stays on this device.`}
         >
           <Button kind="quiet" onClick={seenErased}>
             Close
           </Button>
-        </Line>
+        </StateLine>
       )}
       {!box.offline && failing && (
-        <Line text={`Not saved yet, and being tried again: ${failing[1].trouble}`}>
+        <StateLine text={`Not saved yet, and being tried again: ${failing[1].trouble}`}>
           <Button kind="quiet" onClick={() => schedule(0)}>
             Try now
           </Button>
           <Button kind="quiet" weight="seen" onClick={() => letGo(failing[0])}>
             Let it go
           </Button>
-        </Line>
+        </StateLine>
       )}
       {!box.offline && uncounted && !window.location.pathname.startsWith("/stockroom") && (
-        <Line text={`A stock count is not saved yet: ${uncounted.trouble}`}>
+        <StateLine text={`A stock count is not saved yet: ${uncounted.trouble}`}>
           <Link className="inline-flex min-h-11 items-center px-3 underline" to="/stockroom">
             Go there
           </Link>
           <Button kind="quiet" weight="seen" onClick={() => dropMove(uncounted.id)}>
             Let it go
           </Button>
-        </Line>
+        </StateLine>
       )}
       {failed.map((j) => (
-        <Line key={j.id} text={`${j.name} was not measured: ${j.trouble?.title}`}>
+        <StateLine key={j.id} text={`${j.name} was not measured: ${j.trouble?.title}`}>
           <Link
             className="inline-flex min-h-11 items-center px-3 underline"
             to={`/fittings/${j.fitting}/feet`}
@@ -91,8 +84,9 @@ export function StateBar() {
           <Button kind="quiet" onClick={() => dropJob(j.id)}>
             Let it go
           </Button>
-        </Line>
+        </StateLine>
       ))}
+      <TimerEnds />
       <TypedAhead />
       <NewVersion />
     </div>
@@ -112,16 +106,16 @@ function TypedAhead() {
   }, [some]);
   const counted = (n: number) => `${n} key${n > 1 ? "s" : ""}`;
   if (some && late)
-    return <Line text={`Still on its way; ${counted(keys)} kept for it. Escape lets them go.`} />;
+    return <StateLine text={`Still on its way; ${counted(keys)} kept for it. Escape lets them go.`} />;
   if (!dropped) return null;
   return (
-    <Line
+    <StateLine
       text={`${counted(dropped)} typed ahead did nothing: what they were for did not come, or has to be seen first.`}
     >
       <Button kind="quiet" onClick={forgetDropped}>
         Close
       </Button>
-    </Line>
+    </StateLine>
   );
 }
 
@@ -130,11 +124,11 @@ function NewVersion() {
   const { there, takeIt } = useNewVersion();
   if (!there) return null;
   return (
-    <Line text="A newer version of Kalon is here. It is taken when you say so, or when all its tabs are closed.">
+    <StateLine text="A newer version of Kalon is here. It is taken when you say so, or when all its tabs are closed.">
       <Button kind="quiet" onClick={takeIt}>
         Take it now
       </Button>
-    </Line>
+    </StateLine>
   );
 }
 

@@ -19,6 +19,7 @@ import { money, price } from "../../ui/money";
 import { TakeAnyway } from "../../ui/TakeAnyway";
 import { TextField } from "../../ui/TextField";
 import { Heading } from "../../ui/words";
+import { useBlind } from "../blind";
 import { Station, ToAcknowledge, Waiting } from "../Station";
 import { AthletePage } from "./AthletePage";
 import { Costs } from "./Costs";
@@ -40,6 +41,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
   const [saleId, setSaleId] = useState(() => crypto.randomUUID());
   const path = { fitting_id: fitting.id };
   const sizeWord = useSizeWord();
+  const { blind, nameOf } = useBlind();
   const zones = useZones();
   const there = useTypedThere(fitting.id);
   const preview = useQuery({
@@ -121,8 +123,8 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
             value={line}
             options={candidates.map((p) => ({
               value: p.id,
-              text: `${p.name} ${sizeWord(p)}`,
-              hint: `${price(p.price_minor, p.currency)}, ${p.on_hand ? `${p.on_hand} on hand` : "sold out"}`,
+              text: `${nameOf(p)} ${sizeWord(p)}`,
+              hint: `${blind ? "" : `${price(p.price_minor, p.currency)}, `}${p.on_hand ? `${p.on_hand} on hand` : "sold out"}`,
             }))}
             onChange={setPicked}
           />
@@ -306,6 +308,7 @@ function TakeHome({ fittingId }: { fittingId: string }) {
 
 function SettleMargin({ found, passed }: { found: Schemas["SettlePreview"] | undefined; passed: boolean }) {
   if (!found) return null;
+  const { blind } = useBlind();
   return (
     <>
       {!passed && <p className="mb-3 border-madder border-l-4 pl-2">No pair has passed the trial yet.</p>}
@@ -320,7 +323,7 @@ function SettleMargin({ found, passed }: { found: Schemas["SettlePreview"] | und
           <li key={p.text}>{p.text}</li>
         ))}
       </ul>
-      {found.older.map((o) => (
+      {(blind ? [] : found.older).map((o) => (
         <p key={o.line_id} className="mt-2 border-ink border-l-4 pl-2" data-older>
           <b>
             {o.name}, {price(o.price_minor, found.pair.currency)}.
@@ -328,7 +331,7 @@ function SettleMargin({ found, passed }: { found: Schemas["SettlePreview"] | und
           {o.text}
         </p>
       ))}
-      <Costs />
+      {!blind && <Costs />}
       <Heading>Breaking in</Heading>
       <p className={found.plan.in_time ? "" : "border-madder border-l-4 pl-2 font-semibold"}>
         {found.plan.verdict}

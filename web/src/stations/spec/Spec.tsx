@@ -11,6 +11,7 @@ import { Announced } from "../../ui/Announced";
 import { Button } from "../../ui/Button";
 import { choicesOf } from "../../ui/pair";
 import { Loading } from "../../ui/words";
+import { useBlind } from "../blind";
 import { Station, Waiting } from "../Station";
 import { Choices } from "./Choices";
 import { CountsButton } from "./CountsButton";
@@ -48,6 +49,7 @@ export default function Spec() {
   const version = parts.brief.version + parts.feet.version + parts.spec.version;
   const path = { fitting_id: fitting.id };
   const there = useTypedThere(fitting.id);
+  const { nameOf } = useBlind();
   const now = useQuery({
     queryKey: ["of", fitting.id, "spec", version],
     queryFn: () => ask(http.GET("/api/fittings/{fitting_id}/spec", { params: { path } })) as Promise<View>,
@@ -89,7 +91,7 @@ export default function Spec() {
       ? [{ name: "worn now", values: worn, features: bodies.brief.present?.features ?? {} }]
       : []),
     ...fitting.tray.map((p) => ({
-      name: `${p.name} ${p.eu_label}, ${p.width}`,
+      name: `${nameOf(p)} ${p.eu_label}, ${p.width}`,
       values: p.properties,
       choices: choicesOf(p),
       features: p.features ?? {},

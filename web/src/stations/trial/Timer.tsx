@@ -18,17 +18,22 @@ interface TimerProps {
 const clock = (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, "0")}`;
 
 /** Start a timer, or stop it and tell how long it ran. */
-export function useToggle(id: string, onRan: (seconds: number) => void): () => void {
-  const since = useSyncExternalStore(subscribeTimers, timers)[id] ?? null;
+export function useToggle(
+  id: string,
+  name: string,
+  left: number,
+  onRan: (seconds: number) => void,
+): () => void {
+  const since = useSyncExternalStore(subscribeTimers, timers)[id]?.since ?? null;
   return () => {
-    if (since === null) return startTimer(id);
+    if (since === null) return startTimer(id, name, left);
     const ran = stopTimer(id);
     if (ran !== null) onRan(ran);
   };
 }
 
 export function Timer({ id, name, wanted, done, keyed, disabled, onStop }: TimerProps) {
-  const since = useSyncExternalStore(subscribeTimers, timers)[id] ?? null;
+  const since = useSyncExternalStore(subscribeTimers, timers)[id]?.since ?? null;
   const [, tick] = useState(0);
   const seconds = since === null ? done : done + (Date.now() - since) / 1000;
   useEffect(() => {
@@ -36,7 +41,7 @@ export function Timer({ id, name, wanted, done, keyed, disabled, onStop }: Timer
     const timer = setInterval(() => tick((n) => n + 1), 250);
     return () => clearInterval(timer);
   }, [since]);
-  const toggle = useToggle(id, (ran) => onStop(Math.round(done + ran)));
+  const toggle = useToggle(id, name, wanted - done, (ran) => onStop(Math.round(done + ran)));
   return (
     <span className="mt-1 flex items-center gap-2">
       <Button

@@ -31,7 +31,7 @@ const PASS: Option[] = [
 const SLIPS: Option[] = ["no", "a little", "clearly", "out"].map((text, i) => ({ value: String(i), text }));
 /** What may be asked of every pair, whatever the sport; what nobody answered shows no answer. */
 const ASKED: { field: "toes" | "slide" | "heel_slip"; label: string; options: Option[] }[] = [
-  { field: "toes", label: "Toes", options: plainly("fine", "jam", "slack") },
+  { field: "toes", label: "Room at the toes", options: plainly("fine", "jam", "slack") },
   { field: "slide", label: "Slides", options: plainly("no", "in_cuts", "always") },
   { field: "heel_slip", label: "Heel slips", options: SLIPS },
 ];
@@ -40,6 +40,12 @@ const answered = (trial: Trial, field: (typeof ASKED)[number]["field"]): string 
   const said = trial[field];
   return said === undefined || said === null ? undefined : String(said);
 };
+
+/** Whether anything of it was tried and said. */
+const tested = (trial: Trial): boolean =>
+  Object.values(trial.tests ?? {}).some((v) => v !== null) ||
+  ASKED.some((a) => answered(trial, a.field) !== undefined) ||
+  Object.values(trial.pinches ?? {}).some((v) => v !== null);
 
 export default function TrialStation() {
   const { fitting, bodies, set, locked } = useDesk();
@@ -79,10 +85,15 @@ export default function TrialStation() {
   };
   const answer = (field: (typeof ASKED)[number]["field"], value: string) =>
     put(field, field === "heel_slip" ? Number(value) : value);
-  const timed = tests[at]?.seconds ? tests[at] : tests.find((t) => t.seconds);
+  /** Space belongs to the row that is walked to. */
+  const timed = tests[at]?.seconds ? tests[at] : undefined;
   const timerOf = (slug: string) => timerKey(fitting.id, pair?.id ?? "", slug);
-  const toggle = useToggle(timed ? timerOf(timed.slug) : "", (s) =>
-    put(`seconds/${timed?.slug}`, Math.round((trial.seconds?.[timed?.slug ?? ""] ?? 0) + s)),
+  const ran = trial.seconds?.[timed?.slug ?? ""] ?? 0;
+  const toggle = useToggle(
+    timed ? timerOf(timed.slug) : "",
+    timed?.name ?? "",
+    (timed?.seconds ?? 0) - ran,
+    (s) => put(`seconds/${timed?.slug}`, Math.round(ran + s)),
   );
   useKeys({
     ArrowUp: () => walk(-1),
@@ -144,6 +155,11 @@ export default function TrialStation() {
       </div>
       <div className="mt-3 grid grid-cols-[1fr_310px] gap-6 max-lg:grid-cols-1">
         <div>
+          {trial.verdict === "pass" && !tested(trial) && (
+            <p role="status" className="mb-2 border-madder border-l-4 pl-2" data-untested>
+              Passed, and no test is answered: what was tried? Nothing is learned of the shoe without one.
+            </p>
+          )}
           {fitting.unfelt && (
             <p className="mb-2 border-madder border-l-4 pl-2" data-unfelt>
               “Feels fine” proves nothing on feet that don't feel: go by room and by the skin, shoes off after
