@@ -284,6 +284,7 @@ def test_none_of_these_is_ordered_or_asked_of_a_sister_shop(
     ours = page.get_by_role("region", name="On their way here")
     mine = ours.locator("[data-order]").filter(has_text="Test Person")
     expect(mine.locator("[data-state=wanted]")).to_be_visible()
+    expect(mine.get_by_role("button", name="It is ordered")).to_be_enabled()
     mine.get_by_role("button", name="It is ordered").press("Enter")
     expect(mine.locator("[data-state=ordered]")).to_be_visible()
     mine.get_by_role("button", name="It is here").click()

@@ -132,6 +132,23 @@ test("nothing weighty is done beside a field that holds no value", () => {
   expect(done).toHaveBeenCalledOnce();
 });
 
+test("a form is sent once by two presses in a row, and again by a later one", () => {
+  const sent = vi.fn((event: { preventDefault: () => void }) => event.preventDefault());
+  render(
+    <form onSubmit={sent}>
+      <Button type="submit">Add and invite</Button>
+    </form>,
+  );
+  const button = screen.getByRole("button");
+  fireEvent.click(button);
+  later(80);
+  fireEvent.click(button);
+  expect(sent).toHaveBeenCalledOnce();
+  later(600);
+  fireEvent.click(button);
+  expect(sent).toHaveBeenCalledTimes(2);
+});
+
 test("a button that is switched off under the hand keeps the focus and does nothing", () => {
   const done = vi.fn();
   function Once() {

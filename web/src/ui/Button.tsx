@@ -1,5 +1,5 @@
 /** A button in our look; at least 44 px both ways. It says what it weighs, and never leaves the hand that is on it. */
-import { type ButtonHTMLAttributes, type MouseEvent, useState } from "react";
+import { type ButtonHTMLAttributes, type MouseEvent, useRef, useState } from "react";
 import { useInSight, type Weight } from "./guard";
 
 type Kind = "plain" | "strong" | "quiet";
@@ -10,6 +10,9 @@ const KINDS: Record<Kind, string> = {
   quiet: "border border-transparent hover:border-line hover:bg-paper",
 };
 const OFF = "disabled:opacity-45 data-[off]:opacity-45";
+
+/** Two presses within this time are one: whatever was pressed may not have answered yet. */
+const PRESSED_TWICE_MS = 500;
 
 type Props = ButtonHTMLAttributes<HTMLButtonElement> & {
   kind?: Kind;
@@ -27,12 +30,19 @@ export function Button(props: Props) {
   const { kind = "plain", className = "", weight = "harmless", means, disabled, onClick, ...rest } = props;
   const said = typeof rest.children === "string" ? rest.children : "";
   const { ref, ready, canBe } = useInSight<HTMLButtonElement>(weight, means ?? said);
+  const pressed = useRef(-PRESSED_TWICE_MS);
   const [focused, setFocused] = useState(false);
   // What has the focus keeps it: it is said to be off, and does nothing.
   const held = !!disabled && focused;
   const press = (event: MouseEvent<HTMLButtonElement>) => {
+    const counts = weight !== "harmless" || rest.type === "submit";
+    const now = performance.now();
+    const again = counts && now - pressed.current < PRESSED_TWICE_MS;
     const unread = weight === "harmless" ? null : unreadNear(event.currentTarget);
-    if (!disabled && canBe() && !unread) return onClick?.(event);
+    if (!disabled && !again && canBe() && !unread) {
+      pressed.current = now;
+      return onClick?.(event);
+    }
     event.preventDefault();
     event.stopPropagation();
     unread?.focus();
