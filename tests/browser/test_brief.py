@@ -136,6 +136,7 @@ def test_two_disciplines_share_the_time_and_pull_apart(page: Page, running: Web)
     caution = page.locator("[data-caution='engine.pulls_apart']")
     expect(caution).to_contain_text("two pairs would serve better")
     expect(page.get_by_role("navigation").get_by_text("after cautions").first).to_be_visible()
+    caution.scroll_into_view_if_needed()  # nobody acknowledges what they have not seen
     caution.get_by_role("checkbox").check()
     saved(page)
     expect(page.get_by_role("navigation").get_by_text("after cautions")).to_have_count(0)
@@ -164,6 +165,7 @@ def test_a_caution_must_be_acknowledged_before_pulling(page: Page, running: Web)
     line = page.request.get(f"{running.url}/api/stock", params={"text": "Shuttle"}).json()[0]["id"]
     refused = page.request.put(f"{running.url}/api/fittings/{fitting}/tray/{line}")
     assert refused.status in (409, 422)
+    caution.scroll_into_view_if_needed()  # nobody acknowledges what they have not seen
     caution.get_by_role("checkbox").check()
     saved(page)
     expect(page.get_by_role("navigation").get_by_text("after cautions")).to_have_count(0)

@@ -8,10 +8,10 @@ import { Dialog } from "../../web/src/ui/Dialog";
 import { canBeMeant } from "../../web/src/ui/guard";
 
 /** Elements that are looked at, and who wants to know; everything is out of sight until it is shown. */
-const looked = new Map<Element, (all: { isIntersecting: boolean }[]) => void>();
+const looked = new Map<Element, (all: object[]) => void>();
 class Sight {
-  told: (all: { isIntersecting: boolean }[]) => void;
-  constructor(told: (all: { isIntersecting: boolean }[]) => void) {
+  told: (all: object[]) => void;
+  constructor(told: (all: object[]) => void) {
     this.told = told;
   }
   observe(element: Element): void {
@@ -19,7 +19,17 @@ class Sight {
   }
   disconnect(): void {}
 }
-const inSight = (element: Element, isIntersecting = true) => act(() => looked.get(element)?.([{ isIntersecting }]));
+const inSight = (element: Element, share = 1) =>
+  act(() =>
+    looked.get(element)?.([
+      {
+        isIntersecting: share > 0,
+        intersectionRatio: share,
+        intersectionRect: { height: 44 * share },
+        rootBounds: { height: 800 },
+      },
+    ]),
+  );
 const later = (ms: number) => act(() => vi.advanceTimersByTime(ms));
 
 beforeEach(() => {
@@ -76,7 +86,7 @@ test("scrolled away before it was read, it begins anew", () => {
   const button = screen.getByRole("button");
   inSight(button);
   later(600);
-  inSight(button, false);
+  inSight(button, 0.5);
   later(600);
   inSight(button);
   later(600);

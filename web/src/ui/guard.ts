@@ -14,6 +14,13 @@ export const IN_SIGHT_MS: Record<Weight, number> = { harmless: 0, weighty: 400, 
 export const canBeMeant = (weight: Weight, since: number | null, now: number): boolean =>
   weight === "harmless" || (since !== null && now - since >= IN_SIGHT_MS[weight]);
 
+/** Most of it is to be seen; or as much as there is room for. */
+const MOST_OF_IT = 0.6;
+const isInSight = (e: IntersectionObserverEntry | undefined): boolean =>
+  !!e?.isIntersecting &&
+  (e.intersectionRatio >= MOST_OF_IT ||
+    e.intersectionRect.height >= MOST_OF_IT * (e.rootBounds?.height ?? Number.POSITIVE_INFINITY));
+
 interface Sight<E extends Element> {
   ref: RefCallback<E>;
   /** It may be pressed by now, as far as was drawn. */
@@ -50,7 +57,9 @@ export function useInSight<E extends Element>(weight: Weight, means = ""): Sight
     };
     since.current = null;
     setReady(false);
-    const watch = new IntersectionObserver((all) => (all.at(-1)?.isIntersecting ? came() : went()));
+    const watch = new IntersectionObserver((all) => (isInSight(all.at(-1)) ? came() : went()), {
+      threshold: [0, MOST_OF_IT],
+    });
     watch.observe(at.current);
     return () => {
       watch.disconnect();

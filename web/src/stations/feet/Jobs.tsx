@@ -8,7 +8,6 @@ import type { Captures } from "./useCaptures";
 /** A mat's file that doesn't say how wide its cells are: the fitter does. */
 function CellWidth({ again }: Pick<Job, "again">) {
   const [cell, setCell] = useState<number | null>(null);
-  const wrong = cell !== null && (cell < 1 || cell > 20);
   return (
     <>
       <NumberField
@@ -17,10 +16,11 @@ function CellWidth({ again }: Pick<Job, "again">) {
         value={cell}
         decimals={2}
         step={0.5}
+        min={1}
+        max={20}
         onChange={setCell}
-        error={wrong ? "A cell is 1 to 20 mm wide." : undefined}
       />
-      <Button disabled={cell === null || wrong} onClick={() => again({ cell_mm: cell })}>
+      <Button disabled={cell === null} onClick={() => again({ cell_mm: cell })}>
         Measure
       </Button>
     </>

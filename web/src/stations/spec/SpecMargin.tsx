@@ -148,7 +148,7 @@ export function ToHeed({ spec }: { spec: Schemas["Spec"] }) {
             led={led && open[0] === c}
             early={early === c.rule}
             done={!!done[c.rule]}
-            seen={(can) => sights.current.set(c.rule, can)}
+            seen={(can) => void sights.current.set(c.rule, can)}
             onTick={(to) => set("spec", { [`acknowledged/${c.rule}`]: to || null })}
           />
         ))}
@@ -174,7 +174,9 @@ interface CautionProps {
 function Caution({ caution, first, led, early, done, seen, onTick }: CautionProps) {
   const { locked } = useDesk();
   const { ref, ready, canBe } = useInSight<HTMLLIElement>("seen", caution.rule);
-  useEffect(() => seen(canBe));
+  useEffect(() => {
+    seen(canBe);
+  });
   return (
     <li ref={ref} data-caution={caution.rule} className="border-madder border-l-4 pl-2">
       <Reason {...caution} />
