@@ -1,7 +1,7 @@
 /** Fields and values in words. */
 import { describe, expect, it } from "vitest";
 import { nameOf } from "../../web/src/shell/keys";
-import { fieldName, written } from "../../web/src/shell/said";
+import { fieldName, trailLine, written } from "../../web/src/shell/said";
 
 describe("a field", () => {
   it.each([
@@ -49,4 +49,25 @@ describe("a key", () => {
     ["Enter", { ctrlKey: true, shiftKey: true }, "ctrl+shift+enter"],
     ["[", { ctrlKey: true, altGraph: true }, "["],
   ] as const)("%s with %j is known as %s", (key, held, name) => expect(pressed(key, held)).toBe(name));
+});
+
+describe("an entry of the trail", () => {
+  const LINE = "0190a1b2-1111-7222-8333-444455556666";
+  const pairs = { [LINE]: "Ridge Ridgeline EU 42" };
+  it.each([
+    ["sale", {}, { stock_line_id: LINE, sale_id: LINE }, "settled on Ridge Ridgeline EU 42"],
+    ["sale", { stock_line_id: LINE }, { undone: true }, "the sale taken back"],
+    ["tray", {}, { pair: "Ridge Ridgeline EU 42", stock_line_id: LINE }, "Ridge Ridgeline EU 42 into the tray"],
+    ["tray", { pair: "Ridge Ridgeline EU 42" }, {}, "Ridge Ridgeline EU 42 put back"],
+    ["trial", {}, { [`pairs/${LINE}/verdict`]: "pass" }, "Ridge Ridgeline EU 42, Verdict: pass"],
+    ["feet", { "left/length_mm": 260 }, { "left/length_mm": 262, "prefer/left/length_mm": "gauge" },
+      "Left length: 260 mm → 262 mm"],
+    ["trial", {}, { [`pairs/${LINE}/tests`]: { stand: "pass", walk: "fail" } },
+      "Ridge Ridgeline EU 42, Tests: stand pass, walk fail"],
+    ["feet", { sock: "thin" }, { sock: null }, "Sock: thin → nothing"],
+    ["follow_up", { due_on: null }, { due_on: "2031-06-01" }, "Due on: 1 Jun 2031"],
+    ["follow_up", { due_on: "2031-06-01" }, { due_on: null }, "not booked any more"],
+    ["follow_up", { done: true }, { done: false }, "opened again"],
+    ["link", {}, { link: "made" }, "a page for their phone made"],
+  ])("%s, %j to %j: %s", (part, before, after, words) => expect(trailLine({ part, before, after }, pairs)).toBe(words));
 });

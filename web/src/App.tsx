@@ -84,7 +84,7 @@ export function App() {
   if (!me.data && ended) return <SignIn />;
   if (!me.data) {
     return (
-      <Note title="The bench can't be reached">
+      <Note title="The bench can't be reached" again>
         <p>{me.error?.message} What was typed before is still kept in this browser.</p>
       </Note>
     );

@@ -349,6 +349,8 @@ class AthletePage(Wire):
     athlete: AthleteOut
     fittings: list[FittingListed]
     changes: list[ChangeOut]
+    pairs: dict[str, str]
+    """What the pairs that changes speak of are called, by the line they are of."""
     consent: ConsentOut | None
     would_say: str
     """What is read to the athlete before they agree."""

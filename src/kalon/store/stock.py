@@ -218,6 +218,16 @@ def put_back(cx: Cx, who: Who, fitting: Row, line_id: UUID) -> None:
         _note(cx, who, fitting, _named(line(cx, line_id)), {})
 
 
+def called(cx: Cx, line_ids: list[UUID]) -> dict[UUID, str]:
+    """What the pairs of stock lines are called, with their size; lines that aren't here are left out."""
+    rows = cx.execute(
+        "SELECT l.id, m.maker, m.name, v.eu_label FROM stock_line l JOIN variant v ON v.id = l.variant_id "
+        "JOIN model_here m ON m.id = v.model_id WHERE l.id = ANY(%s)",
+        [line_ids],
+    ).fetchall()
+    return {r["id"]: f"{r['maker']} {r['name']} EU {r['eu_label']:g}" for r in rows}
+
+
 def _named(pair: Row) -> dict[str, Any]:
     return {"pair": f"{pair['maker']} {pair['name']} EU {pair['eu_label']:g}", "stock_line_id": str(pair["id"])}
 

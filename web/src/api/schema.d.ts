@@ -3166,6 +3166,10 @@ export interface components {
             fittings: components["schemas"]["FittingListed"][];
             /** Changes */
             changes: components["schemas"]["ChangeOut"][];
+            /** Pairs */
+            pairs: {
+                [key: string]: string;
+            };
             consent: components["schemas"]["ConsentOut"] | null;
             /** Would Say */
             would_say: string;

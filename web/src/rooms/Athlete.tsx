@@ -1,10 +1,11 @@
 /** One athlete: fittings, and who changed what. */
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { ask, http, type Schemas } from "../api/client";
 import { useBegin } from "../shell/begin";
 import { useKeys } from "../shell/keys";
-import { fieldName } from "../shell/said";
+import { trailLine } from "../shell/said";
 import { Button } from "../ui/Button";
 import { day, moment } from "../ui/clock";
 import { Heading, Loading, Note } from "../ui/words";
@@ -13,6 +14,9 @@ import { AthletePairs } from "./pairs/AthletePairs";
 import { RoomPage } from "./RoomPage";
 import { TheirData } from "./TheirData";
 
+/** So many entries of the trail are shown before the rest is asked for. */
+const SHOWN = 40;
+
 export default function Athlete({ me }: { me: Schemas["Me"] }) {
   const { id = "" } = useParams();
   const page = useQuery({
@@ -20,9 +24,15 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
     queryFn: () => ask(http.GET("/api/athletes/{athlete_id}", { params: { path: { athlete_id: id } } })),
   });
   const begin = useBegin();
+  const [all, setAll] = useState(false);
   useKeys({ n: () => !begin.isPending && begin.mutate(id) });
   if (page.isPending) return <Loading what="the athlete" />;
-  if (!page.data) return <Note title="This athlete can't be shown">{page.error?.message}</Note>;
+  if (!page.data)
+    return (
+      <Note title="This athlete can't be shown" again>
+        {page.error?.message}
+      </Note>
+    );
   const { athlete, fittings, changes } = page.data;
   return (
     <RoomPage
@@ -80,16 +90,21 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
           </tr>
         </thead>
         <tbody>
-          {changes.slice(0, 60).map((c) => (
+          {(all ? changes : changes.slice(0, SHOWN)).map((c) => (
             <tr key={c.id} className="border-line border-b">
               <td className="whitespace-nowrap py-1 pr-3 font-mono">{moment(c.at)}</td>
               <td className="whitespace-nowrap pr-3">{c.by}</td>
-              <td className="pr-3">{c.part.replace("_", " ")}</td>
-              <td className="text-faint">{Object.keys(c.after).map(fieldName).join(" · ")}</td>
+              <td className="whitespace-nowrap pr-3">{c.part.replace("_", " ")}</td>
+              <td dir="auto">{trailLine(c, page.data.pairs)}</td>
             </tr>
           ))}
         </tbody>
       </table>
+      {changes.length > SHOWN && (
+        <Button kind="quiet" className="underline" onClick={() => setAll(!all)}>
+          {all ? "Fewer" : `All ${changes.length}`}
+        </Button>
+      )}
     </RoomPage>
   );
 }

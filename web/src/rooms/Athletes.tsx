@@ -79,7 +79,11 @@ export default function Athletes() {
       }
     >
       {list.isPending && <Loading what="the list" />}
-      {list.error && !list.data && <Note title="The list can't be shown">{list.error.message}</Note>}
+      {list.error && !list.data && (
+        <Note title="The list can't be shown" again>
+          {list.error.message}
+        </Note>
+      )}
       {list.data && !list.data.length && (
         <p className="flex flex-wrap items-center gap-3" role="status">
           Nobody by that name.

@@ -20,7 +20,12 @@ export default function Invited({ token }: { token: string }) {
     onSuccess: () => window.location.assign("/"),
   });
   if (invited.isPending) return <Loading what="the invitation" />;
-  if (!invited.data) return <Note title="This invitation can't be opened">{invited.error.message}</Note>;
+  if (!invited.data)
+    return (
+      <Note title="This invitation can't be opened" again>
+        {invited.error.message}
+      </Note>
+    );
   const { name, login, shop_name, until } = invited.data;
   return (
     <main className="mx-auto max-w-md p-8">

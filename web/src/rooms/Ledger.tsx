@@ -25,7 +25,9 @@ export default function Ledger({ me }: { me: Schemas["Me"] }) {
   if (!ledger.data)
     return (
       <RoomPage title="Ledger">
-        <Note title="The ledger can't be shown">{ledger.error?.message}</Note>
+        <Note title="The ledger can't be shown" again>
+          {ledger.error?.message}
+        </Note>
       </RoomPage>
     );
   const { makers, gives, calibration, wrong, teach, version, changed, parked } = ledger.data;

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { useArrival } from "../ui/ahead";
+import { FrameContext } from "../ui/words";
 
 /** A room: its title, what is done from there, and a page that scrolls. */
 export function RoomPage({
@@ -21,7 +22,7 @@ export function RoomPage({
           {side}
         </header>
         <section className="min-h-0 flex-1 overflow-auto pb-6" tabIndex={0} aria-label={title}>
-          {children}
+          <FrameContext.Provider value="whole">{children}</FrameContext.Provider>
         </section>
       </main>
     </>

@@ -20,24 +20,22 @@ function Failed({ error, resetErrorBoundary, what }: FallbackProps & { what: str
   const loading = error instanceof TypeError && /import|module|fetch/i.test(error.message);
   const [still, setStill] = useState(false);
   return (
-    <main tabIndex={-1}>
-      <Note title={loading ? `${what} could not be loaded` : `${what} can't be drawn`}>
-        <p>
-          {loading
-            ? "The connection was away, or a newer version is here. What you typed is kept."
-            : "Something went wrong in drawing it, and was noted in the log. What you typed is kept."}
-        </p>
-        {still && <p role="alert">There is still no connection.</p>}
-        <p className="mt-3 flex gap-2">
-          <Button
-            kind="strong"
-            onClick={() => (loading ? void openAnew().then((done) => setStill(!done)) : resetErrorBoundary())}
-          >
-            Try again
-          </Button>
-        </p>
-      </Note>
-    </main>
+    <Note title={loading ? `${what} could not be loaded` : `${what} can't be drawn`}>
+      <p>
+        {loading
+          ? "The connection was away, or a newer version is here. What you typed is kept."
+          : "Something went wrong in drawing it, and was noted in the log. What you typed is kept."}
+      </p>
+      {still && <p role="alert">There is still no connection.</p>}
+      <p className="mt-3 flex gap-2">
+        <Button
+          kind="strong"
+          onClick={() => (loading ? void openAnew().then((done) => setStill(!done)) : resetErrorBoundary())}
+        >
+          Try again
+        </Button>
+      </p>
+    </Note>
   );
 }
 

@@ -125,7 +125,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
         </div>
         <button
           type="button"
-          className="min-h-11 border-line border-t px-4 pt-1.5 text-left text-faint text-xs leading-tight hover:underline"
+          className="min-h-11 shrink-0 border-line border-t px-4 pt-1.5 text-left text-faint text-xs leading-tight hover:underline"
           title="Your password"
           onClick={() => setPassword(true)}
         >

@@ -1,4 +1,5 @@
 /** A field and its value in words, from the path it is stored at. */
+import { day } from "../ui/clock";
 
 const UNITS: [ending: string, unit: string][] = [
   ["_mm", "mm"],
@@ -29,6 +30,7 @@ const WORDS: Record<string, string> = {
 /** Steps of a path that only say where it is kept. */
 const HOLDERS = new Set(["pairs", "tests", "present", "pinches"]);
 const WEEKDAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
+const DAY = /^\d{4}-\d{2}-\d{2}$/;
 const isId = (step: string) => /^[0-9a-f]{8}-[0-9a-f-]{27}$/.test(step);
 
 function plain(step: string): string {
@@ -41,11 +43,9 @@ function plain(step: string): string {
 
 /** "left/ball_width_mm" is "Left ball width". */
 export function fieldName(path: string): string {
-  const words = path
-    .split("/")
-    .filter((step) => !isId(step) && !HOLDERS.has(step))
-    .map(plain)
-    .join(" ");
+  const steps = path.split("/").filter((step) => !isId(step));
+  const told = steps.filter((step) => !HOLDERS.has(step));
+  const words = (told.length ? told : steps.slice(-1)).map(plain).join(" ");
   return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
@@ -59,9 +59,47 @@ export function written(path: string, value: unknown): string {
   }
   if (typeof value === "object") {
     const told = Object.entries(value).filter(([, v]) => v !== null && v !== undefined);
-    return told.map(([step, v]) => written(step, v)).join(", ") || "nothing";
+    const each = HOLDERS.has(path.split("/").at(-1) ?? "");
+    return (
+      told.map(([step, v]) => `${each ? `${plain(step)} ` : ""}${written(step, v)}`).join(", ") || "nothing"
+    );
   }
-  if (typeof value === "string") return value.replaceAll("_", " ");
+  if (typeof value === "string") return DAY.test(value) ? day(value) : value.replaceAll("_", " ");
   const unit = UNITS.find(([end]) => path.endsWith(end))?.[1] ?? "";
   return unit === "°" ? `${value}°` : `${value} ${unit}`.trim();
+}
+
+/** Paths that only say where something is kept, or that go with what was typed. */
+const UNTOLD = (path: string) =>
+  path.startsWith("prefer/") || ["time_of_day", "stock_line_id", "sale_id"].includes(path);
+/** What an entry of the trail without fields of its own says, by its part. */
+const DEEDS: Record<string, (to: Record<string, unknown>, from: Record<string, unknown>) => string | null> = {
+  tray: (to, from) => (to.pair ? `${to.pair} into the tray` : from.pair ? `${from.pair} put back` : null),
+  sale: (to) => (to.undone ? "the sale taken back" : null),
+  follow_up: (to) => {
+    if ("done" in to) return to.done ? "closed" : "opened again";
+    return to.due_on ? null : "not booked any more";
+  },
+  link: () => "a page for their phone made",
+};
+
+/** An entry of the trail in words with its values; `pairs` are called by the line they are of. */
+export function trailLine(
+  entry: { part: string; before: Record<string, unknown>; after: Record<string, unknown> },
+  pairs: Record<string, string>,
+): string {
+  const { part, before, after } = entry;
+  const deed = DEEDS[part]?.(after, before);
+  if (deed) return deed;
+  const line = pairs[String(after.stock_line_id ?? "")];
+  if (part === "sale") return line ? `settled on ${line}` : "settled";
+  const told = Object.keys(after)
+    .filter((path) => !UNTOLD(path))
+    .map((path) => {
+      const of = path.split("/").find((step) => pairs[step]);
+      const from = before[path];
+      const was = from === undefined || from === null || from === "" ? "" : `${written(path, from)} → `;
+      return `${of ? `${pairs[of]}, ` : ""}${fieldName(path)}: ${was}${written(path, after[path])}`;
+    });
+  return told.join("; ") || "nothing that is told";
 }

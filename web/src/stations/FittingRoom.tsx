@@ -17,7 +17,7 @@ import { Button } from "../ui/Button";
 import { day, timeOf } from "../ui/clock";
 import { whenIdle } from "../ui/later";
 import { heldWord } from "../ui/pair";
-import { Loading, Note } from "../ui/words";
+import { FrameContext, Loading, Note } from "../ui/words";
 import { useBlind } from "./blind";
 import { STATION_NAMES, STATIONS, type StationSlug } from "./order";
 
@@ -145,9 +145,11 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
             </p>
           </section>
         )}
-        <Boundary what="This station" at={`${fitting.id}/${slug}`}>
-          <View key={`${fitting.id}/${slug}`} me={me} />
-        </Boundary>
+        <FrameContext.Provider value="titled">
+          <Boundary what="This station" at={`${fitting.id}/${slug}`}>
+            <View key={`${fitting.id}/${slug}`} me={me} />
+          </Boundary>
+        </FrameContext.Provider>
       </div>
       <Tray>{next && <Onward to={next} onGo={() => go(next)} />}</Tray>
     </FittingContext.Provider>
@@ -162,7 +164,7 @@ function Onward({ to, onGo }: { to: StationSlug; onGo: () => void }) {
       onClick={onGo}
       data-onward
       aria-keyshortcuts="Control+Enter"
-      className="ml-auto min-h-12 shrink-0 rounded-sm border border-ink bg-ink px-4 text-left font-medium text-sheet leading-tight"
+      className="no-print ml-auto min-h-12 shrink-0 rounded-sm border border-ink bg-ink px-4 text-left font-medium text-sheet leading-tight"
     >
       On to {STATION_NAMES[to]}
       <span className="block font-normal text-xs opacity-80">Ctrl Enter</span>

@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { useDesk } from "../api/desk";
 import { useArrival } from "../ui/ahead";
-import { Note } from "../ui/words";
+import { FrameContext, Note } from "../ui/words";
 import { STATION_NAMES } from "./order";
 
 interface StationProps {
@@ -17,24 +17,26 @@ interface StationProps {
 export function Station({ children, margin, asked }: StationProps) {
   useArrival();
   return (
-    <div className="grid min-h-0 flex-1 grid-cols-[1fr_276px] max-lg:flex max-lg:flex-col max-lg:overflow-auto">
-      <main
-        className="drafting min-h-0 min-w-0 overflow-auto px-5 py-4 max-lg:shrink-0 max-lg:overflow-visible"
-        tabIndex={0}
-      >
-        {children}
-      </main>
-      <aside
-        className={`overflow-auto border-line border-l text-[0.93rem] max-lg:shrink-0 max-lg:border-t ${asked ? "max-lg:contents" : ""}`}
-        tabIndex={0}
-        aria-label="Reasons and cautions"
-      >
-        {asked && (
-          <div className="border-line border-b px-4 py-3 max-lg:-order-1 max-lg:shrink-0">{asked}</div>
-        )}
-        <div className="px-4 py-3 max-lg:shrink-0">{margin}</div>
-      </aside>
-    </div>
+    <FrameContext.Provider value="whole">
+      <div className="grid min-h-0 flex-1 grid-cols-[1fr_276px] max-lg:flex max-lg:flex-col max-lg:overflow-auto">
+        <main
+          className="drafting min-h-0 min-w-0 overflow-auto px-5 py-4 max-lg:shrink-0 max-lg:overflow-visible"
+          tabIndex={0}
+        >
+          {children}
+        </main>
+        <aside
+          className={`overflow-auto border-line border-l text-[0.93rem] max-lg:shrink-0 max-lg:border-t ${asked ? "max-lg:contents" : ""}`}
+          tabIndex={0}
+          aria-label="Reasons and cautions"
+        >
+          {asked && (
+            <div className="border-line border-b px-4 py-3 max-lg:-order-1 max-lg:shrink-0">{asked}</div>
+          )}
+          <div className="px-4 py-3 max-lg:shrink-0">{margin}</div>
+        </aside>
+      </div>
+    </FrameContext.Provider>
   );
 }
 

@@ -2,6 +2,7 @@
  * at something that acts, and goes back to what opened it. */
 import { Dialog as RadixDialog } from "radix-ui";
 import { type KeyboardEvent, type ReactNode, useRef, useState } from "react";
+import { FrameContext } from "./words";
 
 interface DialogProps {
   open: boolean;
@@ -60,7 +61,7 @@ export function Dialog({ open, onClose, title, wide, stays, unasked, children }:
               {unheard === 1 ? "1 key" : `${unheard} keys`} typed while this came up went nowhere.
             </p>
           )}
-          {children}
+          <FrameContext.Provider value="whole">{children}</FrameContext.Provider>
           {!stays && (
             <RadixDialog.Close
               className="absolute top-1 right-1 grid size-11 place-items-center hover:bg-paper"

@@ -1,6 +1,8 @@
 /** What is said: headings, reasons with their mark, that something is coming or went wrong. */
-import { type ReactNode, useEffect } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { createContext, type ReactNode, useContext, useEffect } from "react";
 import { arrived } from "./ahead";
+import { Button } from "./Button";
 
 export const MARKS: Record<string, string> = {
   CP: "common practice",
@@ -22,23 +24,77 @@ export function Reason({ text, mark, school }: { text: string; mark: string; sch
   );
 }
 
-export function Loading({ what }: { what: string }) {
+/** What there is of a page already round what is drawn: nothing, its title alone, or all of it. */
+export const FrameContext = createContext<"none" | "titled" | "whole">("none");
+
+/** A page with nothing on it yet, or for long: it has a place for the focus, a heading and a title like any other. */
+function Framed({
+  title,
+  hidden = false,
+  children,
+}: {
+  title: string;
+  hidden?: boolean;
+  children: ReactNode;
+}) {
+  const frame = useContext(FrameContext);
+  if (frame === "whole") return children;
   return (
-    <p role="status" className="p-6 text-faint">
-      Drawing {what} …
-    </p>
+    <main tabIndex={-1} className="min-h-0 flex-1 overflow-auto">
+      {frame === "none" && (
+        <>
+          <title>{`${title} · Kalon`}</title>
+          <h1 className={hidden ? "sr-only" : "m-6 mb-0 w-fit font-semibold text-3xl tracking-tight"}>
+            {title}
+          </h1>
+        </>
+      )}
+      {children}
+    </main>
   );
 }
 
-/** Something went wrong, or isn't there yet: a sentence, and what to do. */
-export function Note({ children, title }: { title?: string; children: ReactNode }) {
-  // What was on its way came to this: keys that mean nothing here are said to have done nothing.
-  useEffect(() => void arrived(), []);
+export function Loading({ what }: { what: string }) {
   return (
-    <div className="m-6 max-w-prose border-madder border-l-4 bg-sheet p-4">
-      {title && <h2 className="mb-1 font-semibold text-lg">{title}</h2>}
-      {children}
-    </div>
+    <Framed title={`Drawing ${what}`} hidden>
+      <p role="status" className="p-6 text-faint">
+        Drawing {what} …
+      </p>
+    </Framed>
+  );
+}
+
+interface NoteProps {
+  title?: string;
+  /** It may be asked for again. */
+  again?: boolean;
+  children: ReactNode;
+}
+
+/** Something went wrong, or isn't there yet: a sentence, and what to do. */
+export function Note({ children, title, again = false }: NoteProps) {
+  const client = useQueryClient();
+  const frame = useContext(FrameContext);
+  // What was on its way came to this: keys that mean nothing here are said to have done nothing.
+  useEffect(() => {
+    if (frame !== "whole") document.querySelector<HTMLElement>("main")?.focus({ preventScroll: true });
+    void arrived();
+  }, [frame]);
+  return (
+    <Framed title={title ?? "Not now"}>
+      <div className="m-6 max-w-prose border-madder border-l-4 bg-sheet p-4">
+        {title && frame !== "none" && <h2 className="mb-1 font-semibold text-lg">{title}</h2>}
+        {children}
+        {again && (
+          <Button
+            className="mt-3 block"
+            onClick={() => void client.refetchQueries({ predicate: (q) => q.state.status === "error" })}
+          >
+            Try again
+          </Button>
+        )}
+      </div>
+    </Framed>
   );
 }
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import json
+import re
 from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Query, Response
 
-from ...store import athletes, known, orders, person
+from ...store import athletes, known, orders, person, stock
 from ...store.database import Cx, Deadlocked
 from ..desk import Anyone, Manager, Seller
 from ..schemas import (
@@ -30,6 +31,7 @@ from ..schemas import (
 
 router = APIRouter(prefix="/api", tags=["athletes"])
 ERASE_TURNS = 5
+ID = re.compile(r"[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}")
 
 
 @router.get("/athletes")
@@ -57,10 +59,13 @@ def _page(cx: Cx, athlete_id: UUID) -> AthletePage:
     athlete = AthleteOut(**athletes.get(cx, athlete_id))
     agreed = known.consent(cx, athlete_id)
     there = known.before(cx, athlete_id)
+    changes = athletes.history(cx, athlete_id)
+    named = {UUID(i) for r in changes for i in ID.findall(json.dumps([r["before"], r["after"]]))}
     return AthletePage(
         athlete=athlete,
         fittings=[FittingListed(**r) for r in athletes.fittings(cx, athlete_id)],
-        changes=[ChangeOut(**r) for r in athletes.history(cx, athlete_id)],
+        changes=[ChangeOut(**r) for r in changes],
+        pairs={str(i): name for i, name in stock.called(cx, list(named)).items()},
         consent=ConsentOut(**{n: agreed[n] for n in ConsentOut.model_fields}) if agreed else None,
         would_say=known.SAID,
         sisters=[r["name"] for r in orders.sisters(cx)],

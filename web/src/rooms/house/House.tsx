@@ -18,7 +18,12 @@ export default function House({ me }: { me: Schemas["Me"] }) {
   const house = useHouse();
   const [draft, setDraft] = useState<HouseData | null>(null);
   const [part, setPart] = useState("schools");
-  if (house.error && !house.data) return <Note title="The house can't be shown">{house.error.message}</Note>;
+  if (house.error && !house.data)
+    return (
+      <Note title="The house can't be shown" again>
+        {house.error.message}
+      </Note>
+    );
   if (!house.data) return <Loading what="the house" />;
   const manages = me.role === "manager";
   const now = draft ?? house.data.house;

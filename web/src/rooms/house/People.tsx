@@ -38,7 +38,11 @@ export function People() {
   });
   if (people.isPending) return <Loading what="the house" />;
   if (people.error && !people.data)
-    return <Note title="The house can't be shown">{people.error.message}</Note>;
+    return (
+      <Note title="The house can't be shown" again>
+        {people.error.message}
+      </Note>
+    );
   return (
     <>
       <Heading>People</Heading>

@@ -30,7 +30,12 @@ export default function PairPage() {
   const end = useEnd(id);
   const back = useTakeBack(id);
   if (found.isPending) return <Loading what="the pair" />;
-  if (!found.data) return <Note title="This pair can't be shown">{found.error?.message}</Note>;
+  if (!found.data)
+    return (
+      <Note title="This pair can't be shown" again>
+        {found.error?.message}
+      </Note>
+    );
   const page = found.data;
   const { pair } = page;
   const trouble = end.error ?? back.error;

@@ -48,7 +48,9 @@ export default function ShoeBench() {
     return (
       <RoomPage title="Shoe bench">
         {trouble ? (
-          <Note title="This shoe can't be shown">{trouble.message}</Note>
+          <Note title="This shoe can't be shown" again>
+            {trouble.message}
+          </Note>
         ) : (
           <Loading what="the bench" />
         )}

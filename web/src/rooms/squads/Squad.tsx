@@ -57,7 +57,12 @@ export default function Squad() {
       </RoomPage>
     );
   if (found.isPending) return <Loading what="the squad" />;
-  if (!found.data) return <Note title="This squad can't be shown">{found.error?.message}</Note>;
+  if (!found.data)
+    return (
+      <Note title="This squad can't be shown" again>
+        {found.error?.message}
+      </Note>
+    );
   const squad = found.data;
   const next = squad.members.find((m) => m.id === squad.next);
   const sheet = (kind: string, paper = "a4") =>

@@ -33,7 +33,11 @@ export default function Orders() {
         </Link>
       }
     >
-      {orders.error && !orders.data && <Note title="The orders can't be shown">{orders.error.message}</Note>}
+      {orders.error && !orders.data && (
+        <Note title="The orders can't be shown" again>
+          {orders.error.message}
+        </Note>
+      )}
       {orders.isPending && <Loading what="the orders" />}
       {orders.data && (
         <div className="max-w-5xl">

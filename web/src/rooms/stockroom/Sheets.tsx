@@ -189,7 +189,12 @@ function OneSheet({ id }: { id: string }) {
   const working = again.isPending || write.isPending || undo.isPending;
   const at = useProgress(id, again.isPending);
   const [only, setOnly] = useState<Verdict | null>(null);
-  if (found.error && !found.data) return <Note title="This list can't be shown">{found.error.message}</Note>;
+  if (found.error && !found.data)
+    return (
+      <Note title="This list can't be shown" again>
+        {found.error.message}
+      </Note>
+    );
   const sheet = found.data;
   if (!sheet) return <Loading what="the list" />;
   const count = (v: Verdict) => sheet.counts[v] ?? 0;

@@ -12,7 +12,7 @@ import { Button } from "../../ui/Button";
 import { price } from "../../ui/money";
 import { useUpperWord } from "../../ui/pair";
 import { Select } from "../../ui/Select";
-import { Loading, Note } from "../../ui/words";
+import { FrameContext, Loading, Note } from "../../ui/words";
 import { Line } from "./Line";
 import { clearEnd, SHELF_HEIGHT, ShelfRuler, Strip } from "./Strip";
 
@@ -100,163 +100,171 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
   return (
     <>
       <title>Stockroom · Kalon</title>
-      <main className="flex min-h-0 min-w-0 flex-1 flex-col px-8 pt-4 max-md:px-4" tabIndex={-1}>
-        <header className="mb-2 flex flex-wrap items-end justify-between gap-x-4 gap-y-2">
-          <h1 className="font-semibold text-3xl tracking-tight">Stockroom</h1>
-          <Changed past={past} />
-          <div className="flex flex-wrap gap-2">
-            <Link
-              to="/stockroom/orders"
-              className="inline-flex min-h-11 items-center rounded-sm border border-ink/60 bg-sheet px-3.5 font-medium hover:bg-paper"
-            >
-              Orders
-            </Link>
-            {me.role === "manager" && (
-              <>
-                <Button onClick={() => setOut(true)}>Take out …</Button>
-                <Button onClick={() => setByHand({ id: null })}>New model</Button>
-                <Link
-                  to="/stockroom/lists"
-                  className="inline-flex min-h-11 items-center rounded-sm border border-madder bg-madder px-3.5 font-medium text-on-madder hover:brightness-110"
-                >
-                  Bring in a list
-                </Link>
-              </>
-            )}
-          </div>
-        </header>
-        <search className="mb-2 flex flex-wrap items-end gap-2">
-          <label className="text-faint text-xs">
-            Maker, model, sport, size, width or bar code
-            <input
-              ref={find}
-              value={text}
-              onChange={(e) => setText(e.target.value)}
-              className="block min-h-11 w-64 rounded-sm border border-ink/45 bg-sheet px-2.5 text-base text-ink"
-            />
-          </label>
-          <Button onClick={() => setScanning(true)}>Scan</Button>
-          <Select
-            label="Sport"
-            value={sport ?? ANY}
-            options={[
-              { value: ANY, text: "Every sport" },
-              ...(words?.sports ?? []).map((s) => ({ value: s.slug, text: s.name })),
-            ]}
-            onChange={(v) => narrow("sport", v)}
-            className="w-32"
-          />
-          {(asked("plate") || plates.length > 0) && (
-            <Select
-              label="Ground"
-              value={asked("plate") ?? ANY}
-              options={[
-                { value: ANY, text: "Every ground" },
-                ...[...new Set([...plates, asked("plate")].filter((p): p is string => !!p))]
-                  .toSorted()
-                  .map((p) => ({ value: p, text: words?.values[p] ?? p })),
-              ]}
-              onChange={(v) => narrow("plate", v)}
-              className="w-44"
-            />
-          )}
-          <Select
-            label="Width"
-            value={asked("width") ?? ANY}
-            options={[ANY, "narrow", "regular", "wide"].map((w) => ({
-              value: w,
-              text: w === ANY ? "Every width" : w,
-            }))}
-            onChange={(v) => narrow("width", v)}
-            className="w-32"
-          />
-          <Select
-            label="With"
-            value={asked("feature") ?? ANY}
-            options={[
-              { value: ANY, text: "anything" },
-              ...Object.entries(words?.features ?? {}).map(([slug, f]) => ({ value: slug, text: f.name })),
-            ]}
-            onChange={(v) => narrow("feature", v)}
-            className="w-40"
-          />
-          <Button
-            aria-pressed={!!asked("here")}
-            className="aria-pressed:bg-ink aria-pressed:text-sheet"
-            onClick={() => narrow("here", asked("here") ? ANY : "1")}
-          >
-            On hand only
-          </Button>
-          <Button
-            aria-pressed={blind}
-            className="aria-pressed:bg-ink aria-pressed:text-sheet"
-            onClick={() => narrow("blind", blind ? ANY : "1")}
-          >
-            Blind
-          </Button>
-        </search>
-        {rack.isPending && <Loading what="the shelves" />}
-        {rack.error && !rack.data && <Note title="The stock can't be shown">{rack.error.message}</Note>}
-        {rack.isFetchNextPageError && (
-          <Note title="The rest of the stock can't be shown yet">{rack.error?.message}</Note>
-        )}
-        <p className="mb-1 text-faint text-sm" role="status">
-          {totals
-            ? `${totals.models.toLocaleString("en")} models, ${totals.sizes.toLocaleString("en")} sizes, ${totals.pairs.toLocaleString("en")} pairs on hand`
-            : "counting …"}
-          <span className="ml-4 max-md:hidden">
-            A filled box: read inside. A grey one: learned from trials. An open one: by its label. Broken: out
-            of it.
-          </span>
-        </p>
-        <div className="grid grid-cols-[minmax(11rem,17rem)_1fr] gap-3 border-ink border-b pr-3 max-md:grid-cols-1">
-          <span className="self-end pb-0.5 text-faint text-xs max-md:hidden">Model</span>
-          <ShelfRuler />
-        </div>
-        <section ref={box} className="min-h-0 flex-1 overflow-auto pb-4" tabIndex={0} aria-label="The rack">
-          {rack.data && !models.length && (
-            <p className="flex flex-wrap items-center gap-3 p-4" role="status">
-              Nothing of the kind on these shelves.
-              {me.role === "manager" && BAR_CODE.test(query.text) && (
-                <Button onClick={() => setByHand({ id: null, gtin: query.text })}>
-                  A new model with this bar code
-                </Button>
+      <FrameContext.Provider value="whole">
+        <main className="flex min-h-0 min-w-0 flex-1 flex-col px-8 pt-4 max-md:px-4" tabIndex={-1}>
+          <header className="mb-2 flex flex-wrap items-end justify-between gap-x-4 gap-y-2">
+            <h1 className="font-semibold text-3xl tracking-tight">Stockroom</h1>
+            <Changed past={past} />
+            <div className="flex flex-wrap gap-2">
+              <Link
+                to="/stockroom/orders"
+                className="inline-flex min-h-11 items-center rounded-sm border border-ink/60 bg-sheet px-3.5 font-medium hover:bg-paper"
+              >
+                Orders
+              </Link>
+              {me.role === "manager" && (
+                <>
+                  <Button onClick={() => setOut(true)}>Take out …</Button>
+                  <Button onClick={() => setByHand({ id: null })}>New model</Button>
+                  <Link
+                    to="/stockroom/lists"
+                    className="inline-flex min-h-11 items-center rounded-sm border border-madder bg-madder px-3.5 font-medium text-on-madder hover:brightness-110"
+                  >
+                    Bring in a list
+                  </Link>
+                </>
               )}
-            </p>
+            </div>
+          </header>
+          <search className="mb-2 flex flex-wrap items-end gap-2">
+            <label className="text-faint text-xs">
+              Maker, model, sport, size, width or bar code
+              <input
+                ref={find}
+                value={text}
+                onChange={(e) => setText(e.target.value)}
+                className="block min-h-11 w-64 rounded-sm border border-ink/45 bg-sheet px-2.5 text-base text-ink"
+              />
+            </label>
+            <Button onClick={() => setScanning(true)}>Scan</Button>
+            <Select
+              label="Sport"
+              value={sport ?? ANY}
+              options={[
+                { value: ANY, text: "Every sport" },
+                ...(words?.sports ?? []).map((s) => ({ value: s.slug, text: s.name })),
+              ]}
+              onChange={(v) => narrow("sport", v)}
+              className="w-32"
+            />
+            {(asked("plate") || plates.length > 0) && (
+              <Select
+                label="Ground"
+                value={asked("plate") ?? ANY}
+                options={[
+                  { value: ANY, text: "Every ground" },
+                  ...[...new Set([...plates, asked("plate")].filter((p): p is string => !!p))]
+                    .toSorted()
+                    .map((p) => ({ value: p, text: words?.values[p] ?? p })),
+                ]}
+                onChange={(v) => narrow("plate", v)}
+                className="w-44"
+              />
+            )}
+            <Select
+              label="Width"
+              value={asked("width") ?? ANY}
+              options={[ANY, "narrow", "regular", "wide"].map((w) => ({
+                value: w,
+                text: w === ANY ? "Every width" : w,
+              }))}
+              onChange={(v) => narrow("width", v)}
+              className="w-32"
+            />
+            <Select
+              label="With"
+              value={asked("feature") ?? ANY}
+              options={[
+                { value: ANY, text: "anything" },
+                ...Object.entries(words?.features ?? {}).map(([slug, f]) => ({ value: slug, text: f.name })),
+              ]}
+              onChange={(v) => narrow("feature", v)}
+              className="w-40"
+            />
+            <Button
+              aria-pressed={!!asked("here")}
+              className="aria-pressed:bg-ink aria-pressed:text-sheet"
+              onClick={() => narrow("here", asked("here") ? ANY : "1")}
+            >
+              On hand only
+            </Button>
+            <Button
+              aria-pressed={blind}
+              className="aria-pressed:bg-ink aria-pressed:text-sheet"
+              onClick={() => narrow("blind", blind ? ANY : "1")}
+            >
+              Blind
+            </Button>
+          </search>
+          {rack.isPending && <Loading what="the shelves" />}
+          {rack.error && !rack.data && (
+            <Note title="The stock can't be shown" again>
+              {rack.error.message}
+            </Note>
           )}
-          <ul className="relative" style={{ height: virtual.getTotalSize() }}>
-            {items.map((item) => {
-              const model = models[item.index];
-              return model ? (
-                <li
-                  key={item.key}
-                  ref={virtual.measureElement}
-                  data-index={item.index}
-                  data-model={model.id}
-                  className="absolute inset-x-0 border-line border-b"
-                  style={{ transform: `translateY(${item.start}px)` }}
-                >
-                  <Row
-                    model={model}
-                    called={blind ? `Shoe ${item.index + 1}` : null}
-                    open={open === model.id}
-                    toggle={() => setOpen(open === model.id ? null : model.id)}
-                  />
-                  {open === model.id && (
-                    <Shelf
+          {rack.isFetchNextPageError && (
+            <Note title="The rest of the stock can't be shown yet" again>
+              {rack.error?.message}
+            </Note>
+          )}
+          <p className="mb-1 text-faint text-sm" role="status">
+            {totals
+              ? `${totals.models.toLocaleString("en")} models, ${totals.sizes.toLocaleString("en")} sizes, ${totals.pairs.toLocaleString("en")} pairs on hand`
+              : "counting …"}
+            <span className="ml-4 max-md:hidden">
+              A filled box: read inside. A grey one: learned from trials. An open one: by its label. Broken:
+              out of it.
+            </span>
+          </p>
+          <div className="grid grid-cols-[minmax(11rem,17rem)_1fr] gap-3 border-ink border-b pr-3 max-md:grid-cols-1">
+            <span className="self-end pb-0.5 text-faint text-xs max-md:hidden">Model</span>
+            <ShelfRuler />
+          </div>
+          <section ref={box} className="min-h-0 flex-1 overflow-auto pb-4" tabIndex={0} aria-label="The rack">
+            {rack.data && !models.length && (
+              <p className="flex flex-wrap items-center gap-3 p-4" role="status">
+                Nothing of the kind on these shelves.
+                {me.role === "manager" && BAR_CODE.test(query.text) && (
+                  <Button onClick={() => setByHand({ id: null, gtin: query.text })}>
+                    A new model with this bar code
+                  </Button>
+                )}
+              </p>
+            )}
+            <ul className="relative" style={{ height: virtual.getTotalSize() }}>
+              {items.map((item) => {
+                const model = models[item.index];
+                return model ? (
+                  <li
+                    key={item.key}
+                    ref={virtual.measureElement}
+                    data-index={item.index}
+                    data-model={model.id}
+                    className="absolute inset-x-0 border-line border-b"
+                    style={{ transform: `translateY(${item.start}px)` }}
+                  >
+                    <Row
                       model={model}
                       called={blind ? `Shoe ${item.index + 1}` : null}
-                      canCount={me.role === "manager" && !blind}
-                      onSize={setSize}
-                      onEdit={() => setByHand({ id: model.id })}
+                      open={open === model.id}
+                      toggle={() => setOpen(open === model.id ? null : model.id)}
                     />
-                  )}
-                </li>
-              ) : null;
-            })}
-          </ul>
-        </section>
-      </main>
+                    {open === model.id && (
+                      <Shelf
+                        model={model}
+                        called={blind ? `Shoe ${item.index + 1}` : null}
+                        canCount={me.role === "manager" && !blind}
+                        onSize={setSize}
+                        onEdit={() => setByHand({ id: model.id })}
+                      />
+                    )}
+                  </li>
+                ) : null;
+              })}
+            </ul>
+          </section>
+        </main>
+      </FrameContext.Provider>
       <Suspense>
         {size && <SizeDialog me={me} line={size.id} onClose={() => setSize(null)} />}
         {byHand && <ModelDialog {...byHand} onClose={() => setByHand(undefined)} />}

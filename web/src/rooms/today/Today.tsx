@@ -84,7 +84,12 @@ export default function Today() {
   const marks = useMarks();
   const past = usePastIn("today");
   if (today.isPending) return <Loading what="the day" />;
-  if (!today.data) return <Note title="Today can't be shown">{today.error?.message}</Note>;
+  if (!today.data)
+    return (
+      <Note title="Today can't be shown" again>
+        {today.error?.message}
+      </Note>
+    );
   const { items, kinds, today: now } = today.data;
   const ours = whose === "mine" ? items.filter((i) => i.mine || !i.staff) : items;
   const standing = ours.filter((i) => !i.until || i.until <= now);

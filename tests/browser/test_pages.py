@@ -1,0 +1,57 @@
+"""What every page has, also where there is nothing to show: a place for the focus, a heading, a title; and on paper."""
+
+from __future__ import annotations
+
+import io
+import uuid
+
+import pytest
+from playwright.sync_api import Page, expect
+from pypdf import PdfReader
+
+from tests.browser.shots import fitting_of
+from tests.browser.sizes import axe
+from tests.running import Web
+
+pytestmark = pytest.mark.browser
+NOBODY = uuid.UUID(int=7)
+BAD = {
+    "/nowhere": "There is nothing here",
+    f"/athletes/{NOBODY}": "This athlete can't be shown",
+    "/athletes/no-id": "This athlete can't be shown",
+    f"/pairs/{NOBODY}": "This pair can't be shown",
+    f"/fittings/{NOBODY}/feet": "This fitting can't be shown",
+    f"/fittings/{NOBODY}": "This fitting can't be shown",
+    f"/stockroom/bench/{NOBODY}": "This shoe can't be shown",
+    "/stockroom/lists": "Only a manager brings lists in",
+}
+
+
+@pytest.mark.parametrize("address", list(BAD))
+def test_a_bad_address_is_a_page_like_any_other(page: Page, running: Web, address: str) -> None:
+    page.goto(running.url + address)
+    expect(page.get_by_role("heading", name=BAD[address])).to_be_visible()
+    expect(page.locator("main")).to_have_count(1)
+    expect(page.locator("h1")).to_have_count(1)
+    expect(page).not_to_have_title("Kalon")
+    expect(page.locator("main:focus, main :focus")).to_have_count(1)
+    assert axe(page) == []
+
+
+def test_what_failed_is_tried_again_from_its_page(page: Page, running: Web) -> None:
+    page.route("**/api/ledger", lambda route: route.fulfill(status=500, json={"title": "It failed here."}))
+    page.goto(f"{running.url}/ledger")
+    expect(page.get_by_role("heading", name="The ledger can't be shown")).to_be_visible(timeout=15_000)
+    page.unroute("**/api/ledger")
+    page.get_by_role("button", name="Try again").click()
+    expect(page.get_by_role("heading", name="Ledger", exact=True)).to_be_visible()
+
+
+def test_a_page_is_printed_whole(page: Page, running: Web) -> None:
+    page.goto(f"{fitting_of(page, running.url, 'Tavi Umber')}/spec")
+    page.locator("[data-drawing=wanted-shoe]").first.wait_for()
+    last = page.get_by_role("main").get_by_text("suede")
+    last.wait_for()
+    printed = "".join(p.extract_text() for p in PdfReader(io.BytesIO(page.pdf())).pages)
+    assert "suede" in printed
+    assert "Sign out" not in printed
