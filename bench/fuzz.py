@@ -257,7 +257,9 @@ def main(calls: int = 100_000, seed: int = 8) -> int:
                 each.result()
         whole = signed_in(running)
         for fitting in ids["fitting_id"]:
-            if (answer := whole.get(f"/api/fittings/{fitting}")).status_code != 200:
+            answer = whole.get(f"/api/fittings/{fitting}")
+            erased = answer.status_code == 404 and answer.json().get("code") == "erased"  # by one of the calls
+            if answer.status_code != 200 and not erased:
                 tally.failures.append(f"a fitting that opens no more: {answer.text[:300]}")
     total = sum(tally.statuses.values())
     print(f"{total} calls as {len(PEOPLE) - 1} people and nobody in {(time.monotonic() - began) / 60:.1f} min")

@@ -83,7 +83,8 @@ def test_done_is_gone_and_comes_back_undone(fitter: httpx.Client) -> None:
 
 def test_what_was_done_before_today_is_nowhere(shop: tuple[Web, str], fitter: httpx.Client) -> None:
     (first, *_) = items(fitter, kind="open")
-    assert marked(fitter, first["key"], mark=(mark := str(uuid.uuid4()))).status_code == 204
+    mark = str(uuid.uuid4())
+    assert marked(fitter, first["key"], mark=mark).status_code == 204
     with psycopg.connect(shop[1]) as cx:
         cx.execute("UPDATE day_mark SET at = at - interval '1 day' WHERE id = %s", [mark])
     found = fitter.get("/api/today").json()

@@ -167,6 +167,26 @@ def test_one_odd_label_hides_no_other_line(ilse: httpx.Client, demo_url: str) ->
             cx.execute(ODD, [before[5]["eu_label"], odd])
 
 
+@pytest.mark.parametrize("blank", [" ", "\t \n", "\u00a0"])
+def test_a_name_of_blanks_is_none(running: Web, blank: str) -> None:
+    manager = signed_in(running, "marrow")
+    fitting = new_fitting(manager)
+    athlete = manager.get(f"/api/fittings/{fitting}").json()["athlete"]["id"]
+    line = manager.get("/api/stock").json()[0]["id"]
+    pair = {"version": 0, "change_id": str(uuid.uuid4()), "sport": "football", "discipline": "match"}
+    calls: list[tuple[str, str, dict[str, Any]]] = [
+        ("POST", "/api/athletes", {"change_id": str(uuid.uuid4()), "name": blank}),
+        ("POST", f"/api/stock/{line}/held", {"id": str(uuid.uuid4()), "name": blank}),
+        ("POST", "/api/people", {"change_id": str(uuid.uuid4()), "name": blank, "login": "blank", "role": "fitter"}),
+        ("PUT", f"/api/athletes/{athlete}/pairs/{uuid.uuid4()}", pair | {"name": blank}),
+        ("PUT", f"/api/ledger/fitters/{uuid.uuid4()}/aside", {"id": str(uuid.uuid4()), "reason": blank}),
+    ]
+    for method, path, body in calls:
+        answer = manager.request(method, path, json=body)
+        assert answer.status_code == 422, path
+        assert {f["field"] for f in answer.json()["fields"]} & {"reason", "name"}, path
+
+
 @pytest.mark.parametrize("body", [b"[" * 300_000, b'{"a":' * 50_000 + b"1" + b"}" * 50_000, b'{"a":"' + b"[" * 900_000])
 def test_brackets_without_end(running: Web, body: bytes) -> None:
     began = time.monotonic()

@@ -6,7 +6,7 @@ from datetime import date, datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
 from ..core.care.breakin import BreakInOut, ZoneReady
 from ..core.care.cost import CostOut
@@ -52,6 +52,10 @@ class Wire(BaseModel):
     """Unknown fields in requests are refused."""
 
     model_config = ConfigDict(extra="forbid")
+
+
+Written = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1)]
+"""A text that says something: blanks round it go, and blanks alone are none."""
 
 
 class SignIn(Wire):
@@ -269,7 +273,7 @@ class Vocabulary(Wire):
 class AthleteIn(Wire):
     """An athlete's own data."""
 
-    name: str = Field(min_length=1, max_length=120)
+    name: Written = Field(max_length=120)
     born_on: Day | None = None
     squad: str = Field("", max_length=120)
     note: str = Field("", max_length=1000)
@@ -891,7 +895,7 @@ class KeepIn(Wire):
     """Keep a pair back for a customer so many days; the id makes sending it twice harmless."""
 
     id: UUID
-    name: Annotated[str, Field(min_length=1, max_length=120)]
+    name: Written = Field(max_length=120)
     athlete_id: UUID | None = None
     days: int = Field(2, ge=1, le=60)
 
@@ -928,8 +932,8 @@ class PersonOut(Wire):
 class PersonIn(Wire):
     """A new person."""
 
-    login: str = Field(min_length=1, max_length=100)
-    name: str = Field(min_length=1, max_length=120)
+    login: Written = Field(max_length=100)
+    name: Written = Field(max_length=120)
     role: Literal["manager", "fitter", "trainee"]
     change_id: UUID
 
@@ -1425,7 +1429,7 @@ class FitterAsideIn(Wire):
     id: UUID
     from_day: date | None = None
     to_day: date | None = None
-    reason: str = Field(min_length=1, max_length=300)
+    reason: Written = Field(max_length=300)
 
     @model_validator(mode="after")
     def _in_order(self) -> FitterAsideIn:
@@ -1472,7 +1476,7 @@ class AsideIn(Wire):
     """Set a piece of evidence aside; the id makes sending it twice harmless."""
 
     id: UUID
-    reason: str = Field(min_length=1, max_length=300)
+    reason: Written = Field(max_length=300)
 
 
 class LinkIn(Wire):

@@ -21,7 +21,7 @@ from ..core.match.plan import PlanNeed, PlanOut
 from ..core.rules.words import Sport
 from ..core.sheets.people import PersonLine
 from ..store.plans import PlanBody
-from .schemas import MOST_VERSIONS, Wire
+from .schemas import MOST_VERSIONS, Wire, Written
 
 Surface = Literal[
     "soft_natural", "firm_natural", "hard_natural", "artificial_grass", "carpet_turf", "indoor_hall",
@@ -32,7 +32,7 @@ class PairValues(Wire):
     """What somebody says of a pair an athlete owns. What a sale says of its pair stays as it is."""
 
     maker: str = Field("", max_length=80)
-    name: str = Field(min_length=1, max_length=120)
+    name: Written = Field(max_length=120)
     size: str = Field("", max_length=40)
     sport: Sport
     discipline: str = Field(max_length=60)

@@ -892,7 +892,7 @@ export interface paths {
         };
         /**
          * Today
-         * @description What stands in the day and the weeks after it; what was done today stands apart, what was done before in neither.
+         * @description What stands in the day and the weeks after it; what was done today apart, what was done before nowhere.
          */
         get: operations["today_api_today_get"];
         put?: never;

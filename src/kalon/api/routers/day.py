@@ -40,7 +40,7 @@ def _item(row: Row, who: Who) -> DayItem:
 
 @router.get("/today")
 def today(desk: Anyone, days: Annotated[int, Query(ge=1, le=90)] = day.AHEAD_DAYS) -> TodayOut:
-    """What stands in the day and the weeks after it; what was done today stands apart, what was done before in neither."""
+    """What stands in the day and the weeks after it; what was done today apart, what was done before nowhere."""
     with desk.open() as cx:
         zone = shop.zone_of(house.current(cx))
         now = shop.today(zone)

@@ -205,7 +205,7 @@ def keep(desk: Seller, line_id: UUID, given: KeepIn) -> list[HeldOut]:
         if given.athlete_id:
             athletes.get(cx, given.athlete_id)
         until = datetime.now(UTC) + timedelta(days=given.days)
-        reserved.keep(cx, desk.who, line_id, given.id, given.name.strip(), given.athlete_id, until)
+        reserved.keep(cx, desk.who, line_id, given.id, given.name, given.athlete_id, until)
         return _held(cx, line_id)
 
 
