@@ -6,6 +6,7 @@ import json
 import re
 import subprocess
 import sys
+import tomllib
 from pathlib import Path
 
 import pytest
@@ -56,3 +57,9 @@ def test_every_picture_the_readme_names_is_there() -> None:
     assert named
     assert {ROOT / n for n in named} == set((ROOT / "docs" / "screenshots").glob("*.png"))
     assert len(set(named)) < 20
+
+
+def test_every_fault_made_on_purpose_can_still_be_made() -> None:
+    for fault in tomllib.loads((ROOT / "tests" / "mutants.toml").read_text(encoding="utf-8"))["mutant"]:
+        assert fault["from"] in (ROOT / fault["file"]).read_text(encoding="utf-8"), fault
+        assert fault["from"] != fault["to"]
