@@ -6,6 +6,7 @@ import { useState } from "react";
 import { afterEach, expect, test } from "vitest";
 import { DateField } from "../../web/src/ui/DateField";
 import { NumberField } from "../../web/src/ui/NumberField";
+import { forgetUnread, unreadNow } from "../../web/src/ui/unread";
 import { TextField } from "../../web/src/ui/TextField";
 
 afterEach(cleanup);
@@ -119,6 +120,22 @@ test("arrows begin at the usual value, and stay within the limits", async () => 
   expect(kept()).toBe("71");
   await hand.keyboard("{Shift>}{ArrowDown}{/Shift}");
   expect(kept()).toBe("70.5");
+});
+
+test("what is left behind in a field that goes, and is no number, is told; what is one isn't", async () => {
+  forgetUnread();
+  const { hand, field } = shown(240);
+  await hand.clear(field);
+  await hand.type(field, "255p");
+  cleanup();
+  expect(unreadNow()).toEqual([{ name: "Length", text: "255p" }]);
+  const again = shown(240);
+  await again.hand.clear(again.field);
+  await again.hand.type(again.field, "255");
+  cleanup();
+  expect(unreadNow()).toHaveLength(1);
+  forgetUnread();
+  expect(unreadNow()).toEqual([]);
 });
 
 test("an emptied field is nothing, and no nought", async () => {

@@ -11,6 +11,7 @@ import { dropJob, subscribeUploads, uploads } from "../api/uploads";
 import { aheadNow, forgetDropped, subscribeAhead } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
+import { forgetUnread, subscribeUnread, unreadNow } from "../ui/unread";
 import { StateLine } from "./StateLine";
 import { fieldName, written } from "./said";
 import { TimerEnds } from "./TimerEnds";
@@ -27,6 +28,7 @@ export function StateBar() {
   const moves = useSyncExternalStore(subscribeMoves, allMoves);
   const n = Object.values(box.entries).reduce((sum, e) => sum + typedIn(e), 0) + moves.length;
   const full = useSyncExternalStore(subscribeStore, isStoreFull);
+  const unread = useSyncExternalStore(subscribeUnread, unreadNow);
   const uncounted = moves.find((m) => m.trouble);
   const failing = entries.find(([, e]) => e.trouble);
   const failed = useUploads().filter((j) => j.trouble && !window.location.pathname.includes(j.fitting));
@@ -86,6 +88,15 @@ export function StateBar() {
           </Button>
         </StateLine>
       ))}
+      {unread.length > 0 && (
+        <StateLine
+          text={`Left behind in a field and not taken: ${unread.map((u) => `${u.name} “${u.text}”`).join(", ")}.`}
+        >
+          <Button kind="quiet" onClick={forgetUnread}>
+            Close
+          </Button>
+        </StateLine>
+      )}
       <TimerEnds />
       <TypedAhead />
       <NewVersion />

@@ -30,7 +30,7 @@ interface NumberFieldProps {
 export function NumberField(props: NumberFieldProps) {
   const { unit = "", step = 1, decimals = 1 } = props;
   const id = useId();
-  const { why, typing, input } = useNumber({ ...props, unit, step, decimals });
+  const { why, typing, input } = useNumber({ ...props, name: props.label, unit, step, decimals });
   const trouble = why || (typing ? undefined : props.error);
   const told = trouble ?? props.doubt;
   return (

@@ -1,9 +1,12 @@
 /** A number while it is being typed, and what an input needs for it. Arrows step it, with Shift by half a step; from an
  * empty field they begin at the usual value. */
 import { type ChangeEvent, type FocusEvent, type KeyboardEvent, useEffect, useRef } from "react";
+import { noteUnread } from "./unread";
 import { type Read, useTyped } from "./useTyped";
 
 export interface Numbered {
+  /** What it is called, where what was typed can't be taken. */
+  name: string;
   value: number | null | undefined;
   onChange: (value: number | null) => void;
   decimals: number;
@@ -50,6 +53,16 @@ export function useNumber(of: Numbered) {
   const ref = useRef<HTMLInputElement>(null);
   // No form is sent with it, and nothing weighty done beside it.
   useEffect(() => ref.current?.setCustomValidity(typed.bad), [typed.bad]);
+  const left = useRef({ name: of.name, text: "", bad: "" });
+  left.current = { name: of.name, text: typed.text, bad: typed.bad };
+  // The field goes with its station: what stood there and was no number is told.
+  useEffect(
+    () => () => {
+      const { name, text, bad } = left.current;
+      if (bad) noteUnread({ name, text });
+    },
+    [],
+  );
   const walk = (by: number) => {
     const from = plain(typed.text);
     const next = from === "" && usual != null ? usual : (Number(from) || 0) + by;

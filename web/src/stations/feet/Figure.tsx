@@ -46,6 +46,7 @@ export function Figure({ side, spec }: { side: Side; spec: FigureSpec }) {
     });
   };
   const { why, typing, input } = useNumber({
+    name: `${side === "left" ? "Left" : "Right"} ${spec.label.toLowerCase()}`,
     value,
     decimals: unit.decimals,
     step: unit.step,
