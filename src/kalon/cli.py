@@ -435,6 +435,7 @@ BENCHES = {
     "large": "database time of each page in a shop of 20,000 athletes",
     "start": "how long a start takes",
     "hand": "typing and changing answers on a busy machine",
+    "hurried": "random keys in a hurry over every station and room",
     "soak": "edits, sales, holds, transfers and erasures while processes are killed",
     "recovery": "how long the bench is away when something of it is killed",
     "fuzz": "calls nobody would make",

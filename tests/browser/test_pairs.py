@@ -6,6 +6,7 @@ import re
 import uuid
 from collections.abc import Callable
 from datetime import timedelta
+from urllib.parse import urlsplit
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -221,10 +222,37 @@ def test_a_phone_logs_what_is_worn_in(open_page: Callable[..., Page], running: W
     expect(phone.get_by_role("link", name="My fit sheet")).to_be_visible()
     phone.get_by_role("button", name="30 min").click()
     expect(phone.get_by_text("Logged 30 minutes.")).to_be_visible()
-    assert fitter.get(f"/api/pairs/{pair}").json()["worn"][0]["minutes"] == 30
+    phone.get_by_role("button", name="30 min").click()  # a finger that hits twice
+    expect(phone.get_by_text("30 minutes are logged already.")).to_be_visible()
+    (worn,) = fitter.get(f"/api/pairs/{pair}").json()["worn"]
+    assert worn["minutes"] == 30
+    planned = {
+        w["minutes"]
+        for w in phone.request.get(f"{running.url}/api{urlsplit(link).path}/pairs").json()[0]["plan"]["wears"]
+    }
+    for minutes in planned:
+        expect(phone.get_by_role("button", name=f"{minutes} min", exact=True)).to_be_visible()
     phone.get_by_role("button", name="Take out").click()
     expect(phone.get_by_role("button", name="Take out")).to_have_count(0)
     assert not fitter.get(f"/api/pairs/{pair}").json()["worn"]
+
+
+def test_a_phone_says_what_failed_and_asks_again(open_page: Callable[..., Page], running: Web) -> None:
+    fitter = signed_in(running)
+    _, fitting, _ = sold(fitter, "Petra Away")
+    made = fitter.post(f"/api/fittings/{fitting}/link", json={"id": str(uuid.uuid4())}).json()
+    phone = open_page("ilse")
+    phone.route("**/api/away/*", lambda route: route.fulfill(status=503, json={"title": "Much to do: try again."}))
+    phone.goto(f"{running.url}/away/{made['token']}")
+    expect(phone.get_by_role("heading", name="The shop can't be reached just now")).to_be_visible()
+    phone.unroute_all()
+    phone.route("**/api/away/*/pairs", lambda route: route.abort())
+    phone.get_by_role("button", name="Try again").click()
+    phone.get_by_role("button", name="I agree").click()
+    expect(phone.get_by_role("alert")).to_contain_text("Your pairs can't be shown now. No connection.")
+    phone.unroute_all()
+    phone.get_by_role("button", name="Try again").click()
+    expect(phone.get_by_role("link", name="My fit sheet")).to_be_visible()
 
 
 def test_two_hands_on_one_plan(open_page: Callable[..., Page], running: Web) -> None:

@@ -159,6 +159,26 @@ test("a form is sent once by two presses in a row, and again by a later one", ()
   expect(sent).toHaveBeenCalledTimes(2);
 });
 
+test("what has answered is meant anew by a key at once, but never by the second press of a double click", () => {
+  const sent = vi.fn((event: { preventDefault: () => void }) => event.preventDefault());
+  const form = (busy: boolean) => (
+    <form onSubmit={sent}>
+      <Button type="submit" disabled={busy}>
+        Set it
+      </Button>
+    </form>
+  );
+  const { rerender } = render(form(false));
+  const button = screen.getByRole("button");
+  fireEvent.click(button, { detail: 0 });
+  rerender(form(true));
+  rerender(form(false));
+  fireEvent.click(button, { detail: 2 });
+  expect(sent).toHaveBeenCalledOnce();
+  fireEvent.click(button, { detail: 0 });
+  expect(sent).toHaveBeenCalledTimes(2);
+});
+
 test("a button that is switched off under the hand keeps the focus and does nothing", () => {
   const done = vi.fn();
   function Once() {

@@ -1,5 +1,5 @@
 /** What an athlete opens by their link, on a phone: agree, answer in their own words, photograph the feet, check a pair. */
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/Button";
 import { OneOf } from "../ui/choice";
@@ -42,18 +42,35 @@ const SPORT_WORDS: Record<string, string> = {
 
 export function Away({ token }: { token: string }) {
   const [page, setPage] = useState<Page | null>(null);
-  const [trouble, setTrouble] = useState("");
+  const [trouble, setTrouble] = useState<Error | null>(null);
+  const ask = useCallback(() => {
+    setTrouble(null);
+    open(token).then(setPage, setTrouble);
+  }, [token]);
   useEffect(() => {
     document.title = "Your feet and your shoes";
-    open(token).then(setPage, (error: Error) => setTrouble(error.message));
-  }, [token]);
+    ask();
+  }, [ask]);
+  const again = trouble !== null && passing(trouble);
+  useEffect(() => {
+    if (!again) return;
+    window.addEventListener("online", ask);
+    return () => window.removeEventListener("online", ask);
+  }, [again, ask]);
   if (trouble && !page)
     return (
       <Sheet>
-        <h1 className="font-semibold text-2xl">This link can't be opened</h1>
+        <h1 className="font-semibold text-2xl">
+          {again ? "The shop can't be reached just now" : "This link can't be opened"}
+        </h1>
         <p className="mt-3" role="alert">
-          {trouble}
+          {trouble.message}
         </p>
+        {again && (
+          <Button className="mt-3" onClick={ask}>
+            Try again
+          </Button>
+        )}
       </Sheet>
     );
   if (!page)

@@ -1,5 +1,5 @@
 /** After the sale, on the athlete's phone: how a pair is worn in, its sheet and calendar, and logging what was worn. */
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
 import { Button } from "../ui/Button";
 import { day } from "../ui/clock";
@@ -16,11 +16,35 @@ const todayHere = (): string => {
   return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
 };
 
+/** A tap after this long is another wear; sooner it is a finger that hit twice. */
+const SAME_TAP_MS = 20_000;
+
 export function AwayPairs({ token }: { token: string }) {
   const [pairs, setPairs] = useState<Pair[]>([]);
-  useEffect(() => {
-    pairsOf(token).then(setPairs, () => undefined);
+  const [trouble, setTrouble] = useState("");
+  const ask = useCallback(() => {
+    pairsOf(token).then(
+      (now) => {
+        setPairs(now);
+        setTrouble("");
+      },
+      (e: Error) => setTrouble(e.message),
+    );
   }, [token]);
+  useEffect(() => {
+    ask();
+    window.addEventListener("online", ask);
+    return () => window.removeEventListener("online", ask);
+  }, [ask]);
+  if (trouble && !pairs.length)
+    return (
+      <div role="alert" className="mt-5 border-madder border-l-4 pl-3">
+        Your pairs can't be shown now. {trouble}
+        <Button className="mt-2 block" onClick={ask}>
+          Try again
+        </Button>
+      </div>
+    );
   return pairs.map((p) => <OnePair key={p.id} token={token} pair={p} onPairs={setPairs} />);
 }
 
@@ -35,8 +59,8 @@ function OnePair({ token, pair, onPairs }: Props) {
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState("");
   const [told, setTold] = useState("");
-  /** Pressed again after an answer that was lost, it is the same wear. */
-  const lost = useRef(new Map<string, string>());
+  /** Pressed again after an answer that was lost, or by a finger that hit twice, it is the same wear. */
+  const tapped = useRef(new Map<string, { id: string; done: number }>());
   const doing = (work: Promise<Pair[]>, text: string) => {
     setBusy(true);
     setError("");
@@ -56,13 +80,22 @@ function OnePair({ token, pair, onPairs }: Props) {
   };
   const log = (minutes: number) => {
     const key = `${on} ${minutes}`;
-    const id = lost.current.get(key) ?? crypto.randomUUID();
-    lost.current.set(key, id);
+    const before = tapped.current.get(key);
+    if (before?.done && Date.now() - before.done < SAME_TAP_MS) {
+      setTold(`${minutes} minutes are logged already.`);
+      return;
+    }
+    const id = before && !before.done ? before.id : crypto.randomUUID();
+    tapped.current.set(key, { id, done: 0 });
     void doing(
       logWorn(token, pair.id, { id, on, minutes, surface: null }),
       `Logged ${minutes} minutes.`,
-    ).then((done) => done && lost.current.delete(key));
+    ).then((done) => done && tapped.current.set(key, { id, done: Date.now() }));
   };
+  // The plan's own minutes can be tapped, too.
+  const minutes = [...new Set([...(pair.plan?.wears ?? []).map((w) => w.minutes), ...MINUTES])].sort(
+    (a, b) => a - b,
+  );
   const ahead = pair.plan?.wears.filter((w) => w.on >= todayHere()) ?? [];
   return (
     <section aria-label={`${pair.name} ${pair.size}`} className="mt-5 border-line border-t pt-3">
@@ -110,7 +143,7 @@ function OnePair({ token, pair, onPairs }: Props) {
       <h3 className="mt-3 font-semibold">I wore it</h3>
       <DateField className="w-44" label="On" value={on} onCommit={(v) => setOn(v ?? todayHere())} />
       <span className="mt-1.5 flex flex-wrap gap-2">
-        {MINUTES.map((m) => (
+        {minutes.map((m) => (
           <Button key={m} disabled={busy} onClick={() => log(m)}>
             {m} min
           </Button>

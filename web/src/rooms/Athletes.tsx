@@ -56,6 +56,7 @@ export default function Athletes() {
           <label className="text-faint text-xs">
             Find by name or squad
             <input
+              dir="auto"
               ref={find}
               value={text}
               onChange={(e) => {
@@ -107,7 +108,7 @@ export default function Athletes() {
               className="grid min-h-14 grid-cols-[1fr_auto] items-center gap-3 px-2 py-1.5 hover:bg-sheet"
             >
               <span>
-                <b>{a.name}</b>
+                <b dir="auto">{a.name}</b>
                 <span className="block text-faint text-sm">{a.squad}</span>
               </span>
               <span className="text-right text-sm">

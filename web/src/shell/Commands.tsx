@@ -76,7 +76,7 @@ export function Commands({ actions, onClose }: Props) {
           )}
           {rows.map((row) => (
             <Command.Item key={row.key} value={row.key} onSelect={() => pick(row.run)} className={ROW}>
-              {row.name}
+              <bdi>{row.name}</bdi>
               {row.squad && <span className="ml-2 text-sm opacity-75">{row.squad}</span>}
             </Command.Item>
           ))}

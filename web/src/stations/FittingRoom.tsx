@@ -127,7 +127,7 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
         <header className="flex min-h-12 items-center justify-between gap-4 max-md:gap-2 max-md:px-3 border-line border-b px-5">
           <h1 className="max-w-[65%] truncate font-semibold text-xl tracking-tight">
             <Link className="inline-flex min-h-11 items-center" to={`/athletes/${fitting.athlete.id}`}>
-              {fitting.athlete.name}
+              <bdi>{fitting.athlete.name}</bdi>
             </Link>
             <span className="ml-3 font-normal text-base text-faint">
               {[STATION_NAMES[slug], fitting.athlete.squad, `begun ${day(fitting.begun_on)}`]

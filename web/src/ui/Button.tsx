@@ -1,5 +1,5 @@
 /** A button in our look; at least 44 px both ways. It says what it weighs, and never leaves the hand that is on it. */
-import { type ButtonHTMLAttributes, type MouseEvent, useRef, useState } from "react";
+import { type ButtonHTMLAttributes, type MouseEvent, useEffect, useRef, useState } from "react";
 import { useInSight, type Weight } from "./guard";
 
 type Kind = "plain" | "strong" | "quiet";
@@ -11,7 +11,8 @@ const KINDS: Record<Kind, string> = {
 };
 const OFF = "disabled:opacity-45 data-[off]:opacity-45";
 
-/** Two presses within this time are one: whatever was pressed may not have answered yet. */
+/** Two presses within this time are one: whatever was pressed may not have answered yet. Once it has (it was switched off
+ * meanwhile), a key means it anew; the second press of a double click never does. */
 const PRESSED_TWICE_MS = 500;
 
 type Props = ButtonHTMLAttributes<HTMLButtonElement> & {
@@ -32,12 +33,17 @@ export function Button(props: Props) {
   const { ref, ready, canBe } = useInSight<HTMLButtonElement>(weight, means ?? said);
   const pressed = useRef(-PRESSED_TWICE_MS);
   const [focused, setFocused] = useState(false);
+  const off = useRef(false);
+  useEffect(() => {
+    if (off.current && !disabled) pressed.current = -PRESSED_TWICE_MS;
+    off.current = !!disabled;
+  }, [disabled]);
   // What has the focus keeps it: it is said to be off, and does nothing.
   const held = !!disabled && focused;
   const press = (event: MouseEvent<HTMLButtonElement>) => {
     const counts = weight !== "harmless" || rest.type === "submit";
     const now = performance.now();
-    const again = counts && now - pressed.current < PRESSED_TWICE_MS;
+    const again = counts && (event.detail > 1 || now - pressed.current < PRESSED_TWICE_MS);
     const unread = weight === "harmless" ? null : unreadNear(event.currentTarget);
     if (!disabled && !again && canBe() && !unread) {
       pressed.current = now;

@@ -21,6 +21,7 @@ export function TextField(props: TextFieldProps) {
   const shared = {
     id,
     value: text,
+    dir: props.type && props.type !== "text" ? undefined : "auto",
     disabled: props.disabled,
     onBlur: leave,
     "aria-describedby": props.error ? `${id}-told` : undefined,

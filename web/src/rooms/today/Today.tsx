@@ -228,7 +228,11 @@ function Matters({ title, kind, items, today, busy, onMark }: MattersProps) {
                   className="grid min-h-14 grid-cols-[1fr_auto] items-center gap-3 px-2 py-1 hover:bg-sheet"
                 >
                   <span className="leading-snug">
-                    {i.name && <b className="block">{i.name}</b>}
+                    {i.name && (
+                      <b className="block" dir="auto">
+                        {i.name}
+                      </b>
+                    )}
                     <span className="text-sm">{i.text}</span>
                   </span>
                   <span className={`text-right text-sm ${late ? "font-semibold text-madder" : ""}`}>
