@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ask, http, type Schemas, type Trouble } from "../../api/client";
 import { useDraft } from "../../api/draft";
-import { SYSTEM_NAMES, useHouse } from "../../api/house";
+import { useHouse } from "../../api/house";
 import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
@@ -11,16 +11,19 @@ import { minorDigits } from "../../ui/money";
 import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
 import { TextField } from "../../ui/TextField";
-import { Heading, Loading } from "../../ui/words";
+import { Loading } from "../../ui/words";
+import { Sizes } from "./ModelSizes";
 
 type Made = Schemas["Made"];
-type System = NonNullable<Schemas["SizesIn"]["system"]>;
+
 const UNKNOWN = "unknown";
+
 const BUILDS = [
   { value: "slip", text: "slip-lasted (climbing)" },
   { value: "plate", text: "on a plate" },
   { value: "board", text: "on a board" },
 ];
+
 /** How shoes of a sport are usually built. House default. */
 const BUILD_OF: Record<string, Made["build"]> = {
   climbing: "slip",
@@ -28,7 +31,6 @@ const BUILD_OF: Record<string, Made["build"]> = {
   cycling: "plate",
   field: "plate",
 };
-const WIDTHS = ["narrow", "regular", "wide", "A", "B", "D", "E", "2E", "4E"];
 
 const without = <T,>(of: Record<string, T>, name: string): Record<string, T> =>
   Object.fromEntries(Object.entries(of).filter(([n]) => n !== name));
@@ -297,81 +299,5 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
       </form>
       {kept && <Sizes model={kept} gtin={gtin} />}
     </>
-  );
-}
-
-/** Sizes kept from now on: a run, or the one a bar code is of. */
-function Sizes({ model, gtin }: { model: string; gtin: string }) {
-  const client = useQueryClient();
-  const [system, setSystem] = useState<System>("eu");
-  const [width, setWidth] = useState("regular");
-  const [colour, setColour] = useState("");
-  const [from, setFrom] = useState<number | null>(null);
-  const [to, setTo] = useState<number | null>(null);
-  const [code, setCode] = useState(gtin);
-  const change = useRef(crypto.randomUUID());
-  const last = to ?? from;
-  const step = system === "mondopoint_mm" ? 5 : 0.5;
-  const sizes: string[] = [];
-  if (from !== null && last !== null && last >= from && (last - from) / step < 80) {
-    for (let s = from; s <= last + 1e-6; s += step) sizes.push(`${Math.round(s * 100) / 100}`);
-  }
-  const add = useMutation<Schemas["RackSize"][], Trouble>({
-    mutationFn: () =>
-      ask(
-        http.POST("/api/models/{model_id}/sizes", {
-          params: { path: { model_id: model } },
-          body: { change_id: change.current, width, colour, system, sizes, gtin: code.trim() || null },
-        }),
-      ),
-    onSuccess: () => {
-      change.current = crypto.randomUUID();
-      setCode("");
-      for (const key of ["rack", "rack-totals", "stock"]) void client.invalidateQueries({ queryKey: [key] });
-    },
-  });
-  return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        if (sizes.length && !add.isPending) add.mutate();
-      }}
-    >
-      <Heading>Sizes kept of it</Heading>
-      <div className="flex flex-wrap items-end gap-2">
-        <Select
-          label="System"
-          value={system}
-          options={Object.entries(SYSTEM_NAMES).map(([value, text]) => ({ value, text }))}
-          onChange={(v) => setSystem(v as System)}
-          className="w-32"
-        />
-        <NumberField label="From" value={from} decimals={1} onChange={setFrom} width="w-20" />
-        <NumberField label="To" value={to} decimals={1} onChange={setTo} width="w-20" />
-        <Select
-          label="Width"
-          value={width}
-          options={WIDTHS.map((w) => ({ value: w, text: w }))}
-          onChange={setWidth}
-          className="w-28"
-        />
-        <TextField className="w-24" label="Colour" value={colour} onChange={setColour} />
-        <TextField className="w-40" label="Bar code (of one size)" value={code} onChange={setCode} />
-        <Button type="submit" disabled={!sizes.length || add.isPending}>
-          Add {sizes.length || ""} {sizes.length === 1 ? "size" : "sizes"}
-        </Button>
-      </div>
-      {add.error && (
-        <p role="alert" className="mt-1 text-madder">
-          {add.error.message}
-        </p>
-      )}
-      {add.data && (
-        <p role="status">
-          {add.data.length === 1 ? "One size is" : `${add.data.length} sizes are`} kept of it now; count them
-          on the rack.
-        </p>
-      )}
-    </form>
   );
 }

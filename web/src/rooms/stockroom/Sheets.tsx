@@ -1,25 +1,21 @@
 /** Lists brought in: a file, how it is read, every line that would be new, changed, odd or refused; then all or nothing. */
-import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useVirtualizer } from "@tanstack/react-virtual";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { ask, http, type Schemas, type Trouble } from "../../api/client";
-import { SYSTEM_NAMES } from "../../api/house";
 import { send } from "../../api/send";
-import { useFurther } from "../../api/useFurther";
-import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
 import { moment } from "../../ui/clock";
 import { Select } from "../../ui/Select";
 import { Loading, Note } from "../../ui/words";
 import { RoomPage } from "../RoomPage";
+import type { Settings, Sheet, Verdict } from "./listed";
+import { Lines } from "./SheetLines";
+import { AllLines } from "./SheetMapping";
 
-type Sheet = Schemas["SheetOut"];
-type Settings = Schemas["Settings"];
-type Verdict = Schemas["SheetRow"]["verdict"];
 const VERDICTS: Verdict[] = ["refused", "odd", "changed", "new", "same"];
-const NOTHING = "nothing";
+
 const TELL_EVERY_MS = 400;
 
 export default function Sheets({ me }: { me: Schemas["Me"] }) {
@@ -283,151 +279,5 @@ function OneSheet({ id }: { id: string }) {
       />
       <Lines key={shown} id={id} verdict={shown} count={count(shown)} />
     </RoomPage>
-  );
-}
-
-interface AllLinesProps {
-  sheet: Sheet;
-  change: (part: Partial<Settings>) => void;
-  disabled: boolean;
-}
-
-/** What holds for every line that doesn't say it itself. */
-function AllLines({ sheet, change, disabled }: AllLinesProps) {
-  const sports = useVocabulary().data?.sports ?? [];
-  const has = (field: string) => sheet.columns.some((c) => c.field === field);
-  const told = sheet.columns.some((c) => c.field === "size" && c.system);
-  const { settings } = sheet;
-  const [maker, setMaker] = useState(settings.maker ?? "");
-  return (
-    <div className="mb-3 flex flex-wrap items-end gap-3">
-      {has("pairs") && (
-        <div>
-          <span className="block text-faint text-xs">The pairs in it</span>
-          <OneOf
-            label="The pairs in it"
-            value={settings.pairs ?? "ignored"}
-            disabled={disabled}
-            options={[
-              { value: "received", text: "came in", hint: "added" },
-              { value: "counted", text: "were counted", hint: "set" },
-              { value: "ignored", text: "are the supplier's", hint: "left out" },
-            ]}
-            onChange={(v) => change({ pairs: v as Settings["pairs"] })}
-          />
-        </div>
-      )}
-      {has("model") && !has("sport") && (
-        <Select
-          label="Its shoes are for"
-          value={settings.sport ?? NOTHING}
-          disabled={disabled}
-          options={[
-            { value: NOTHING, text: "not said" },
-            ...sports.map((s) => ({ value: s.slug, text: s.name })),
-          ]}
-          onChange={(v) => change({ sport: v === NOTHING ? null : (v as Settings["sport"]) })}
-          className="w-40"
-        />
-      )}
-      {has("size") && !has("system") && !told && (
-        <Select
-          label="Its sizes are"
-          value={settings.system ?? NOTHING}
-          disabled={disabled}
-          options={[
-            { value: NOTHING, text: "as they look" },
-            ...Object.entries(SYSTEM_NAMES).map(([value, text]) => ({ value, text })),
-          ]}
-          onChange={(v) => change({ system: v === NOTHING ? null : (v as Settings["system"]) })}
-          className="w-40"
-        />
-      )}
-      {has("model") && !has("maker") && (
-        <form
-          className="flex items-end gap-2"
-          onSubmit={(e) => {
-            e.preventDefault();
-            change({ maker: maker.trim() });
-          }}
-        >
-          <label className="text-faint text-xs">
-            Its maker
-            <input
-              value={maker}
-              maxLength={80}
-              onChange={(e) => setMaker(e.target.value)}
-              className="block min-h-11 w-48 rounded-sm border border-ink/45 bg-sheet px-2.5 text-base text-ink"
-            />
-          </label>
-          <Button type="submit" disabled={disabled}>
-            Read again
-          </Button>
-        </form>
-      )}
-    </div>
-  );
-}
-
-const ROW = 44;
-
-function Lines({ id, verdict, count }: { id: string; verdict: Verdict; count: number }) {
-  const list = useInfiniteQuery({
-    queryKey: ["sheet-rows", id, verdict],
-    queryFn: ({ pageParam, signal }) =>
-      ask(
-        http.GET("/api/sheets/{sheet_id}/rows", {
-          params: { path: { sheet_id: id }, query: { verdict, after: pageParam, limit: 200 } },
-          signal,
-        }),
-      ),
-    initialPageParam: 0,
-    getNextPageParam: (page) => (page.more ? page.rows.at(-1)?.row : undefined),
-  });
-  const rows = list.data?.pages.flatMap((p) => p.rows) ?? [];
-  const box = useRef<HTMLElement>(null);
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => box.current,
-    estimateSize: () => ROW,
-    overscan: 10,
-  });
-  const items = virtual.getVirtualItems();
-  const last = items.at(-1)?.index ?? 0;
-  useFurther(list, last >= rows.length - 40);
-  if (list.error && !list.data) return <p role="alert">{list.error.message}</p>;
-  return (
-    <section
-      ref={box}
-      tabIndex={0}
-      aria-label={`${count.toLocaleString("en")} lines ${verdict}`}
-      className="mt-2 h-[46vh] min-h-56 overflow-auto border border-line bg-sheet"
-    >
-      {!list.isPending && !rows.length && <p className="p-3">None.</p>}
-      <ol className="relative" style={{ height: virtual.getTotalSize() }}>
-        {items.map((item) => {
-          const row = rows[item.index];
-          return row ? (
-            <li
-              key={row.row}
-              ref={virtual.measureElement}
-              data-index={item.index}
-              data-row={row.row}
-              className="absolute inset-x-0 grid min-h-11 grid-cols-[4.5rem_minmax(12rem,2fr)_minmax(14rem,3fr)] items-center gap-3 border-line border-b px-2 py-1"
-              style={{ transform: `translateY(${item.start}px)` }}
-            >
-              <span className="text-right font-mono text-faint text-sm">row {row.row}</span>
-              <span className="min-w-0 break-words">{row.text}</span>
-              <span className={verdict === "refused" ? "text-madder" : ""}>{row.said}</span>
-            </li>
-          ) : null;
-        })}
-      </ol>
-      {list.isFetchNextPageError && (
-        <p role="alert" className="p-3">
-          The rest can't be shown yet. {list.error?.message}
-        </p>
-      )}
-    </section>
   );
 }

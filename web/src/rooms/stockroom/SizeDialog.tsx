@@ -3,8 +3,6 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { ask, http, type Schemas, type Trouble } from "../../api/client";
-import { count, rememberCount } from "../../api/moves";
-import { useWant } from "../../api/orders";
 import { useZones } from "../../api/vocabulary";
 import { Button } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
@@ -14,17 +12,23 @@ import { NumberField } from "../../ui/NumberField";
 import { printed } from "../../ui/pair";
 import { Select } from "../../ui/Select";
 import { Heading, Loading } from "../../ui/words";
+import { Booked } from "./Booked";
+import { HeldPairs, InSisterShops } from "./HeldPairs";
 import { KNOWN } from "./Line";
 
 type Zone = Schemas["ReadingIn"]["zone"];
+
 type Source = Schemas["ReadingIn"]["source"];
+
 const ZONES: Zone[] = ["length", "ball_girth", "instep_girth", "heel_width"];
+
 const SOURCES: { value: Source; text: string; hint: string }[] = [
   { value: "stick", text: "Inside gauge", hint: "length, ± 1 mm" },
   { value: "insole", text: "Insole on paper", hint: "± 1 mm, ball ± 4" },
   { value: "measured", text: "Tape and calliper", hint: "± 1 to 2.5 mm" },
   { value: "sheet", text: "Maker's sheet", hint: "± 1 to 3 mm" },
 ];
+
 const MOVED: Record<string, string> = {
   there_before: "there before",
   received: "came in",
@@ -36,6 +40,7 @@ const MOVED: Record<string, string> = {
   transferred: "to a sister shop",
   written_off: "written off",
 };
+
 /** A spread as a band on a scale of this many millimetres either way. */
 const SCALE_MM = 14;
 
@@ -226,194 +231,5 @@ export function SizeDialog({ me, line, onClose }: { me: Schemas["Me"]; line: str
         </>
       )}
     </Dialog>
-  );
-}
-
-/** Who else in the chain has it, and asking for a pair. */
-function InSisterShops({ line, variant }: { line: string; variant: string }) {
-  const found = useQuery({
-    queryKey: ["line", line, "elsewhere"],
-    queryFn: () => ask(http.GET("/api/stock/{line_id}/elsewhere", { params: { path: { line_id: line } } })),
-  });
-  const want = useWant("stockroom");
-  if (!found.data?.length) return null;
-  return (
-    <>
-      <Heading>In sister shops</Heading>
-      <ul className="flex flex-wrap gap-2">
-        {found.data.map((e) => (
-          <li key={e.shop_id}>
-            <Button
-              disabled={want.isPending || want.data?.variant_id === variant}
-              onClick={() => want.mutate({ variant_id: variant, from_shop: e.shop_id, fitting_id: null })}
-            >
-              Ask {e.shop.split(", ").at(-1)} ({e.free})
-            </Button>
-          </li>
-        ))}
-      </ul>
-      {want.data && <p role="status">Asked for; it stands under Orders.</p>}
-      {want.error && (
-        <p role="alert" className="text-madder text-sm">
-          {want.error.message}
-        </p>
-      )}
-    </>
-  );
-}
-
-/** Who holds pairs of it, and keeping one back for a customer. */
-function HeldPairs({ line }: { line: string }) {
-  const client = useQueryClient();
-  const path = { params: { path: { line_id: line } } };
-  const key = ["line", line, "held"];
-  const held = useQuery({
-    queryKey: key,
-    queryFn: () => ask(http.GET("/api/stock/{line_id}/held", path)),
-  });
-  const [name, setName] = useState("");
-  const [days, setDays] = useState<number | null>(2);
-  const id = useRef(crypto.randomUUID());
-  const known = (now: Schemas["HeldOut"][]) => {
-    client.setQueryData(key, now);
-    for (const of of ["rack", "of"]) void client.invalidateQueries({ queryKey: [of] });
-  };
-  const keep = useMutation<Schemas["HeldOut"][], Trouble, string>({
-    mutationFn: (whom) =>
-      ask(
-        http.POST("/api/stock/{line_id}/held", {
-          ...path,
-          body: { id: id.current, name: whom, days: days ?? 2 },
-        }),
-      ),
-    onSuccess: (now) => {
-      id.current = crypto.randomUUID();
-      setName("");
-      known(now);
-    },
-  });
-  const giveUp = useMutation<Schemas["HeldOut"][], Trouble, string>({
-    mutationFn: (held_id) =>
-      ask(
-        http.DELETE("/api/stock/{line_id}/held/{held_id}", {
-          params: { path: { line_id: line, held_id } },
-        }),
-      ),
-    onSuccess: known,
-  });
-  const trouble = keep.error ?? giveUp.error;
-  return (
-    <>
-      <Heading>Held</Heading>
-      <ul aria-label="Held" className="text-sm">
-        {(held.data ?? []).map((h) => (
-          <li key={h.id} className="flex min-h-11 flex-wrap items-center gap-x-2">
-            <span className="inline-block first-letter:uppercase">{h.says}</span>
-            {h.by && <span className="text-faint">{h.by}</span>}
-            {h.fitting_id && (
-              <Link
-                to={`/fittings/${h.fitting_id}/pull`}
-                className="inline-flex min-h-11 items-center underline"
-              >
-                Their fitting
-              </Link>
-            )}
-            {h.kind === "customer" && (
-              <Button kind="quiet" disabled={giveUp.isPending} onClick={() => giveUp.mutate(h.id)}>
-                Let it go
-              </Button>
-            )}
-          </li>
-        ))}
-      </ul>
-      <form
-        className="flex flex-wrap items-end gap-2"
-        onSubmit={(e) => {
-          e.preventDefault();
-          if (name.trim() && !keep.isPending) keep.mutate(name.trim());
-        }}
-      >
-        <label className="min-w-48 flex-1 text-faint text-xs">
-          Keep one back for
-          <input
-            value={name}
-            maxLength={120}
-            onChange={(e) => setName(e.target.value)}
-            className="block min-h-11 w-full rounded-sm border border-ink/45 bg-sheet px-2.5 text-base text-ink"
-          />
-        </label>
-        <NumberField
-          label="For"
-          value={days}
-          unit="days"
-          min={1}
-          max={60}
-          decimals={0}
-          onChange={setDays}
-          width="w-28 shrink-0"
-        />
-        <Button type="submit" disabled={!name.trim() || !days || days < 1 || keep.isPending}>
-          Keep it
-        </Button>
-      </form>
-      {trouble && (
-        <p role="alert" className="text-madder text-sm">
-          {trouble.message}
-        </p>
-      )}
-    </>
-  );
-}
-
-type Kind = NonNullable<Schemas["MoveIn"]["kind"]>;
-const BOOKED: { value: Kind; text: string; sign: number }[] = [
-  { value: "received", text: "Came in", sign: 1 },
-  { value: "returned", text: "Sent back", sign: -1 },
-  { value: "lent", text: "Lent", sign: -1 },
-  { value: "written_off", text: "Written off", sign: -1 },
-];
-
-/** Pairs that come or go otherwise than by a sale or a count, with the reason. */
-function Booked({ line, name }: { line: string; name: string }) {
-  const [kind, setKind] = useState<Kind>("received");
-  const [pairs, setPairs] = useState<number | null>(1);
-  const [why, setWhy] = useState("");
-  const sign = BOOKED.find((b) => b.value === kind)?.sign ?? 1;
-  const ready = pairs !== null && pairs > 0 && Number.isInteger(pairs);
-  return (
-    <form
-      className="flex flex-wrap items-end gap-2"
-      onSubmit={(e) => {
-        e.preventDefault();
-        if (!ready) return;
-        const by = sign * pairs;
-        count(line, by, kind, why.trim());
-        rememberCount(line, by, `${name}: ${BOOKED.find((b) => b.value === kind)?.text.toLowerCase()}`);
-        setPairs(1);
-        setWhy("");
-      }}
-    >
-      <OneOf label="What it was" value={kind} options={BOOKED} onChange={(v) => setKind(v as Kind)} />
-      <NumberField
-        label="Pairs"
-        value={pairs}
-        min={1}
-        decimals={0}
-        onChange={setPairs}
-        width="w-24 shrink-0"
-      />
-      <label className="flex-1 text-faint text-xs">
-        Why
-        <input
-          value={why}
-          maxLength={300}
-          onChange={(e) => setWhy(e.target.value)}
-          className="block min-h-11 w-full rounded-sm border border-ink/45 bg-sheet px-2.5 text-base text-ink"
-        />
-      </label>
-      <Button type="submit" disabled={!ready}>
-        Book it
-      </Button>
-    </form>
   );
 }

@@ -4,11 +4,10 @@ import { useEffect, useRef, useState } from "react";
 import { ask, http, type Schemas, Trouble } from "../../api/client";
 import { useDesk, useTypedThere } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
-import { forgetPast, remember } from "../../api/history";
+import { forgetPast } from "../../api/history";
 import { useSizeWord } from "../../api/house";
 import { whenSaved } from "../../api/saved";
 import { useZones } from "../../api/vocabulary";
-import { HopeWithNumbers } from "../../drawing/Hope";
 import { GapScale } from "../../drawing/kit";
 import { Announced } from "../../ui/Announced";
 import { Button } from "../../ui/Button";
@@ -18,11 +17,10 @@ import { DateField } from "../../ui/DateField";
 import { money, price } from "../../ui/money";
 import { TakeAnyway } from "../../ui/TakeAnyway";
 import { TextField } from "../../ui/TextField";
-import { Heading } from "../../ui/words";
 import { useBlind } from "../blind";
 import { Station, ToAcknowledge, Waiting } from "../Station";
-import { AthletePage } from "./AthletePage";
-import { Costs } from "./Costs";
+import { SettleMargin } from "./SettleMargin";
+import { TakeHome } from "./TakeHome";
 import { WearPlan } from "./WearPlan";
 
 const WEEKDAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"].map((text, i) => ({
@@ -216,140 +214,5 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
       <Announced text={found ? `${found.size.verdict} ${found.plan.verdict}` : ""} />
       {sold && <TakeHome fittingId={fitting.id} />}
     </Station>
-  );
-}
-
-/** The sheet, the calendar and the follow-up. */
-function TakeHome({ fittingId }: { fittingId: string }) {
-  const { fitting } = useDesk();
-  const store = useStoreFitting();
-  const [due, setDue] = useState(fitting.follow_up?.due_on ?? "");
-  const proposed = fitting.follow_up_proposed ?? "";
-  const booked = fitting.follow_up?.due_on;
-  useEffect(() => {
-    if (booked) setDue(booked);
-  }, [booked]);
-  const book = useMutation({
-    mutationFn: () =>
-      ask(
-        http.PUT("/api/fittings/{fitting_id}/follow-up", {
-          params: { path: { fitting_id: fittingId } },
-          body: { due_on: due || proposed },
-        }),
-      ),
-    onSuccess: (whole) => {
-      store(whole);
-      const was = booked;
-      const now = whole.follow_up?.due_on;
-      if (!now || was === now) return;
-      const path = { params: { path: { fitting_id: fittingId } } };
-      const to = (due_on: string) =>
-        ask(http.PUT("/api/fittings/{fitting_id}/follow-up", { ...path, body: { due_on } })).then(store);
-      remember({
-        where: fittingId,
-        says: `Follow-up booked for ${day(now)}`,
-        back: () =>
-          was ? to(was) : ask(http.DELETE("/api/fittings/{fitting_id}/follow-up", path)).then(store),
-        again: () => to(now),
-      });
-    },
-  });
-  const link =
-    "inline-flex min-h-11 items-center border border-ink/60 bg-sheet px-3.5 font-medium hover:bg-paper";
-  return (
-    <div className="mt-4 flex flex-wrap items-end gap-x-6 gap-y-3 border-line border-t pt-3">
-      <span className="flex flex-wrap gap-2">
-        <a
-          className={link}
-          href={`/api/fittings/${fittingId}/fit-sheet.pdf`}
-          target="_blank"
-          rel="noreferrer"
-        >
-          Fit sheet, A4
-        </a>
-        <a
-          className={link}
-          href={`/api/fittings/${fittingId}/fit-sheet.pdf?paper=letter`}
-          target="_blank"
-          rel="noreferrer"
-        >
-          Letter
-        </a>
-        <a className={link} href={`/api/fittings/${fittingId}/fit-sheet.json`} download="fit-sheet.json">
-          JSON
-        </a>
-        <a className={link} href={`/api/fittings/${fittingId}/break-in.ics`}>
-          Break-in (calendar)
-        </a>
-        <AthletePage fittingId={fittingId} name={fitting.athlete.name} />
-      </span>
-      <span className="flex items-end gap-2">
-        <DateField
-          className="w-40"
-          label="See again on"
-          value={due || proposed}
-          onCommit={(v) => setDue(v ?? "")}
-          error={book.error?.message}
-        />
-        <Button
-          weight="weighty"
-          kind={booked ? "plain" : "strong"}
-          data-book
-          disabled={book.isPending || fitting.state === "returned"}
-          onClick={() => book.mutate()}
-        >
-          {booked ? "Move it" : "Book the follow-up"}
-        </Button>
-        {booked && <span className="pb-2.5">Booked for {day(booked)}.</span>}
-      </span>
-    </div>
-  );
-}
-
-function SettleMargin({ found, passed }: { found: Schemas["SettlePreview"] | undefined; passed: boolean }) {
-  if (!found) return null;
-  const { blind } = useBlind();
-  return (
-    <>
-      {!passed && <p className="mb-3 border-madder border-l-4 pl-2">No pair has passed the trial yet.</p>}
-      <Heading>This size</Heading>
-      <p>{found.size.verdict}</p>
-      <HopeWithNumbers size={found.size} />
-      <Heading>What it gives up</Heading>
-      {found.in_a_word && <p className="mb-1 font-semibold">{found.in_a_word}</p>}
-      {!found.gives_up.length && <p className="text-faint">Nothing the spec asked for.</p>}
-      <ul className="space-y-1">
-        {found.gives_up.map((p) => (
-          <li key={p.text}>{p.text}</li>
-        ))}
-      </ul>
-      {(blind ? [] : found.older).map((o) => (
-        <p key={o.line_id} className="mt-2 border-ink border-l-4 pl-2" data-older>
-          <b>
-            {o.name}, {price(o.price_minor, found.pair.currency)}.
-          </b>{" "}
-          {o.text}
-        </p>
-      ))}
-      {!blind && <Costs />}
-      <Heading>Breaking in</Heading>
-      <p className={found.plan.in_time ? "" : "border-madder border-l-4 pl-2 font-semibold"}>
-        {found.plan.verdict}
-      </p>
-      {found.by_zone.length > 0 && (
-        <ul className="mt-1" data-by-zone>
-          {found.by_zone.map((z) => (
-            <li key={z.zone}>{z.text}</li>
-          ))}
-        </ul>
-      )}
-      {found.plan.old_pair && <p className="mt-1">{found.plan.old_pair}</p>}
-      {found.old_pair && <p className="mt-1 font-semibold">{found.old_pair}</p>}
-      <ul className="mt-2 space-y-1">
-        {found.plan.rules.map((r) => (
-          <li key={r}>{r}</li>
-        ))}
-      </ul>
-    </>
   );
 }
