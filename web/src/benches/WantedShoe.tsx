@@ -1,5 +1,4 @@
 /** The wanted shoe, side view and sole from below, to scale: what is wanted drawn and hatched, its range as a ghost. */
-import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { Frame } from "../drawing/axis";
 import { closedPath } from "../drawing/foot";
@@ -10,7 +9,6 @@ import {
   foldDeg,
   folded,
   openPath,
-  type ShoeShape,
   shoeShape,
   soleBelow,
   soleSide,
@@ -20,10 +18,10 @@ import {
 } from "../drawing/shoe";
 import type { PartName } from "../stations/spec/parts";
 import { Cleats, Hand, SideMarks, SoleMarks } from "./ShoeMarks";
+import { along, Balloon, Outline, type Point, parts } from "./ShoeParts";
 import { StudsBelow, StudsSide, standingOf, usualStanding } from "./ShoeStuds";
 
-type Point = readonly [number, number];
-type Spec = Schemas["Spec"];
+export type Spec = Schemas["Spec"];
 
 /** Another shoe laid into the wanted one: the one worn now, or one looked at. */
 export interface Laid {
@@ -51,8 +49,11 @@ interface Props {
 
 /** A finger's reach round a number, drawing units: 44 px where the drawing is narrowest. */
 const FINGER = 28;
+
 const MATERIAL_MM = 6;
+
 const USUAL_ROOM_MM = 9;
+
 /** Holder and steel under a skate. House default. */
 const BLADE_MM = 42;
 
@@ -318,60 +319,5 @@ export function WantedShoe({ spec, was, laid, plate, footMm, numbers, open, onOp
         );
       })}
     </Frame>
-  );
-}
-
-const along = (length: number): number[] => Array.from({ length: 21 }, (_, i) => (i / 20) * length);
-
-/** The drawing in a few words, for who can't see it. */
-function parts(spec: Spec, shape: ShoeShape): string {
-  const said = [
-    spec.properties.heel_stack_mm && `heel ${shape.stack.toFixed(0)} mm`,
-    spec.properties.drop_mm && `drop ${shape.drop.toFixed(0)} mm`,
-    spec.properties.downturn_deg && `downturn ${shape.downturn.toFixed(0)}°`,
-    shape.bend !== null && `folds ${foldDeg(shape.bend).toFixed(0)}° under two hands`,
-  ].filter(Boolean);
-  return said.length ? `${said.join(", ")}.` : "";
-}
-
-function Balloon({
-  from,
-  at,
-  on,
-  children,
-}: {
-  from: Point | null;
-  at: Point;
-  on: boolean;
-  children: ReactNode;
-}) {
-  return (
-    <g>
-      {from && (
-        <path
-          d={`M${from[0]} ${from[1]}L${at[0]} ${at[1]}`}
-          stroke="var(--ink)"
-          strokeWidth={on ? 1.8 : 0.9}
-          opacity={on ? 1 : 0.65}
-        />
-      )}
-      {children}
-    </g>
-  );
-}
-
-function Outline(props: {
-  shape: ShoeShape;
-  sides: (points: readonly Point[]) => Point[];
-  dash: string;
-  ink: string;
-  mark: string;
-}) {
-  const { shape, sides, dash, ink, mark } = props;
-  return (
-    <g fill="none" stroke={ink} strokeDasharray={dash} strokeWidth="1.4" data-outline={mark}>
-      <path d={brokenPath(sides(soleSide(shape)), true)} />
-      <path d={openPath(sides(upperSide(shape)))} />
-    </g>
   );
 }

@@ -3,40 +3,29 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
-import { type Narrowed, type RackModel, type RackSize, useRack, useRackTotals } from "../../api/rack";
+import { type Narrowed, type RackSize, useRack, useRackTotals } from "../../api/rack";
 import { useFurther } from "../../api/useFurther";
 import { useVocabulary } from "../../api/vocabulary";
 import { Changed, usePastIn } from "../../shell/Changed";
 import { useArrival } from "../../ui/ahead";
 import { Button } from "../../ui/Button";
-import { price } from "../../ui/money";
-import { useUpperWord } from "../../ui/pair";
 import { Select } from "../../ui/Select";
+import { usePause } from "../../ui/usePause";
 import { FrameContext, Loading, Note } from "../../ui/words";
-import { Line } from "./Line";
-import { clearEnd, SHELF_HEIGHT, ShelfRuler, Strip } from "./Strip";
+import { byWidth, Row, Shelf } from "./Shelf";
+import { SHELF_HEIGHT, ShelfRuler } from "./Strip";
 
 const SizeDialog = lazy(() => import("./SizeDialog").then((m) => ({ default: m.SizeDialog })));
+
 const ModelDialog = lazy(() => import("./ModelDialog").then((m) => ({ default: m.ModelDialog })));
+
 const Scan = lazy(() => import("./Scan").then((m) => ({ default: m.Scan })));
+
 const TakeOut = lazy(() => import("./TakeOut").then((m) => ({ default: m.TakeOut })));
 
-const PAUSE_MS = 250;
 const ANY = "any";
+
 const BAR_CODE = /^\d{8,14}$/;
-
-/** A text once it has stopped changing; at once at first. */
-function usePaused(value: string): string {
-  const [paused, setPaused] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setPaused(value), PAUSE_MS);
-    return () => clearTimeout(timer);
-  }, [value]);
-  return paused;
-}
-
-const byWidth = (sizes: RackSize[]): [string, RackSize[]][] =>
-  [...new Set(sizes.map((s) => s.width))].map((w) => [w, sizes.filter((s) => s.width === w)]);
 
 export default function Stockroom({ me }: { me: Schemas["Me"] }) {
   const [params, setParams] = useSearchParams();
@@ -48,7 +37,7 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
   /** The model open by hand; null for a new one. */
   const [byHand, setByHand] = useState<{ id: string | null; gtin?: string } | undefined>();
   const words = useVocabulary().data;
-  const paused = usePaused(text);
+  const [paused] = usePause(text);
   const asked = (name: string) => params.get(name) ?? undefined;
   const sport = asked("sport");
   const query: Narrowed = useMemo(
@@ -280,92 +269,5 @@ export default function Stockroom({ me }: { me: Schemas["Me"] }) {
         {out && <TakeOut onClose={() => setOut(false)} />}
       </Suspense>
     </>
-  );
-}
-
-interface RowProps {
-  model: RackModel;
-  /** What it goes by where names are hidden. */
-  called: string | null;
-  open: boolean;
-  toggle: () => void;
-}
-
-function Row({ model, called, open, toggle }: RowProps) {
-  return (
-    <button
-      type="button"
-      aria-expanded={open}
-      onClick={toggle}
-      className="grid min-h-14 w-full grid-cols-[minmax(11rem,17rem)_1fr] items-center gap-3 py-1 text-left hover:bg-sheet max-md:grid-cols-1 max-md:gap-0"
-    >
-      <span className="min-w-0 leading-tight">
-        <b>{called ?? model.name}</b> <span className="text-faint text-sm">{called ? "" : model.maker}</span>
-        <span className="block text-faint text-sm">
-          {model.sport}
-          {!called && `, ${price(model.price_minor, model.currency)}`}
-        </span>
-      </span>
-      <span>
-        {byWidth(model.sizes).map(([width, sizes]) => (
-          <span key={width} className="relative block">
-            {width !== "regular" && (
-              <span
-                className={`absolute top-0 text-faint text-xs leading-none ${clearEnd(sizes) === "left" ? "left-0" : "right-0"}`}
-              >
-                {width}
-              </span>
-            )}
-            <Strip sizes={sizes} width={width} />
-          </span>
-        ))}
-      </span>
-    </button>
-  );
-}
-
-interface ShelfProps {
-  model: RackModel;
-  called: string | null;
-  canCount: boolean;
-  onSize: (size: RackSize) => void;
-  onEdit: () => void;
-}
-
-function Shelf({ model, called, canCount, onSize, onEdit }: ShelfProps) {
-  const upperWord = useUpperWord();
-  const words = useVocabulary().data;
-  const said = [
-    ...Object.entries(model.choices).map(
-      ([n, v]) => `${words?.choices[n] ?? n}: ${words?.values[v] ?? v.replaceAll("_", " ")}`,
-    ),
-    ...Object.entries(model.features).flatMap(([n, has]) => (has ? [words?.features[n]?.name ?? n] : [])),
-  ];
-  return (
-    <section aria-label={called ?? `${model.maker} ${model.name}`} className="mb-2 bg-sheet px-3 pb-2">
-      <div className="flex items-center justify-between gap-3">
-        <p className="py-1 text-sm">
-          {model.retired && <b>Retired. </b>}
-          {[upperWord(model.upper), ...said].join(" · ")}
-        </p>
-        {canCount && (
-          <Button kind="quiet" onClick={onEdit}>
-            Change the model
-          </Button>
-        )}
-      </div>
-      <ul className="grid grid-cols-[repeat(auto-fill,minmax(16rem,1fr))] gap-x-5">
-        {model.sizes.map((s) => (
-          <Line
-            key={s.id}
-            row={s}
-            name={called ?? model.name}
-            blind={!!called}
-            canCount={canCount}
-            onOpen={() => onSize(s)}
-          />
-        ))}
-      </ul>
-    </section>
   );
 }

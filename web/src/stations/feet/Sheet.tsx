@@ -14,7 +14,8 @@ import { sideName, type View } from "./layout";
 import { PlanView } from "./PlanView";
 import { SideFigures, sideFeet } from "./SideFigures";
 import { SIDES } from "./sides";
-import { type Capture, type Shape, useShape } from "./useCaptures";
+import type { Shape } from "./useCaptures";
+import { useDrawn } from "./useDrawn";
 
 const FootTurned = lazy(() => import("../../benches/FootTurned"));
 
@@ -27,9 +28,6 @@ const UNDER_NAMES: Record<Under, string> = {
   mat: "print",
   earlier: "earlier",
 };
-
-const newest = (captures: Capture[], side: Side, ...kinds: Capture["kind"][]) =>
-  captures.filter((c) => c.side === side && kinds.includes(c.kind)).at(-1);
 
 interface SheetProps {
   view: View;
@@ -180,19 +178,4 @@ function ScanUnder({ shape, place, side }: { shape: Shape; place: Place; side: S
       ))}
     </g>
   );
-}
-
-/** The newest capture of each kind of one foot, with its shape. */
-export function useDrawn(side: Side) {
-  const { captures } = useDesk().fitting;
-  const scan = newest(captures, side, "scan");
-  const tracing = newest(captures, side, "tracing");
-  const mat = newest(captures, side, "mat");
-  const record = newest(captures, side, "record");
-  return {
-    scan: { capture: scan, shape: useShape(scan) },
-    tracing: { capture: tracing, shape: useShape(tracing) },
-    mat: { capture: mat, shape: useShape(mat) },
-    record: { capture: record, shape: useShape(record) },
-  };
 }

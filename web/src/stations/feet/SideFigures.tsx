@@ -6,8 +6,8 @@ import type { SideFoot } from "../../benches/FeetSide";
 import type { Point } from "../../drawing/foot";
 import { Figure } from "./Figure";
 import { SIDE_FIGURES } from "./layout";
-import type { useDrawn } from "./Sheet";
 import { SIDES } from "./sides";
+import type { useDrawn } from "./useDrawn";
 
 interface SideFiguresProps {
   side: Side;

@@ -1,0 +1,125 @@
+/** A list of names brought into a squad. */
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { type Schemas, troubleOf } from "../../api/client";
+import { Button } from "../../ui/Button";
+import { day } from "../../ui/clock";
+import { Dialog } from "../../ui/Dialog";
+import { TextField } from "../../ui/TextField";
+
+interface BringProps {
+  squad: string;
+  onClose: () => void;
+  onDone: (squad: string) => void;
+}
+
+/** A list sent and read; with `write` kept. The list's id makes writing it twice harmless. */
+async function sendList(
+  file: File,
+  name: string,
+  id: string,
+  write: boolean,
+): Promise<Schemas["PeopleList"]> {
+  const query = new URLSearchParams({ name, id, write: String(write) });
+  let answer: Response;
+  try {
+    answer = await fetch(`/api/squad/list?${query}`, {
+      method: "POST",
+      body: file,
+      headers: { "content-type": "application/octet-stream" },
+      signal: AbortSignal.timeout(60_000),
+    });
+  } catch {
+    throw new Error("The list did not get through. Try again: nothing is brought in twice.");
+  }
+  const body: unknown = await answer.json().catch(() => null);
+  if (!answer.ok) throw troubleOf(answer.status, body, answer.headers.get("retry-after"));
+  return body as Schemas["PeopleList"];
+}
+
+export function BringList({ squad, onClose, onDone }: BringProps) {
+  const client = useQueryClient();
+  const [name, setName] = useState(squad);
+  const [file, setFile] = useState<File | null>(null);
+  /** Each file is a list of its own; the same one written twice is written once. */
+  const [id, setId] = useState(() => crypto.randomUUID());
+  const input = useRef<HTMLInputElement>(null);
+  const read = useMutation({ mutationFn: (f: File) => sendList(f, name.trim(), crypto.randomUUID(), false) });
+  const write = useMutation({
+    mutationFn: () => sendList(file as File, name.trim(), id, true),
+    onSuccess: () => {
+      for (const key of ["squads", "squad", "athletes"]) void client.invalidateQueries({ queryKey: [key] });
+      onDone(name.trim());
+    },
+  });
+  const found = read.data;
+  const trouble = read.error ?? write.error;
+  return (
+    <Dialog open onClose={onClose} title="A list of names" wide>
+      <div className="grid gap-3">
+        <TextField label="Squad" value={name} onChange={setName} disabled={!!squad} />
+        <p className="text-faint text-sm">
+          CSV, XLSX or JSON: a name in each line; birth dates and notes if there are any. Nothing is written
+          before you have seen what becomes of each line.
+        </p>
+        <input
+          ref={input}
+          type="file"
+          accept=".csv,.xlsx,.json,.txt"
+          className="sr-only"
+          aria-label="The list"
+          onChange={(e) => {
+            const [chosen] = e.target.files ?? [];
+            if (!chosen) return;
+            setFile(chosen);
+            setId(crypto.randomUUID());
+            read.mutate(chosen);
+            e.target.value = "";
+          }}
+        />
+        <span className="flex gap-2">
+          <Button disabled={!name.trim() || read.isPending} onClick={() => input.current?.click()}>
+            {file ? "Another file" : "Choose a file"}
+          </Button>
+          {found && (
+            <Button
+              kind="strong"
+              weight="weighty"
+              disabled={write.isPending || found.new + found.here === 0}
+              onClick={() => write.mutate()}
+            >
+              Bring {found.new + found.here} into the squad
+            </Button>
+          )}
+        </span>
+        {read.isPending && <p role="status">Reading …</p>}
+        {trouble && (
+          <p role="alert" className="border-madder border-l-4 pl-2">
+            {trouble.message}
+          </p>
+        )}
+        {found && (
+          <>
+            <p role="status">
+              {found.new} new, {found.here} here already, {found.refused} refused.
+            </p>
+            <ul className="max-h-72 overflow-auto" tabIndex={0} aria-label="Lines of the list">
+              {found.lines.map((l) => (
+                <li
+                  key={l.row}
+                  className={`grid grid-cols-[3rem_1fr_8rem] gap-2 border-line border-t py-1 text-sm ${l.verdict === "refused" ? "border-l-4 border-l-madder pl-2" : ""}`}
+                >
+                  <span className="font-mono text-faint">{l.row}</span>
+                  <span>
+                    {l.name} {l.said && <span className="text-faint">{l.said}</span>}
+                  </span>
+                  <span>{l.born_on ? day(l.born_on) : ""}</span>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+      </div>
+    </Dialog>
+  );
+}
