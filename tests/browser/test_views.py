@@ -329,6 +329,8 @@ def test_somebody_invited_sets_a_password_and_changes_it_by_keys(
         page.get_by_label("Sign-in name").fill("sedge")
         page.get_by_label("Password").fill("reed-and-sedge-4")
         page.keyboard.press("Enter")
+        page.get_by_role("heading", name="Today").wait_for()
+        page.locator("main:focus, main :focus").wait_for()
         page.get_by_role("button", name="Sedge Arlow, fitter").press("Enter")
         dialog = page.get_by_role("dialog", name="Your password")
         dialog.get_by_label("The one you have").fill("not this one")
