@@ -35,8 +35,8 @@ HEAVY = {"/api/fittings/{fitting_id}/captures": 0.05, "/api/fittings/{fitting_id
          "/api/fittings/{fitting_id}/parts/{part}": 6}  # fmt: skip
 """How often an operation is called, against one for the others."""
 LONGEST_S = 5.0
-MEASURES = ("captures", "practice")
-"""A file is measured here: it may take longer."""
+MEASURES = ("captures", "practice", "/export/")
+"""A file is measured here, or a whole table written as one: it may take longer."""
 
 TEXTS = ["", " ", "\x00", "a\x00b", "x" * 300, "x" * 9000, "𝔘ñï", "\u202eabc", "'; DROP TABLE staff; --", "%", "_", "\\",
          "../../etc/passwd", "2026-02-30", "0001-01-01", "9999-12-31", "9999-12-31T23:59:59Z", "-1", "1e999", "NaN",

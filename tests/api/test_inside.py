@@ -202,3 +202,35 @@ def test_sizes_of_before_keep_what_their_labels_and_readings_say(server: LocalSe
                 row["width"],
             )
     assert len(rows) == 7 * len(SYSTEMS) * len(WIDTHS)
+
+
+@pytest.mark.parametrize(("zone", "mm"), [("heel_width", 450), ("heel_width", 5), ("length", 60), ("ball_girth", 440)])
+def test_a_reading_no_shoe_has_is_refused_at_its_field(shop: tuple[Web, str], zone: str, mm: float) -> None:
+    client = signed_in(shop[0])
+    line = client.get("/api/stock").json()[0]["id"]
+    body = {"id": str(uuid.uuid4()), "zone": zone, "mm": mm, "sigma_mm": 0.5, "source": "measured"}
+    answer = client.post(f"/api/stock/{line}/readings", json=body)
+    assert answer.status_code == 422
+    (field,) = answer.json()["fields"]
+    assert field["field"] == "mm"
+    assert "No shoe is" in field["text"]
+
+
+def test_a_reading_no_shoe_has_that_was_kept_before_counts_nowhere(shop: tuple[Web, str]) -> None:
+    """It once made a heel of 400 mm, and settling on the pair failed."""
+    client = signed_in(shop[0])
+    fitting, (line,) = pulled(client, 1)
+    before = inside(client, line)["zones"]["heel_width"]["mm"]
+    with psycopg.connect(shop[1]) as cx:
+        cx.execute(
+            "INSERT INTO shoe_reading (id, chain_id, variant_id, zone, mm, sigma_mm, source) SELECT gen_random_uuid(), "
+            "h.chain_id, l.variant_id, 'heel_width', 450, 0.5, 'measured' FROM stock_line l JOIN shop h ON h.id = l.shop_id "
+            "WHERE l.id = %s",
+            [line],
+        )
+    good = {"id": str(uuid.uuid4()), "zone": "length", "mm": 280, "source": "insole"}
+    assert (
+        client.post(f"/api/stock/{line}/readings", json=good).status_code == 201
+    )  # all that is known is reckoned anew
+    assert inside(client, line)["zones"]["heel_width"]["mm"] == before
+    assert client.get(f"/api/fittings/{fitting}/settle/{line}").status_code == 200

@@ -19,7 +19,7 @@ from ..core.feet.measures import Reading
 from ..core.feet.pressure import Zone
 from ..core.feet.said import Said
 from ..core.feet.usual import Estimated
-from ..core.fit.foot import Swelling
+from ..core.fit.foot import FIT_ZONES, Swelling
 from ..core.fit.helps import Help, OddFeet
 from ..core.fit.size import Hope, SizeFit, SizeRecommendOut
 from ..core.fit.trial import Advice
@@ -40,7 +40,7 @@ from ..core.rules.engine import Spec
 from ..core.rules.present import Lies
 from ..core.sheets.lines import Settings, Verdict
 from ..core.shoes.anatomy import Part
-from ..core.shoes.inner import InnerOut
+from ..core.shoes.inner import LIMITS_MM, InnerOut
 from ..core.shoes.made import Made
 from ..core.sizes import System
 
@@ -1076,6 +1076,13 @@ class ReadingIn(Wire):
     mm: float = Field(gt=0, le=450)
     sigma_mm: float | None = Field(None, gt=0, le=50)
     source: Literal["sheet", "stick", "insole", "measured"] = "stick"
+
+    @model_validator(mode="after")
+    def _of_a_shoe(self) -> ReadingIn:
+        low, high = LIMITS_MM[FIT_ZONES.index(self.zone)]
+        if not low <= self.mm <= high:
+            raise AtField("mm", f"No shoe is {self.mm:g} mm inside there: {low:g} to {high:g}")
+        return self
 
 
 class ReadingOut(Wire):

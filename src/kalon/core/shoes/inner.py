@@ -146,11 +146,13 @@ Part = tuple[float, float, Source]
 
 
 def read_of(readings: Sequence[ShoeReading], zone: int) -> list[Part]:
-    """What readings say of a zone, as sure as each says or its source usually is; those that say nothing of it, out."""
+    """What readings say of a zone, as sure as each says or its source usually is; those that say nothing of it, out,
+    and such as no shoe has (kept before that was refused)."""
+    low, high = LIMITS_MM[zone]
     found: list[Part] = []
     for reading in readings:
         sigma = reading.sigma_mm or READ_SIGMA_MM.get(reading.source, (None,) * 4)[zone]
-        if reading.zone == FIT_ZONES[zone] and sigma is not None:
+        if reading.zone == FIT_ZONES[zone] and sigma is not None and low <= reading.mm <= high:
             found.append((reading.mm, sigma, reading.source))
     return found
 
