@@ -11,8 +11,8 @@ const KINDS: Record<Kind, string> = {
 };
 const OFF = "disabled:opacity-45 data-[off]:opacity-45";
 
-/** Two presses within this time are one: whatever was pressed may not have answered yet. Once it has (it was switched off
- * meanwhile), a key means it anew; the second press of a double click never does. */
+/** Two keys within this time are one: whatever was pressed may not have answered yet. Once it has (it was switched off
+ * meanwhile), a key means it anew. Of a double click the browser itself tells the second press, which never counts. */
 const PRESSED_TWICE_MS = 500;
 
 type Props = ButtonHTMLAttributes<HTMLButtonElement> & {
@@ -43,7 +43,8 @@ export function Button(props: Props) {
   const press = (event: MouseEvent<HTMLButtonElement>) => {
     const counts = weight !== "harmless" || rest.type === "submit";
     const now = performance.now();
-    const again = counts && (event.detail > 1 || now - pressed.current < PRESSED_TWICE_MS);
+    const byKey = event.detail === 0;
+    const again = counts && (event.detail > 1 || (byKey && now - pressed.current < PRESSED_TWICE_MS));
     const unread = weight === "harmless" ? null : unreadNear(event.currentTarget);
     if (!disabled && !again && canBe() && !unread) {
       pressed.current = now;
