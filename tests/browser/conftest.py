@@ -30,7 +30,7 @@ def spare(browser: Browser) -> list[Page]:
     return []
 
 
-LASTING = re.compile(r"\.clock\.|add_init_script|\.on\(|\.once\(|emulate_media|storage")
+LASTING = re.compile(r"\.clock\.|add_init_script|\.on\(|\.once\(|emulate_media|storage|slow\(|new_cdp_session")
 """What can't be taken from a page again."""
 
 
