@@ -98,6 +98,13 @@ export function restored(left: Partial<Entry>): Entry {
   return e.clash && !left.held ? withClash(whole, e.clash) : whole;
 }
 
+/** Two clashes of one part, to be decided together: none is settled without having been shown. */
+function both(own: Problem | null, left: Problem | null): Problem | null {
+  if (!own || !left) return own ?? left;
+  const older = (left.clashes ?? []).filter((c) => !pathsOf(own).includes(c.path));
+  return { ...own, clashes: [...older, ...(own.clashes ?? [])] };
+}
+
 /** What two left of one part, the own counting as newer and going first. */
 export function merged(own: Entry, left: Entry): Entry {
   const newer = Object.keys(typedOf(own));
@@ -107,6 +114,6 @@ export function merged(own: Entry, left: Entry): Entry {
     waiting: { ...older, ...own.waiting },
     held: { ...without(left.held, newer), ...own.held },
     refused: { ...without(left.refused, newer), ...own.refused },
-    clash: own.clash ?? left.clash,
+    clash: both(own.clash, left.clash),
   };
 }
