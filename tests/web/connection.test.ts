@@ -20,10 +20,10 @@ beforeEach(() => {
 afterEach(() => vi.useRealTimers());
 
 it("looks with growing pauses, and asks again for what failed", async () => {
-  const box = await import("../../web/src/api/outbox");
+  const { connection } = await import("../../web/src/api/connection");
   const { away } = await import("../../web/src/api/client");
-  expect(box.snapshot().offline).toBe(false);
-  const { watchConnection } = await import("../../web/src/api/connection");
+  expect(connection().offline).toBe(false);
+  const { watchConnection } = await import("../../web/src/api/watch");
   const client = new QueryClient();
   const asked = vi.fn(async () => {
     if (!up) throw away();
@@ -32,13 +32,13 @@ it("looks with growing pauses, and asks again for what failed", async () => {
   await client.prefetchQuery({ queryKey: ["of"], queryFn: asked, retry: false });
   watchConnection(client);
   await vi.advanceTimersByTimeAsync(0);
-  expect(box.snapshot().offline).toBe(true);
+  expect(connection().offline).toBe(true);
   await vi.advanceTimersByTimeAsync(60_000);
   expect(looked).toBeGreaterThan(4);
   expect(looked).toBeLessThan(12);
   up = true;
   await vi.advanceTimersByTimeAsync(10_000);
-  expect(box.snapshot().offline).toBe(false);
+  expect(connection().offline).toBe(false);
   expect(client.getQueryState(["of"])?.isInvalidated).toBe(true);
   const before = looked;
   await vi.advanceTimersByTimeAsync(60_000);

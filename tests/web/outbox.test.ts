@@ -2,8 +2,11 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Fitting } from "../../web/src/api/client";
 import { withAcknowledged } from "../../web/src/api/fitting";
+import { connection, noteTrouble, reached } from "../../web/src/api/connection";
 import * as history from "../../web/src/api/history";
 import * as outbox from "../../web/src/api/outbox";
+import { sealOwn } from "../../web/src/api/own";
+import { FIRST_PAUSE_MS, LONGEST_PAUSE_MS } from "../../web/src/api/queue";
 import { whenSaved } from "../../web/src/api/saved";
 import { isStoreFull } from "../../web/src/api/store";
 import type { Acknowledged } from "../../web/src/api/told";
@@ -101,7 +104,7 @@ describe("what is typed", () => {
     answers = ["nothing"];
     type({ sock: "thick" });
     await pass(600);
-    expect(outbox.snapshot().offline).toBe(true);
+    expect(connection().offline).toBe(true);
     const first = sent[0]?.body.change_id;
     await open();
     await pass(0);
@@ -151,13 +154,13 @@ describe.each([500, 503, 429, 408])("an answer of %i", (status) => {
     await pass(600);
     expect(entry()?.sending?.set).toEqual({ "left/length_mm": 260 });
     expect(entry()?.trouble).toBe(`Problem ${status}.`);
-    await pass(outbox.FIRST_PAUSE_MS - 200);
+    await pass(FIRST_PAUSE_MS - 200);
     expect(sent).toHaveLength(1);
     await pass(400);
     expect(sent).toHaveLength(2);
-    await pass(outbox.FIRST_PAUSE_MS);
+    await pass(FIRST_PAUSE_MS);
     expect(sent).toHaveLength(2);
-    await pass(outbox.FIRST_PAUSE_MS + 200);
+    await pass(FIRST_PAUSE_MS + 200);
     expect(sent).toHaveLength(3);
     await pass(60_000);
     expect(sent).toHaveLength(4);
@@ -181,8 +184,35 @@ describe("a failing server", () => {
     type({ sock: "thin" });
     await pass(300_000);
     const before = sent.length;
-    await pass(outbox.LONGEST_PAUSE_MS + 100);
+    await pass(LONGEST_PAUSE_MS + 100);
     expect(sent.length).toBe(before + 1);
+  });
+
+  it("isn't waited for when the fitter says now", async () => {
+    answers = [problem(503, {}, { "retry-after": "600" })];
+    type({ sock: "thin" });
+    await pass(2000);
+    outbox.hurry();
+    await pass(10);
+    expect([sent.length, entry()]).toEqual([2, undefined]);
+  });
+
+  it("that takes what was let go of meanwhile brings nothing back", async () => {
+    let answer = (_: Response) => {};
+    vi.stubGlobal("fetch", async (request: Request) => {
+      sent.push({ url: request.url, body: await request.clone().json() });
+      return new Promise<Response>((done) => (answer = done));
+    });
+    type({ sock: "thin" });
+    await pass(600);
+    outbox.letGo(KEY);
+    answer(
+      new Response(JSON.stringify({ version: 1, body: {}, said: [] }), {
+        headers: { "content-type": "application/json" },
+      }),
+    );
+    await pass(60_000);
+    expect([sent.length, entry()]).toEqual([1, undefined]);
   });
 
   it("holds the value until the fitter lets go of it", async () => {
@@ -208,9 +238,9 @@ describe("no connection", () => {
     answers = ["never"];
     type({ sock: "thin" });
     await pass(10_000);
-    expect([sent.length, outbox.snapshot().offline]).toEqual([1, false]);
+    expect([sent.length, connection().offline]).toEqual([1, false]);
     await pass(2600);
-    expect(outbox.snapshot().offline).toBe(true);
+    expect(connection().offline).toBe(true);
     expect(entry()?.sending?.set).toEqual({ sock: "thin" });
     await pass(5000);
     expect(entry()).toBeUndefined();
@@ -221,10 +251,10 @@ describe("no connection", () => {
     answers = ["nothing"];
     type({ sock: "thin" });
     await pass(600);
-    expect(outbox.snapshot().offline).toBe(true);
-    outbox.reached();
+    expect(connection().offline).toBe(true);
+    reached();
     await pass(10);
-    expect(outbox.snapshot().offline).toBe(false);
+    expect(connection().offline).toBe(false);
     expect(entry()).toBeUndefined();
   });
 
@@ -478,11 +508,11 @@ describe("signing in", () => {
     type({ sock: "thin" });
     await pass(5000);
     expect(sent).toHaveLength(1);
-    expect(outbox.snapshot().signedOut).toBe(true);
+    expect(connection().signedOut).toBe(true);
     outbox.signedIn("ilse");
     await pass(10);
     expect(entry()).toBeUndefined();
-    expect(outbox.snapshot().signedOut).toBe(false);
+    expect(connection().signedOut).toBe(false);
   });
 
   it("is needed to read what was kept: on the device it is sealed", async () => {
@@ -525,9 +555,9 @@ describe("signing in", () => {
   it("does not forget that there is no connection", async () => {
     const { away } = await import("../../web/src/api/client");
     outbox.forget();
-    outbox.noteTrouble(away());
+    noteTrouble(away());
     await outbox.openOutbox("ilse", SEAL, () => {});
-    expect(outbox.snapshot().offline).toBe(true);
+    expect(connection().offline).toBe(true);
   });
 
   it("as somebody else leaves the first one's changes to the first one", async () => {

@@ -4,8 +4,7 @@ import type { Fitting } from "../../web/src/api/client";
 import { placesIn } from "../../web/src/api/failures";
 import { newerParts } from "../../web/src/api/fitting";
 import type { RackSize } from "../../web/src/api/rack";
-import { changeJob, dropJob, follow, uploads } from "../../web/src/api/uploads";
-import { Trouble, troubleOf } from "../../web/src/api/client";
+import { troubleOf } from "../../web/src/api/client";
 import { clearEnd } from "../../web/src/rooms/stockroom/Strip";
 import { atUtc, day, daysBetween, moment, setShopZone } from "../../web/src/ui/clock";
 import { money } from "../../web/src/ui/money";
@@ -63,18 +62,6 @@ it("what a server states and what it doesn't becomes one kind of trouble", () =>
   expect(troubleOf(500, "<html>", null)).toMatchObject({ passing: true, offline: false });
   expect(troubleOf(503, { title: "Away.", code: "store-away" }, "2")).toMatchObject({ offline: true, waitMs: 2000 });
   expect(troubleOf(422, { title: "No." }, null)).toMatchObject({ passing: false, message: "No." });
-});
-
-it("a file that failed stays told until it is let go, wherever one is", async () => {
-  const job = { id: "j", fitting: "f", name: "scan.stl", again: () => undefined };
-  await follow(job, async () => {
-    changeJob("j", { share: 0.5 });
-    throw new Trouble({ title: "Damaged.", status: 422 } as never);
-  });
-  expect(uploads()).toMatchObject([{ id: "j", trouble: { title: "Damaged." } }]);
-  dropJob("j");
-  await follow(job, async () => undefined);
-  expect(uploads()).toEqual([]);
 });
 
 it.each([

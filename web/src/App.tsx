@@ -3,13 +3,14 @@ import { useIsRestoring, useQuery, useQueryClient } from "@tanstack/react-query"
 import { lazy, useEffect, useRef } from "react";
 import { BrowserRouter, Route, Routes, useLocation, useParams } from "react-router";
 import { ask, type Fitting, http, type Schemas, Trouble } from "./api/client";
-import { useOutbox } from "./api/desk";
+import { useConnection } from "./api/connection";
 import { fittingKey } from "./api/fitting";
 import { forgetPast } from "./api/history";
 import { useHouse } from "./api/house";
 import { forgetKept } from "./api/kept";
 import { openMoves } from "./api/moves";
-import { openOutbox, sealOutbox } from "./api/outbox";
+import { openOutbox } from "./api/outbox";
+import { sealOwn } from "./api/own";
 import { counted } from "./api/rack";
 import { SignIn } from "./rooms/SignIn";
 import { Boundary } from "./shell/Boundary";
@@ -97,7 +98,7 @@ export function App() {
 }
 
 function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
-  const box = useOutbox();
+  const { signedOut } = useConnection();
   const client = useQueryClient();
   const { pathname } = useLocation();
   const zone = useHouse().data?.house.time_zone;
@@ -111,12 +112,12 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
     who.current = now;
     client.removeQueries({ predicate: (q) => q.queryKey[0] !== "me" });
   }, [me, client]);
-  const out = box.signedOut || ended;
+  const out = signedOut || ended;
   useEffect(() => {
     // Whoever it was: while nobody is signed in, nothing of an athlete stays on the device or on the screen.
     if (!out) return;
     void forgetKept();
-    sealOutbox(me.login, me.seal);
+    sealOwn(me.login, me.seal);
     client.removeQueries({ type: "inactive", predicate: (q) => q.queryKey[0] !== "me" });
   }, [out, client, me.login, me.seal]);
   return (

@@ -5,11 +5,11 @@ import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./App";
 import { Trouble } from "./api/client";
-import { watchConnection } from "./api/connection";
+import { noteTrouble, reached } from "./api/connection";
 import { tellFailure } from "./api/failures";
 import { fittingQuery } from "./api/fitting";
 import { forgetErased, isFromBefore, isWorthKeeping, KEPT_FOR_MS, persister } from "./api/kept";
-import { noteTrouble, reached } from "./api/outbox";
+import { watchConnection } from "./api/watch";
 import { Boundary } from "./shell/Boundary";
 import "./app.css";
 

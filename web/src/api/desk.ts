@@ -1,6 +1,7 @@
 /** A fitting as it stands on the desk: what the server knows, with what is typed and still on its way laid over it. */
 import { createContext, useCallback, useContext, useMemo, useSyncExternalStore } from "react";
 import type { Fitting, PartName, Schemas } from "./client";
+import { useConnection } from "./connection";
 import { type Entry, toSend, typedOf } from "./entries";
 import { rememberFields } from "./history";
 import { setFields, snapshot, subscribe } from "./outbox";
@@ -52,10 +53,10 @@ export function useDesk(): FittingDesk {
 
 /** Whether what is typed has arrived, or can't for now: what is computed from it may be asked for. */
 export function useTypedThere(fitting: string): boolean {
-  const box = useOutbox();
-  const entries = Object.values(box.entries).filter((e) => e.fitting === fitting);
+  const { offline, signedOut } = useConnection();
+  const entries = Object.values(useOutbox().entries).filter((e) => e.fitting === fitting);
   const onItsWay = entries.some((e) => !e.trouble && toSend(e));
-  return !onItsWay || box.offline || box.signedOut;
+  return !onItsWay || offline || signedOut;
 }
 
 export function useFittingDesk(fitting: Fitting): FittingDesk {

@@ -11,7 +11,7 @@ export interface Entry {
   part: PartName;
   base: number;
   waiting: Values;
-  sending: { id: string; set: Values; tries: number } | null;
+  sending: { id: string; set: Values } | null;
   refused: Record<string, Refusal>;
   /** What somebody else changed meanwhile: who, to what. */
   clash: Problem | null;
@@ -86,6 +86,22 @@ export function withClash(e: Entry, problem: Problem): Entry {
   };
 }
 
+/** Values that will never be taken as they are: beside their fields, with the reason, out of the way of others. */
+export function withRefusal(e: Entry, problem: Problem): Entry {
+  const set = e.sending?.set ?? {};
+  const text = (path: string) => {
+    const dotted = path.replaceAll("/", ".");
+    return problem.fields?.find((f) => f.field === dotted || f.field.startsWith(`${dotted}.`))?.text;
+  };
+  const named = problem.status === 422 ? Object.keys(set).filter(text) : [];
+  const bad = named.length ? named : Object.keys(set);
+  const refused = { ...e.refused };
+  for (const path of bad) {
+    if (!(path in e.waiting)) refused[path] = { value: set[path], text: text(path) ?? problem.title };
+  }
+  return { ...e, sending: null, refused, trouble: null, waiting: { ...without(set, bad), ...e.waiting } };
+}
+
 /** Mine is sent again, on top of theirs; or it is dropped. */
 export function decided(e: Entry, mine: boolean): Entry {
   return { ...e, waiting: { ...(mine ? e.held : {}), ...e.waiting }, held: {}, clash: null };
@@ -94,8 +110,7 @@ export function decided(e: Entry, mine: boolean): Entry {
 /** What was kept by an earlier version, or spoilt: whole again. A clash held all that was being sent, once. */
 export function restored(left: Partial<Entry>): Entry {
   const e = { ...blank(left.fitting ?? "", left.part ?? "feet", left.base ?? 0), ...left };
-  const whole = { ...e, sending: e.sending && { ...e.sending, tries: 0 } };
-  return e.clash && !left.held ? withClash(whole, e.clash) : whole;
+  return e.clash && !left.held ? withClash(e, e.clash) : e;
 }
 
 /** Two clashes of one part, to be decided together: none is settled without having been shown. */

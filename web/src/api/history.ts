@@ -4,6 +4,7 @@
  */
 import { type PartName, Trouble } from "./client";
 import { flush, setFields } from "./outbox";
+import { signal } from "./signal";
 
 type Values = Record<string, unknown>;
 
@@ -47,17 +48,14 @@ const NOTHING: Past = { done: [], undone: [], last: null, trouble: "" };
 let past = NOTHING;
 /** One after the other: a second press waits for the first. */
 let going: Promise<unknown> = Promise.resolve();
-const listeners = new Set<() => void>();
 
 export const pastNow = (): Past => past;
-export const subscribePast = (listener: () => void) => {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
-};
+const changed = signal();
+export const subscribePast = changed.subscribe;
 
 function tell(next: Past): void {
   past = next;
-  for (const listener of listeners) listener();
+  changed.tell();
 }
 
 function done(deed: Deed, inPlaceOf?: Deed): void {
@@ -101,9 +99,12 @@ export interface Now {
   versionOf: (part: PartName) => number;
 }
 
-async function doIt(deed: Deed, values: Values, act: (() => Promise<unknown>) | undefined, now: Now) {
-  if (deed.kind === "act") return act?.();
-  setFields(deed.where, deed.part, now.versionOf(deed.part), values);
+async function doIt(deed: Deed, back: boolean, now: Now): Promise<void> {
+  if (deed.kind === "act") {
+    await (back ? deed.back() : deed.again?.());
+    return;
+  }
+  setFields(deed.where, deed.part, now.versionOf(deed.part), back ? deed.before : deed.after);
   void flush();
 }
 
@@ -113,8 +114,7 @@ function move(how: "undone" | "redone", find: () => Deed | undefined, now: Now):
     if (!deed) return false;
     const back = how === "undone";
     try {
-      if (deed.kind === "fields") await doIt(deed, back ? deed.before : deed.after, undefined, now);
-      else await doIt(deed, {}, back ? deed.back : deed.again, now);
+      await doIt(deed, back, now);
     } catch (error) {
       if (!(error instanceof Trouble)) throw error;
       tell({ ...past, trouble: `That could not be ${back ? "taken back" : "done again"}. ${error.message}` });

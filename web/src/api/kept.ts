@@ -4,7 +4,7 @@ import type { Query } from "@tanstack/react-query";
 import type { PersistedClient } from "@tanstack/react-query-persist-client";
 import { createStore, del, get, set } from "idb-keyval";
 import { type Fitting, Trouble } from "./client";
-import { snapshot } from "./outbox";
+import { connection } from "./connection";
 import { dropTold, hasTold, withTold } from "./told";
 
 /** Questions whose answers are worth keeping; long lists and pictures are not. */
@@ -67,7 +67,7 @@ export const isErased = (error: unknown): boolean =>
   error instanceof Trouble && error.problem.code === "erased";
 
 export const isWorthKeeping = (query: Query): boolean =>
-  query.state.data !== undefined && WORTH.has(String(query.queryKey[0])) && !snapshot().signedOut;
+  query.state.data !== undefined && WORTH.has(String(query.queryKey[0])) && !connection().signedOut;
 
 /** What may have changed since it is asked for; what follows from its key alone stands as it was computed. */
 const CHANGES = new Set(["me", "fitting", "house", "today", "athlete"]);

@@ -1,6 +1,7 @@
 /** Waiting until what was typed in a fitting is acknowledged, or saying why it isn't. */
+import { connection } from "./connection";
 import type { Entry } from "./entries";
-import { entriesOf, flush, snapshot, subscribe } from "./outbox";
+import { entriesOf, flush, subscribe } from "./outbox";
 
 const SAVE_WAIT_MS = 20_000;
 
@@ -8,7 +9,7 @@ const SAVE_WAIT_MS = 20_000;
 export class NotSaved extends Error {}
 
 function obstacle(entries: Entry[]): string | null {
-  const { signedOut, offline } = snapshot();
+  const { signedOut, offline } = connection();
   if (entries.some((e) => e.clash)) return "Somebody else changed the same meanwhile: decide that first.";
   const refused = entries.flatMap((e) => Object.values(e.refused))[0];
   if (refused) return `Something typed here was not saved: ${refused.text} Mend it or let it go first.`;

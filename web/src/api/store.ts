@@ -1,18 +1,16 @@
 /** This browser's store, which may be full: then what was to be kept is kept by the page alone, and that is said. */
+import { signal } from "./signal";
 
 let full = false;
-const listeners = new Set<() => void>();
+const changed = signal();
 
 export const isStoreFull = (): boolean => full;
-export const subscribeStore = (listener: () => void) => {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
-};
+export const subscribeStore = changed.subscribe;
 
 function tell(now: boolean): void {
   if (full === now) return;
   full = now;
-  for (const listener of listeners) listener();
+  changed.tell();
 }
 
 /** Keep a text under a name; nothing takes it away. Whether there was room for it. */

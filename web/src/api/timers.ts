@@ -1,5 +1,6 @@
 /** Running trial timers. Each belongs to its pair and test, runs on whatever is shown, survives a reload, and tells when
  * it has run as long as its test wants. */
+import { signal } from "./signal";
 import { keepText } from "./store";
 
 const KEY = "kalon.timers";
@@ -12,7 +13,7 @@ export interface Timer {
 }
 type Timers = Record<string, Timer>;
 
-const listeners = new Set<() => void>();
+const changed = signal();
 let running: Timers = load();
 
 function load(): Timers {
@@ -29,21 +30,18 @@ function load(): Timers {
 function keep(next: Timers): void {
   running = next;
   keepText(KEY, JSON.stringify(running));
-  for (const listener of listeners) listener();
+  changed.tell();
 }
 
 window.addEventListener("storage", (e) => {
   if (e.key !== KEY) return;
   running = load();
-  for (const listener of listeners) listener();
+  changed.tell();
 });
 
 export const timerKey = (fitting: string, pair: string, test: string) => `${fitting}/${pair}/${test}`;
 export const timers = (): Timers => running;
-export const subscribeTimers = (listener: () => void) => {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
-};
+export const subscribeTimers = changed.subscribe;
 
 /** Start a timer that has so many seconds to go; again is no change. */
 export function startTimer(key: string, name: string, seconds: number): void {

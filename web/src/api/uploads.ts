@@ -1,53 +1,109 @@
-/** Files on their way to be measured. They go on whatever station is shown, and what fails is told wherever one is. */
-import { type Problem, Trouble } from "./client";
+/**
+ * Files on their way to be measured, those of one place one after the other. They go on whatever is shown, are sent
+ * again by themselves where that may help, and what fails is told wherever one is. The file itself stays in the page.
+ */
+import { useSyncExternalStore } from "react";
+import { ask, http, type Problem, type Trouble } from "./client";
+import { queue } from "./queue";
+import { signal } from "./signal";
 
-export interface Job {
+export type Share = (share: number) => void;
+
+interface Sent {
+  /** The same for every try: sent twice it is measured once. */
   id: string;
-  fitting: string;
+  /** What it is of: a fitting, a size in stock, a pair. */
+  of: string;
+  /** Where that is looked at. */
+  place: string;
   name: string;
+  /** How far it is measured isn't told to whom it is of. */
+  unwatched?: boolean;
+  /** Send it, with what was said about it; the share is of the file. */
+  run: (said: object, tell: Share) => Promise<void>;
+}
+export interface Upload extends Sent {
   share: number;
   step: string;
+  said: object;
+  tries: number;
   trouble: Problem | null;
-  /** Try again, with more said about the file. */
-  again: (more?: object) => void;
+  /** It waits for somebody: to say more about it, to try again, or to let it go. */
+  refused: boolean;
 }
 
-const listeners = new Set<() => void>();
-let jobs: Job[] = [];
+/** A file that fails so often is the file's fault. House default. */
+const MOST_TRIES = 5;
+const LOOK_EVERY_MS = 300;
+/** Of the bar, for sending; the rest is for measuring. */
+const SENDING = 0.05;
 
-function keep(next: Job[]): void {
-  jobs = next;
-  for (const listener of listeners) listener();
+let all: Upload[] = [];
+const { subscribe, tell } = signal();
+
+export const uploads = (): Upload[] => all;
+export const useUploads = (): Upload[] => useSyncExternalStore(subscribe, uploads);
+export const isUploading = (): boolean => all.some((u) => !u.refused);
+
+function keep(next: Upload[]): void {
+  all = next;
+  tell();
+}
+function change(id: string, part: Partial<Upload>): void {
+  keep(all.map((u) => (u.id === id ? { ...u, ...part } : u)));
 }
 
-export const uploads = (): Job[] => jobs;
-export const subscribeUploads = (listener: () => void) => {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
-};
-export const isUploading = () => jobs.some((j) => !j.trouble);
+const going = queue<Upload>({
+  waiting: () => all.filter((u) => !u.refused),
+  key: (u) => u.id,
+  lane: (u) => u.of,
+  send,
+  failed: ({ id, tries }, trouble: Trouble, waits) =>
+    change(id, {
+      tries: tries + 1,
+      trouble: trouble.problem,
+      refused: !waits || (!trouble.offline && tries + 1 >= MOST_TRIES),
+    }),
+  abreast: 3,
+});
 
-export function changeJob(id: string, part: Partial<Job>): void {
-  keep(jobs.map((j) => (j.id === id ? { ...j, ...part } : j)));
-}
-export function dropJob(id: string): void {
-  keep(jobs.filter((j) => j.id !== id));
-}
-
-/** Follow a file until it is measured or refused; its job stays for as long as there is something to say. */
-export async function follow(
-  job: Omit<Job, "share" | "step" | "trouble">,
-  run: () => Promise<void>,
-): Promise<void> {
-  keep([...jobs.filter((j) => j.id !== job.id), { ...job, share: 0.02, step: "sending", trouble: null }]);
+async function send({ id, run, said, unwatched }: Upload): Promise<void> {
+  change(id, { share: 0.02, step: "sending", trouble: null });
+  const look = setInterval(async () => {
+    if (unwatched) return;
+    const path = { capture_id: id };
+    const at = await ask(http.GET("/api/captures/{capture_id}/progress", { params: { path } })).catch(
+      () => null,
+    );
+    if (at) change(id, { share: at.share, step: at.step });
+  }, LOOK_EVERY_MS);
   try {
-    await run();
-    dropJob(job.id);
+    await run(said, (share) => change(id, { share: share * SENDING }));
   } catch (error) {
-    if (!(error instanceof Trouble)) {
-      dropJob(job.id);
-      throw error;
-    }
-    changeJob(job.id, { trouble: error.problem });
+    change(id, { share: 0 });
+    throw error;
+  } finally {
+    clearInterval(look);
   }
+  dropUpload(id);
+}
+
+/** Send one until it is measured, refused or let go of. */
+export function upload(sent: Sent): void {
+  const fresh = { share: 0, step: "waiting its turn", said: {}, tries: 0, trouble: null, refused: false };
+  keep([...all.filter((u) => u.id !== sent.id), { ...sent, ...fresh }]);
+  void going.flush();
+}
+
+/** Try again now, with more said about the file. */
+export function uploadAgain(id: string, more: object = {}): void {
+  const before = all.find((u) => u.id === id);
+  if (!before) return;
+  change(id, { said: { ...before.said, ...more }, tries: 0, trouble: null, refused: false });
+  going.hurry();
+}
+
+/** Nobody wants it any more. */
+export function dropUpload(id: string): void {
+  keep(all.filter((u) => u.id !== id));
 }

@@ -1,60 +1,41 @@
 /** What an athlete who agreed tells: in their own words, their shoes, their feet. */
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
+import { useConnection } from "../api/connection";
 import { Button } from "../ui/Button";
 import { day } from "../ui/clock";
 import { NumberField } from "../ui/NumberField";
 import { AwayPairs } from "./AwayPairs";
 import { Pictures } from "./AwayPictures";
-import { type Answers, passing, send, waiting } from "./away";
+import type { Answers } from "./away";
 import { Came } from "./Came";
 import type { Props } from "./props";
 import { type Shoe, WornShoe } from "./WornShoe";
+import { hear, put as tellShop, useWaiting, waitingNow } from "./waiting";
 
 const PAUSE_MS = 600;
 
-const AGAIN_MS = 4_000;
-
-type Kept = "kept" | "typing" | "waiting";
+/** What is typed and hasn't arrived, from before a reload. */
+const answersWaiting = (): Answers | undefined =>
+  waitingNow().flatMap((i) => (i.kind === "answers" ? [i.answers] : []))[0];
 
 export function Agreed({ token, page, onPage }: Props) {
-  const [answers, setAnswers] = useState<Answers>(() => waiting(token) ?? page.answers);
-  const [kept, setKept] = useState<Kept>(() => (waiting(token) ? "typing" : "kept"));
-  const [refused, setRefused] = useState("");
-  const newest = useRef(answers);
-  newest.current = answers;
-  useEffect(() => {
-    if (kept === "kept") return;
-    const change = crypto.randomUUID();
-    const timer = setTimeout(
-      () => {
-        const sent = answers;
-        send(token, sent, change).then(
-          (now) => {
-            onPage(now);
-            setRefused("");
-            if (newest.current === sent) setKept("kept");
-          },
-          (error: Error) => {
-            setRefused(passing(error) ? "" : error.message);
-            // A new try comes of a new state: "waiting" once more, after its pause.
-            setKept((k) => (k === "waiting" ? "typing" : "waiting"));
-          },
-        );
-      },
-      kept === "typing" ? PAUSE_MS : AGAIN_MS,
-    );
-    return () => clearTimeout(timer);
-  }, [answers, kept, token, onPage]);
+  const [answers, setAnswers] = useState<Answers>(() => answersWaiting() ?? page.answers);
+  const { offline } = useConnection();
+  const item = useWaiting().find((i) => i.kind === "answers");
+  const refused = item?.refused ?? "";
+  const kept = !item ? "kept" : refused || offline ? "waiting" : "typing";
+  useEffect(() => hear({ page: onPage }), [onPage]);
   const put = (more: Partial<Answers>) => {
-    setAnswers((a) => ({ ...a, ...more }));
-    setKept("typing");
+    const now = { ...answers, ...more };
+    setAnswers(now);
+    tellShop({ kind: "answers", answers: now }, PAUSE_MS);
   };
   const shoe = (at: number, more: Partial<Shoe>) =>
     put({ worn: answers.worn.map((w, i) => (i === at ? { ...w, ...more } : w)) });
   return (
     <>
       {page.orders.map((o) => (
-        <Came key={o.id} token={token} order={o} onPage={onPage} />
+        <Came key={o.id} order={o} />
       ))}
       {!page.open && !page.orders.length && <p className="mt-3">Your shoes are chosen.</p>}
       {!page.open && <AwayPairs token={token} />}

@@ -5,6 +5,7 @@ import { day } from "../ui/clock";
 import { Agreed } from "./Agreed";
 import { agree, open, type Page, passing } from "./away";
 import type { Props } from "./props";
+import { begin } from "./waiting";
 
 export function Away({ token }: { token: string }) {
   const [page, setPage] = useState<Page | null>(null);
@@ -15,8 +16,9 @@ export function Away({ token }: { token: string }) {
   }, [token]);
   useEffect(() => {
     document.title = "Your feet and your shoes";
+    begin(token);
     ask();
-  }, [ask]);
+  }, [ask, token]);
   const again = trouble !== null && passing(trouble);
   useEffect(() => {
     if (!again) return;

@@ -1,12 +1,11 @@
 /** After the sale, on the athlete's phone: how a pair is worn in, its sheet and calendar, and logging what was worn. */
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { Schemas } from "../api/client";
+import { useConnection } from "../api/connection";
 import { Button } from "../ui/Button";
 import { day } from "../ui/clock";
 import { DateField } from "../ui/DateField";
-import { logWorn, pairsOf, takeWornBack } from "./away";
-
-type Pair = Schemas["AwayPair"];
+import { type Pair, pairsOf, takeWornBack } from "./away";
+import { drop, hear, put, useWaiting } from "./waiting";
 
 const MINUTES = [30, 60, 90, 120];
 const LINK =
@@ -31,6 +30,7 @@ export function AwayPairs({ token }: { token: string }) {
       (e: Error) => setTrouble(e.message),
     );
   }, [token]);
+  useEffect(() => hear({ pairs: setPairs }), []);
   useEffect(() => {
     ask();
     window.addEventListener("online", ask);
@@ -59,39 +59,49 @@ function OnePair({ token, pair, onPairs }: Props) {
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState("");
   const [told, setTold] = useState("");
-  /** Pressed again after an answer that was lost, or by a finger that hit twice, it is the same wear. */
-  const tapped = useRef(new Map<string, { id: string; done: number }>());
-  const doing = (work: Promise<Pair[]>, text: string) => {
+  const { offline } = useConnection();
+  const waiting = useWaiting()
+    .filter((i) => i.kind === "worn")
+    .filter((i) => i.pair === pair.id);
+  /** What was tapped last, and of each day and length when: by a finger that hits twice it is the same wear. */
+  const [last, setLast] = useState<{ id: string; minutes: number } | null>(null);
+  const tapped = useRef(new Map<string, number>());
+  const takeOut = (id: string) => {
     setBusy(true);
     setError("");
-    return work
+    setLast(null);
+    takeWornBack(token, id)
       .then(
         (now) => {
           onPairs(now);
-          setTold(text);
-          return true;
+          setTold("Taken out.");
         },
-        (e: Error) => {
-          setError(e.message);
-          return false;
-        },
+        (e: Error) => setError(e.message),
       )
       .finally(() => setBusy(false));
   };
   const log = (minutes: number) => {
     const key = `${on} ${minutes}`;
-    const before = tapped.current.get(key);
-    if (before?.done && Date.now() - before.done < SAME_TAP_MS) {
+    if (Date.now() - (tapped.current.get(key) ?? 0) < SAME_TAP_MS) {
+      setLast(null);
       setTold(`${minutes} minutes are logged already.`);
       return;
     }
-    const id = before && !before.done ? before.id : crypto.randomUUID();
-    tapped.current.set(key, { id, done: 0 });
-    void doing(
-      logWorn(token, pair.id, { id, on, minutes, surface: null }),
-      `Logged ${minutes} minutes.`,
-    ).then((done) => done && tapped.current.set(key, { id, done: Date.now() }));
+    tapped.current.set(key, Date.now());
+    const id = crypto.randomUUID();
+    setLast({ id, minutes });
+    put({ kind: "worn", pair: pair.id, worn: { id, on, minutes, surface: null } }, 0, id);
   };
+  const lastItem = waiting.find((i) => i.id === last?.id);
+  const says = !last
+    ? told
+    : lastItem?.refused
+      ? ""
+      : !lastItem
+        ? `Logged ${last.minutes} minutes.`
+        : offline
+          ? `No connection. ${last.minutes} minutes are kept on this phone and logged when it is back.`
+          : "on its way …";
   // The plan's own minutes can be tapped, too.
   const minutes = [...new Set([...(pair.plan?.wears ?? []).map((w) => w.minutes), ...MINUTES])].sort(
     (a, b) => a - b,
@@ -144,14 +154,27 @@ function OnePair({ token, pair, onPairs }: Props) {
       <DateField className="w-44" label="On" value={on} onCommit={(v) => setOn(v ?? todayHere())} />
       <span className="mt-1.5 flex flex-wrap gap-2">
         {minutes.map((m) => (
-          <Button key={m} disabled={busy} onClick={() => log(m)}>
+          <Button key={m} onClick={() => log(m)}>
             {m} min
           </Button>
         ))}
       </span>
       <p role="status" className="mt-1 min-h-6 text-sm">
-        {told}
+        {says}
       </p>
+      {waiting.map((i) => (
+        <p
+          key={i.id}
+          className={`flex min-h-11 items-center gap-2 text-sm ${i.refused ? "text-madder" : ""}`}
+        >
+          <span className="flex-1" role={i.refused ? "alert" : undefined}>
+            {`${day(i.worn.on)}, ${i.worn.minutes} min: ${i.refused ?? "not with the shop yet"}`}
+          </span>
+          <Button kind="quiet" onClick={() => drop(i.id)}>
+            Let it go
+          </Button>
+        </p>
+      ))}
       {error && (
         <p role="alert" className="text-madder">
           {error}
@@ -169,11 +192,7 @@ function OnePair({ token, pair, onPairs }: Props) {
               <span className="flex-1">
                 {day(w.on)}, {w.minutes} min
               </span>
-              <Button
-                kind="quiet"
-                disabled={busy}
-                onClick={() => void doing(takeWornBack(token, w.id), "Taken out.")}
-              >
+              <Button kind="quiet" disabled={busy} onClick={() => takeOut(w.id)}>
                 Take out
               </Button>
             </li>

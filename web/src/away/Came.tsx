@@ -1,22 +1,22 @@
 /** What an athlete found of a pair that came to them. */
 import { useState } from "react";
 import type { Schemas } from "../api/client";
+import { useConnection } from "../api/connection";
 import { Button } from "../ui/Button";
 import { OneOf } from "../ui/choice";
 import { TextField } from "../ui/TextField";
-import { type Page, tellArrival } from "./away";
+import { put, useWaiting } from "./waiting";
 
 interface CameProps {
-  token: string;
   order: Schemas["AwayOrder"];
-  onPage: (page: Page) => void;
 }
 
 /** A pair that came: what to check, and how it feels. */
-export function Came({ token, order, onPage }: CameProps) {
-  const [found, setFound] = useState(order.arrival);
-  const [error, setError] = useState("");
-  const [busy, setBusy] = useState(false);
+export function Came({ order }: CameProps) {
+  const item = useWaiting().find((i) => i.kind === "arrival" && i.order === order.id);
+  const { offline } = useConnection();
+  const [found, setFound] = useState(item?.kind === "arrival" ? item.found : order.arrival);
+  const onItsWay = !!item && item.refused === undefined;
   const told = JSON.stringify(found) === JSON.stringify(order.arrival);
   const answered = order.arrival.toes !== null || order.arrival.heel_slip;
   return (
@@ -56,22 +56,22 @@ export function Came({ token, order, onPage }: CameProps) {
       <Button
         kind="strong"
         className="mt-3"
-        disabled={told || busy}
-        onClick={() => {
-          setBusy(true);
-          tellArrival(token, order.id, found)
-            .then(onPage, (e: Error) => setError(e.message))
-            .finally(() => setBusy(false));
-        }}
+        disabled={told || onItsWay}
+        onClick={() => put({ kind: "arrival", order: order.id, found })}
       >
         Tell the shop
       </Button>
-      {told && answered && (
+      {onItsWay && (
+        <p className="mt-2" role="status">
+          {offline ? "No connection. It is kept on this phone and sent when it is back." : "on its way …"}
+        </p>
+      )}
+      {told && answered && !item && (
         <p className="mt-2 font-semibold" role="status">
           The shop knows. {order.says.text}
         </p>
       )}
-      {error && <p role="alert">{error}</p>}
+      {item?.refused && <p role="alert">{item.refused}</p>}
     </section>
   );
 }

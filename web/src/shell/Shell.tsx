@@ -6,7 +6,8 @@ import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { ask, http, type Schemas, Trouble } from "../api/client";
 import { forgetDrafts } from "../api/draft";
 import { forgetKept } from "../api/kept";
-import { isWaiting, sealOutbox } from "../api/outbox";
+import { isWaiting } from "../api/outbox";
+import { sealOwn } from "../api/own";
 import { isUploading } from "../api/uploads";
 import { hold } from "../ui/ahead";
 import { Button } from "../ui/Button";
@@ -84,7 +85,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
       client.clear();
       forgetDrafts();
       await forgetKept();
-      sealOutbox(me.login, me.seal);
+      sealOwn(me.login, me.seal);
       window.location.assign("/");
     },
   });

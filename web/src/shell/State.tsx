@@ -2,12 +2,13 @@
 
 import { useEffect, useState, useSyncExternalStore } from "react";
 import { Link } from "react-router";
+import { useConnection } from "../api/connection";
 import { useOutbox } from "../api/desk";
 import { typedIn } from "../api/entries";
 import { allMoves, dropMove, subscribeMoves } from "../api/moves";
-import { entriesOf, isWaiting, letGo, schedule, seenErased } from "../api/outbox";
+import { entriesOf, hurry, isWaiting, letGo, seenErased } from "../api/outbox";
 import { isStoreFull, subscribeStore } from "../api/store";
-import { dropJob, subscribeUploads, uploads } from "../api/uploads";
+import { dropUpload, useUploads } from "../api/uploads";
 import { aheadNow, forgetDropped, subscribeAhead } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
@@ -20,8 +21,6 @@ import { useNewVersion } from "./version";
 /** Sooner nobody has noticed that it takes its time. */
 const SHOW_KEYS_MS = 600;
 
-export const useUploads = () => useSyncExternalStore(subscribeUploads, uploads);
-
 export function StateBar() {
   const box = useOutbox();
   const entries = Object.entries(box.entries);
@@ -31,14 +30,15 @@ export function StateBar() {
   const unread = useSyncExternalStore(subscribeUnread, unreadNow);
   const uncounted = moves.find((m) => m.trouble);
   const failing = entries.find(([, e]) => e.trouble);
-  const failed = useUploads().filter((j) => j.trouble && !window.location.pathname.includes(j.fitting));
+  const { offline } = useConnection();
+  const failed = useUploads().filter((u) => u.refused && !window.location.pathname.includes(u.of));
   return (
     <div role="status" aria-live="polite">
-      {box.offline && (
+      {offline && (
         <StateLine
           text={`No connection. ${n ? `${n} change${n > 1 ? "s are" : " is"} kept here and will be sent when it is back.` : "You see what was last known; what you type is kept here."}`}
         >
-          <Button kind="quiet" onClick={() => schedule(0)}>
+          <Button kind="quiet" onClick={() => hurry()}>
             Try now
           </Button>
         </StateLine>
@@ -55,9 +55,9 @@ export function StateBar() {
           </Button>
         </StateLine>
       )}
-      {!box.offline && failing && (
+      {!offline && failing && (
         <StateLine text={`Not saved yet, and being tried again: ${failing[1].trouble}`}>
-          <Button kind="quiet" onClick={() => schedule(0)}>
+          <Button kind="quiet" onClick={() => hurry()}>
             Try now
           </Button>
           <Button kind="quiet" weight="seen" onClick={() => letGo(failing[0])}>
@@ -65,7 +65,7 @@ export function StateBar() {
           </Button>
         </StateLine>
       )}
-      {!box.offline && uncounted && !window.location.pathname.startsWith("/stockroom") && (
+      {!offline && uncounted && !window.location.pathname.startsWith("/stockroom") && (
         <StateLine text={`A stock count is not saved yet: ${uncounted.trouble}`}>
           <Link className="inline-flex min-h-11 items-center px-3 underline" to="/stockroom">
             Go there
@@ -77,13 +77,10 @@ export function StateBar() {
       )}
       {failed.map((j) => (
         <StateLine key={j.id} text={`${j.name} was not measured: ${j.trouble?.title}`}>
-          <Link
-            className="inline-flex min-h-11 items-center px-3 underline"
-            to={`/fittings/${j.fitting}/feet`}
-          >
+          <Link className="inline-flex min-h-11 items-center px-3 underline" to={j.place}>
             Go there
           </Link>
-          <Button kind="quiet" onClick={() => dropJob(j.id)}>
+          <Button kind="quiet" onClick={() => dropUpload(j.id)}>
             Let it go
           </Button>
         </StateLine>
@@ -146,6 +143,7 @@ function NewVersion() {
 /** Saved, saving, kept here, or not saved: one word at the top right, of this fitting alone. */
 export function SavedWord({ fitting }: { fitting: string }) {
   const box = useOutbox();
+  const { offline } = useConnection();
   const [open, setOpen] = useState(false);
   const entries = entriesOf(fitting);
   const refused = entries.some((e) => Object.keys(e.refused).length > 0);
@@ -156,13 +154,13 @@ export function SavedWord({ fitting }: { fitting: string }) {
     ? "not saved: see why"
     : clashing
       ? "not saved: choose"
-      : waiting && box.offline
+      : waiting && offline
         ? "kept here"
         : waiting && failing
           ? "not saved yet"
           : waiting
             ? "saving …"
-            : box.offline
+            : offline
               ? "as last known"
               : "saved";
   return (

@@ -4,6 +4,7 @@
  * What acts is asked from the newest component to the oldest. "g 3" is g and then 3: a prefix that no answer uses.
  */
 import { useEffect, useRef, useSyncExternalStore } from "react";
+import { signal } from "../api/signal";
 
 export const KEY_LIST: [string, string][] = [
   ["Ctrl Enter", "On to the next station, also out of a field"],
@@ -42,18 +43,14 @@ const PRESSABLE = "button, a, summary, input, [role=radio], [role=button], [role
 /** Inputs nothing can be typed into. */
 const UNTYPED = ["checkbox", "radio", "range", "button", "file"];
 
-const listeners = new Set<() => void>();
+const changed = signal();
 const keysOff = () => localStorage.getItem(OFF) === "1";
 
 export function setKeysOff(off: boolean): void {
   localStorage.setItem(OFF, off ? "1" : "0");
-  for (const l of listeners) l();
+  changed.tell();
 }
-export const useKeysOff = () =>
-  useSyncExternalStore((l) => {
-    listeners.add(l);
-    return () => listeners.delete(l);
-  }, keysOff);
+export const useKeysOff = () => useSyncExternalStore(changed.subscribe, keysOff);
 
 export function isTyping(target: EventTarget | null): boolean {
   const field = (target as HTMLElement | null)?.closest?.("input, textarea, select, [contenteditable]");

@@ -4,6 +4,7 @@
  */
 import { type MouseEvent, useEffect } from "react";
 import { WAIT_MS } from "../api/client";
+import { signal } from "../api/signal";
 
 /** As long as a request is waited for, and a moment to draw what it brought. */
 const LONGEST_MS = WAIT_MS + 1000;
@@ -24,18 +25,15 @@ let held: KeyboardEvent[] | null = null;
 const waiting = new Set<string>();
 let limit: ReturnType<typeof setTimeout> | undefined;
 let draining = false;
-const listeners = new Set<() => void>();
+const changed = signal();
 
 function tell(next: Ahead): void {
   if (next.kept === state.kept && next.dropped === state.dropped) return;
   state = next;
-  for (const listener of listeners) listener();
+  changed.tell();
 }
 export const aheadNow = (): Ahead => state;
-export const subscribeAhead = (listener: () => void): (() => void) => {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
-};
+export const subscribeAhead = changed.subscribe;
 
 /** From now on keys wait for what is on its way. */
 export function hold(what = "place"): void {

@@ -1,21 +1,19 @@
 /** What was left in a field that holds no value, when the field went: told until somebody has read it. */
+import { signal } from "../api/signal";
 
 export interface Unread {
   name: string;
   text: string;
 }
 let all: readonly Unread[] = [];
-const listeners = new Set<() => void>();
+const changed = signal();
 
 export const unreadNow = (): readonly Unread[] => all;
-export const subscribeUnread = (listener: () => void) => {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
-};
+export const subscribeUnread = changed.subscribe;
 
 function tell(next: readonly Unread[]): void {
   all = next;
-  for (const listener of listeners) listener();
+  changed.tell();
 }
 
 export const noteUnread = (unread: Unread): void => tell([...all, unread]);

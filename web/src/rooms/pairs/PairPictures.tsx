@@ -4,11 +4,11 @@ import { lazy, Suspense, useCallback, useRef, useState } from "react";
 import { ask, http } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { day } from "../../ui/clock";
+import { UploadList } from "../../ui/UploadList";
 import { Heading } from "../../ui/words";
 import { ShoeDrawing } from "../shoebench/Drawings";
 import { HOW, WAY_NAMES } from "../shoebench/names";
 import { PictureInput } from "../shoebench/PictureInput";
-import { SendingList } from "../shoebench/SendingList";
 import { type Picture, usePictures, type Way } from "../shoebench/usePictures";
 
 const PictureCheck = lazy(() =>
@@ -24,7 +24,8 @@ export function PairPictures({ pair }: { pair: string }) {
   const [looked, setLooked] = useState<Picture | null>(null);
   const [way, setWay] = useState<Way>("side");
   const onDone = useCallback((p: Picture) => setLooked(p), []);
-  const pictures = usePictures(`/api/pairs/${pair}`, onDone);
+  const place = `/pairs/${pair}`;
+  const pictures = usePictures({ to: `/api${place}`, place }, onDone);
   const file = useRef<HTMLInputElement>(null);
   const choose = (w: Way) => {
     setWay(w);
@@ -42,7 +43,7 @@ export function PairPictures({ pair }: { pair: string }) {
           </Button>
         ))}
       </div>
-      <SendingList sending={pictures.sending} drop={pictures.drop} />
+      <UploadList of={place} />
       {(seen?.lost ?? []).map((l) => (
         <div key={l.way} className="mt-2">
           {l.now && <ShoeDrawing way={l.way} picture={l.now} then={l.then} onOpen={() => setLooked(l.now)} />}

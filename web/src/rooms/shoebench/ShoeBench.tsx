@@ -5,6 +5,7 @@ import { useParams } from "react-router";
 import { ask, http } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { printed } from "../../ui/pair";
+import { UploadList } from "../../ui/UploadList";
 import { Heading, Loading, Note } from "../../ui/words";
 import { RoomPage } from "../RoomPage";
 import { ShoeDrawing } from "./Drawings";
@@ -12,7 +13,6 @@ import { GoodForList } from "./GoodForList";
 import { HandTests } from "./HandTests";
 import { HOW, WAY_NAMES } from "./names";
 import { PictureInput } from "./PictureInput";
-import { SendingList } from "./SendingList";
 import { type Picture, usePictures, type Way } from "./usePictures";
 
 const PictureCheck = lazy(() => import("./PictureCheck").then((m) => ({ default: m.PictureCheck })));
@@ -39,7 +39,8 @@ export default function ShoeBench() {
   });
   const [looked, setLooked] = useState<Picture | null>(null);
   const onDone = useCallback((p: Picture) => setLooked(p), []);
-  const pictures = usePictures(`/api/stock/${line}`, onDone);
+  const place = `/stockroom/bench/${line}`;
+  const pictures = usePictures({ to: `/api/stock/${line}`, place }, onDone);
   const [way, setWay] = useState<Way>("insole");
   const file = useRef<HTMLInputElement>(null);
   const seeds = useRef(1);
@@ -97,7 +98,7 @@ export default function ShoeBench() {
               Practice shoe
             </Button>
           </div>
-          <SendingList sending={pictures.sending} drop={pictures.drop} />
+          <UploadList of={place} />
           <Heading>By hand</Heading>
           <HandTests key={bench.data.model_id} bench={bench.data} />
         </div>

@@ -1,7 +1,8 @@
 /** A list of names brought into a squad. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { type Schemas, troubleOf } from "../../api/client";
+import type { Schemas } from "../../api/client";
+import { send } from "../../api/send";
 import { Button } from "../../ui/Button";
 import { day } from "../../ui/clock";
 import { Dialog } from "../../ui/Dialog";
@@ -14,27 +15,9 @@ interface BringProps {
 }
 
 /** A list sent and read; with `write` kept. The list's id makes writing it twice harmless. */
-async function sendList(
-  file: File,
-  name: string,
-  id: string,
-  write: boolean,
-): Promise<Schemas["PeopleList"]> {
+function sendList(file: File, name: string, id: string, write: boolean): Promise<Schemas["PeopleList"]> {
   const query = new URLSearchParams({ name, id, write: String(write) });
-  let answer: Response;
-  try {
-    answer = await fetch(`/api/squad/list?${query}`, {
-      method: "POST",
-      body: file,
-      headers: { "content-type": "application/octet-stream" },
-      signal: AbortSignal.timeout(60_000),
-    });
-  } catch {
-    throw new Error("The list did not get through. Try again: nothing is brought in twice.");
-  }
-  const body: unknown = await answer.json().catch(() => null);
-  if (!answer.ok) throw troubleOf(answer.status, body, answer.headers.get("retry-after"));
-  return body as Schemas["PeopleList"];
+  return send(`/api/squad/list?${query}`, file, write ? "brought in" : "read");
 }
 
 export function BringList({ squad, onClose, onDone }: BringProps) {

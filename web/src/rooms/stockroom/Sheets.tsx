@@ -59,7 +59,7 @@ function Begin() {
       const id = crypto.randomUUID();
       setSending(id);
       const query = new URLSearchParams({ id, name: file.name });
-      return send<Sheet>(`/api/sheets?${query}`, file, () => {}, "read");
+      return send<Sheet>(`/api/sheets?${query}`, file, "read");
     },
     onSuccess: (sheet) => {
       client.setQueryData(["sheet", sheet.id], sheet);

@@ -26,10 +26,7 @@ export default function Feet() {
   const [turned, setTurned] = useState<Side>("left");
   const brought = useCallback(() => setChecking(null), []);
   const over = useDrop(
-    useCallback(
-      (files: File[]) => fitting.state === "open" && void captures.bring(files),
-      [captures, fitting],
-    ),
+    useCallback((files: File[]) => fitting.state === "open" && captures.bring(files), [captures, fitting]),
   );
   const kinds = new Set(fitting.captures.map((c) => c.kind));
   const time = useOverTime();
@@ -64,7 +61,7 @@ export default function Feet() {
           <UnitsPicked />
           <WaysIn captures={captures} onBrought={brought} />
         </div>
-        <Jobs captures={captures} />
+        <Jobs of={fitting.id} captures={captures} />
         <Sheet
           view={shownView}
           under={shownUnder}

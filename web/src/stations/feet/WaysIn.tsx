@@ -28,7 +28,7 @@ export function WaysIn({ captures, onBrought }: { captures: Captures; onBrought:
           const files = [...(e.target.files ?? [])];
           e.target.value = "";
           onBrought();
-          void captures.bring(files);
+          captures.bring(files);
         }}
       />
       <Button
@@ -66,9 +66,7 @@ export function WaysIn({ captures, onBrought }: { captures: Captures; onBrought:
         onGo={(device, sides, seed) => {
           setPractice(false);
           onBrought();
-          void (async () => {
-            for (const side of sides) await captures.practise(device, side, seed);
-          })();
+          for (const side of sides) captures.practise(device, side, seed);
         }}
       />
     </div>

@@ -1,81 +1,66 @@
 /** Bringing files and practice devices to a fitting, with progress; correcting and removing what was captured. */
 import { replaceEqualDeep, useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { ask, http, type Schemas, type Side } from "../../api/client";
 import { useDesk } from "../../api/desk";
 import { useStoreFitting } from "../../api/fitting";
 import { send } from "../../api/send";
-import { changeJob, dropJob, follow, type Job, subscribeUploads, uploads } from "../../api/uploads";
+import { type Share, upload } from "../../api/uploads";
 import { clock } from "./layout";
 
 export type Capture = Schemas["CaptureOut"];
 export type Shape = Schemas["ShapeOut"];
 type Said = Partial<Schemas["Said"]>;
 
-const TELL_EVERY_MS = 300;
-
 export function useCaptures() {
   const { fitting, bodies, set } = useDesk();
-  const timed = !!bodies.feet.time_of_day;
   const store = useStoreFitting();
-  const jobs = useSyncExternalStore(subscribeUploads, uploads).filter((j) => j.fitting === fitting.id);
   const [removed, setRemoved] = useState<Capture | null>(null);
+  /** A file sent again later finds the desk as it is then. */
+  const desk = useRef({ timed: false, set });
+  desk.current = { timed: !!bodies.feet.time_of_day, set };
 
-  const work = useCallback(
-    (id: string, name: string, run: () => Promise<Schemas["CaptureDone"]>, again: Job["again"]) =>
-      follow({ id, fitting: fitting.id, name, again }, async () => {
-        const look = setInterval(async () => {
-          const at = await ask(
-            http.GET("/api/captures/{capture_id}/progress", { params: { path: { capture_id: id } } }),
-          ).catch(() => null);
-          if (at) changeJob(id, { share: at.share, step: at.step });
-        }, TELL_EVERY_MS);
-        try {
-          const answer = await run();
-          store(answer.fitting);
-          if (!timed) set("feet", { time_of_day: clock() });
-        } finally {
-          clearInterval(look);
-        }
+  const measure = useCallback(
+    (id: string, name: string, run: (said: object, tell: Share) => Promise<Schemas["CaptureDone"]>) =>
+      upload({
+        id,
+        of: fitting.id,
+        place: `/fittings/${fitting.id}/feet`,
+        name,
+        run: async (said, tell) => {
+          store((await run(said, tell)).fitting);
+          if (!desk.current.timed) desk.current.set("feet", { time_of_day: clock() });
+        },
       }),
-    [fitting.id, store, timed, set],
+    [fitting.id, store],
   );
 
   const bring = useCallback(
-    async (files: File[]) => {
+    (files: File[]) => {
       for (const file of files) {
         const id = crypto.randomUUID();
-        const go = (said: Said = {}) => {
+        measure(id, file.name, (said, tell) => {
           const query = new URLSearchParams({ id, name: file.name, said: JSON.stringify(said) });
-          const url = `/api/fittings/${fitting.id}/captures?${query}`;
-          return work(
-            id,
-            file.name,
-            () =>
-              send<Schemas["CaptureDone"]>(url, file, (s) => changeJob(id, { share: s * 0.05 }), "measured"),
-            (more?: Said) => void go({ ...said, ...more }),
-          );
-        };
-        await go();
+          return send(`/api/fittings/${fitting.id}/captures?${query}`, file, "measured", tell);
+        });
       }
     },
-    [fitting.id, work],
+    [fitting.id, measure],
   );
 
   const practise = useCallback(
-    async (device: Schemas["PracticeIn"]["device"], side: Side, seed: number) => {
+    (device: Schemas["PracticeIn"]["device"], side: Side, seed: number) => {
       const id = crypto.randomUUID();
-      const run = () =>
+      measure(id, `practice ${device}, ${side} foot`, () =>
         ask(
           http.POST("/api/fittings/{fitting_id}/practice", {
             params: { path: { fitting_id: fitting.id } },
             body: { id, device, side, seed },
           }),
-        );
-      const go = () => work(id, `practice ${device}, ${side} foot`, run, () => void go());
-      await go();
+        ),
+      );
     },
-    [fitting.id, work],
+    [fitting.id, measure],
   );
 
   const correct = useCallback(
@@ -110,7 +95,7 @@ export function useCaptures() {
     setRemoved(null);
   }, [removed, store]);
 
-  return { jobs, drop: dropJob, bring, practise, correct, remove, removed, putBack };
+  return { bring, practise, correct, remove, removed, putBack };
 }
 export type Captures = ReturnType<typeof useCaptures>;
 
