@@ -35,8 +35,8 @@ HEAVY = {"/api/fittings/{fitting_id}/captures": 0.05, "/api/fittings/{fitting_id
          "/api/fittings/{fitting_id}/parts/{part}": 6}  # fmt: skip
 """How often an operation is called, against one for the others."""
 LONGEST_S = 5.0
-MEASURES = ("captures", "practice", "/export/")
-"""A file is measured here, or a whole table written as one: it may take longer."""
+MEASURES = ("captures", "practice", "/export/", "/sheets")
+"""A file is measured or a list read by a worker here, or a whole table written as one: it may take longer."""
 
 TEXTS = ["", " ", "\x00", "a\x00b", "x" * 300, "x" * 9000, "𝔘ñï", "\u202eabc", "'; DROP TABLE staff; --", "%", "_", "\\",
          "../../etc/passwd", "2026-02-30", "0001-01-01", "9999-12-31", "9999-12-31T23:59:59Z", "-1", "1e999", "NaN",
@@ -130,6 +130,8 @@ class Tally:
     unsent: int = 0
     slowest: dict[str, float] = field(default_factory=dict)
     """Seconds of the slowest answer, by operation."""
+    before: dict[httpx.Client, str] = field(default_factory=dict)
+    """By connection: what was answered last on it."""
     lock: threading.Lock = field(default_factory=threading.Lock)
 
 
@@ -207,6 +209,7 @@ def one_call(
     if rng.random() < 0.01:
         method = rng.choice(["put", "patch", "delete", "head", "options", "trace"])
     began = time.monotonic()
+    before, called = tally.before, f"{method} {path}"
     try:
         answer = client.request(method.upper(), where, params=query, content=body, headers=headers)
     except (httpx.InvalidURL, UnicodeError, ValueError):
@@ -214,9 +217,12 @@ def one_call(
         return
     except httpx.TransportError as error:
         with tally.lock:
-            tally.failures.append(f"{method} {path}: no answer ({type(error).__name__})")
+            tally.failures.append(
+                f"{method} {path}: no answer ({type(error).__name__}: {error}), after {before.get(client)}"
+            )
         return
-    took, name = time.monotonic() - began, f"{method} {path}"
+    took, name = time.monotonic() - began, called
+    before[client] = f"{called} {answer.status_code} of {len(body or b'')} bytes, at {time.strftime('%H:%M:%S')}"
     with tally.lock:
         tally.statuses[str(answer.status_code)] += 1
         tally.slowest[name] = max(took, tally.slowest.get(name, 0.0))

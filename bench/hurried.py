@@ -34,7 +34,7 @@ PRESSES = {
     "Ctrl Enter": ["Control+Enter"], "Ctrl Shift Enter": ["Control+Shift+Enter"], "G, then 1 … 7": ["g"],
     "Enter in a number": ["Enter"], "1 … 9, 0": list("1234567890"), "Enter": ["Enter"], "Delete": ["Delete"],
     "Up, Down": ["ArrowUp", "ArrowDown"], "Left, Right": ["ArrowLeft", "ArrowRight"], "[ and ]": ["[", "]"], "C": ["c"],
-    "A": ["a"], "W": ["w"], "S": ["s"], "P and F": ["p", "f"], "Space": [" "], "V and U": ["v", "u"], "B and P": ["p"],
+    "A": ["a"], "W": ["w"], "S": ["s"], "P and F": ["p", "f"], "M": ["m"], "Space": [" "], "V and U": ["v", "u"], "B and P": ["p"],
     "N": ["n"], "/": ["/"], "Ctrl K": ["Control+k"], "Ctrl Z, Ctrl Y": ["Control+z", "Control+y"], "?": ["?"],
 }  # fmt: skip
 """How each line of the interface's list of keys is pressed. B would open the browser's own dialog for files."""

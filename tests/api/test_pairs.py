@@ -408,8 +408,10 @@ def test_sheets_come_on_both_papers(fitter: httpx.Client, paper: str, size: tupl
 # --- squads
 
 
-def listed(client: httpx.Client, data: bytes, squad: str, list_id: str | None = None, *, write: bool = False) -> Any:
-    params = {"name": squad, "id": list_id or str(uuid.uuid4()), "write": str(write).lower()}
+def listed(
+    client: httpx.Client, data: bytes, squad: str, list_id: str | None = None, *, write: bool = False, **more: str
+) -> Any:
+    params = {"name": squad, "id": list_id or str(uuid.uuid4()), "write": str(write).lower()} | more
     return client.post("/api/squad/list", params=params, content=data)
 
 
@@ -436,6 +438,23 @@ def test_a_list_of_names_is_read_first_and_written_once(fitter: httpx.Client, fo
     assert (moved["new"], moved["here"]) == (0, 2)
     assert fitter.get("/api/squad", params={"name": squad}).status_code == 404
     assert f"{squad} B" in [s["name"] for s in fitter.get("/api/squads").json()]
+
+
+def test_a_date_that_can_be_read_two_ways_is_asked_about_unless_the_house_said(running: Web) -> None:
+    fitter, manager = signed_in(running), signed_in(running, "marrow")
+    data = b"Name,Born\nGil Twoways,12/03/2004\n"
+    asked = listed(fitter, data, "Two ways", write=True).json()
+    assert (asked["two_ways"], asked["date_order"], asked["written"]) == ("12/03/2004", None, False)
+    told = listed(fitter, data, "Two ways", date_order="mdy").json()
+    assert (told["two_ways"], told["lines"][0]["born_on"]) == (None, "2004-12-03")
+    shown = listed(fitter, data + b"Hal Clear,25/12/2004\n", "Two ways").json()
+    assert (shown["date_order"], shown["lines"][0]["born_on"]) == ("dmy", "2004-03-12")
+    house = manager.get("/api/house").json()["house"]
+    set_ = manager.put("/api/house", json={"base_version": house["version"], "house": house | {"date_order": "mdy"}})
+    assert set_.status_code == 200, set_.text
+    assert listed(fitter, data, "Two ways", write=True).json()["lines"][0]["born_on"] == "2004-12-03"
+    back = set_.json()["house"]
+    manager.put("/api/house", json={"base_version": back["version"], "house": back | {"date_order": None}})
 
 
 @pytest.mark.parametrize("data", [b"", b"\x00\x01\x02", b"PK\x03\x04broken", b'{"a": [1]}', b"name\n"])

@@ -17,14 +17,22 @@ RUN = """([rules, colours]) => axe.run(document, {runOnly: rules, resultTypes: [
   rules: colours ? {} : {'color-contrast': {enabled: false}}}).then(found =>
   found.violations.flatMap(v => v.nodes.map(n => `${v.id}: ${n.target} ${n.failureSummary}`)))"""
 """What is found is put in words over there: all that axe looked at is a hundred times as much to bring here."""
+TWICE = """() => {
+  const live = [...document.querySelectorAll('[role=status], [role=alert], [role=log], [aria-live]')]
+    .filter(e => e.getAttribute('aria-live') !== 'off');
+  const said = live.map(e => e.textContent.trim()).filter(Boolean);
+  return [
+    ...live.filter(e => live.some(o => o !== e && o.contains(e))).map(e => `told twice, one region in another: ${e.textContent}`),
+    ...said.filter((t, i) => said.indexOf(t) !== i).map(t => `told twice: ${t}`)] }"""
+"""What a screen reader would say twice: a live region in another, or two with the same words."""
 
 
 def axe(page: Page, rules: list[str] = RULES, *, colours: bool = True) -> list[str]:
-    """What axe finds against WCAG 2.2 A and AA and its best practices; colours, the slowest part, where they differ."""
+    """What is told twice, and what axe finds against WCAG 2.2 A and AA and its best practices; colours, the slowest part, where they differ."""
     if not page.evaluate("'axe' in window"):
         page.evaluate(SOURCE)
     found: list[str] = page.evaluate(RUN, [rules, colours])
-    return found
+    return found + page.evaluate(TWICE)
 
 
 SIZES = {"on the bench": (1280, 800), "standing tablet": (820, 1180), "at 200 %": (640, 400)}

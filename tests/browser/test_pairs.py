@@ -205,6 +205,24 @@ def test_a_squad_is_brought_in_and_fitted_in_a_row(open_page: Callable[..., Page
     expect(page.get_by_role("link", name="Coach's sheet, A4")).to_be_visible()
 
 
+def test_a_date_that_can_be_read_two_ways_is_asked_about(open_page: Callable[..., Page], running: Web) -> None:
+    page = open_page("ilse")
+    page.goto(f"{running.url}/squads")
+    page.get_by_role("button", name="Bring a list").click()
+    page.get_by_role("textbox", name="Squad").fill("Gale Two Ways")
+    names = b"Name,Born\nWren Twoways,12/03/2013\n"
+    page.get_by_label("The list").set_input_files(
+        {"name": "names.csv", "mimeType": "text/csv", "buffer": names}  # type: ignore[arg-type]
+    )
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_text("12/03/2013 can be read two ways")).to_be_visible(timeout=40_000)
+    expect(page.get_by_role("button", name="Bring 1 into the squad")).to_be_disabled()
+    dialog.get_by_role("radio", name="3 Dec 2013").click()
+    expect(dialog.get_by_role("list", name="Lines of the list")).to_contain_text("3 Dec 2013")
+    page.get_by_role("button", name="Bring 1 into the squad").click()
+    page.get_by_role("heading", name="Gale Two Ways").wait_for()
+
+
 def test_a_phone_logs_what_is_worn_in(open_page: Callable[..., Page], running: Web) -> None:
     fitter = signed_in(running)
     _, fitting, pair = sold(fitter, "Petra Phone")

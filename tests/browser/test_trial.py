@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.api.calls import patch, pulled, signed_in
+from tests.browser.driver import saved
 from tests.running import Web
 
 pytestmark = pytest.mark.browser
@@ -51,6 +52,31 @@ def test_space_belongs_to_the_row_that_is_walked_to(page: Page, running: Web) ->
     page.keyboard.press(" ")
     expect(page.get_by_role("button", name="Stop the timer, Walk")).to_be_visible()
     page.keyboard.press(" ")
+
+
+def test_a_pinch_is_marked_by_keys(page: Page, running: Web) -> None:
+    fitting = at_trial(page, running)
+    page.keyboard.press("m")
+    told = page.locator("[data-pinch-keys]")
+    expect(told).to_contain_text("1 noticed · 2 hurts · 3 can't be worn · 4 none")
+    first = told.inner_text()
+    page.keyboard.press("ArrowDown")
+    expect(told).not_to_have_text(first)
+    page.keyboard.press("2")
+    saved(page)
+    (trial,) = signed_in(running).get(f"/api/fittings/{fitting}").json()["parts"]["trial"]["body"]["pairs"].values()
+    ((where, how_much),) = trial["pinches"].items()
+    assert how_much == 2
+    assert where.startswith("left:")
+    expect(page.get_by_role("button", name=": hurts")).to_have_count(1)
+    page.keyboard.press("4")
+    saved(page)
+    expect(page.get_by_role("button", name=": hurts")).to_have_count(0)
+    page.keyboard.press("m")
+    page.keyboard.press("1")  # the first test is the keys' again
+    saved(page)
+    (trial,) = signed_in(running).get(f"/api/fittings/{fitting}").json()["parts"]["trial"]["body"]["pairs"].values()
+    assert "pass" in trial["tests"].values()
 
 
 def test_a_pass_without_a_test_asks_what_was_tried(page: Page, running: Web) -> None:

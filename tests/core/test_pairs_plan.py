@@ -17,7 +17,7 @@ from kalon.core.match.plan import EASY, PERFORMS, PlanIn, PlanNeed, PlanOffer, P
 from kalon.core.match.shelf import Shoe
 from kalon.core.money import Money
 from kalon.core.rules.words import SPORTS
-from kalon.core.sheets.people import day, people
+from kalon.core.sheets.people import birth_dates, day, people, shown_order, two_ways
 
 TODAY = date(2026, 11, 27)
 
@@ -182,6 +182,26 @@ def test_birth_dates_as_people_write_them(text: str, want: date) -> None:
 def test_what_is_no_birth_date_is_refused(text: str) -> None:
     with pytest.raises(ValueError, match=r"day|birth"):
         day(text, TODAY)
+
+
+def test_a_date_with_slashes_is_read_by_the_order_given() -> None:
+    assert day("12/03/2004", TODAY) == date(2004, 3, 12)
+    assert day("12/03/2004", TODAY, "mdy") == date(2004, 12, 3)
+    assert day("12.03.2004", TODAY, "mdy") == date(2004, 3, 12)  # dots are day first everywhere; common practice, no source
+
+
+@pytest.mark.parametrize(("dates", "order", "asked"), [
+    (["12/03/2004", "25/12/2005"], "dmy", "12/03/2004"),
+    (["12/03/2004", "12/25/2005"], "mdy", "12/03/2004"),
+    (["12/03/2004", "", "2005-01-02"], None, "12/03/2004"),
+    (["25/12/2005", "12/25/2005"], None, None),
+    (["03/03/2004", "2005-01-02"], None, None),
+    ([], None, None),
+])  # fmt: skip
+def test_a_list_shows_its_own_order_or_is_asked_about(dates: list[str], order: str | None, asked: str | None) -> None:
+    rows = [(n, [f"Ann {n}", text]) for n, text in enumerate(dates)]
+    found = birth_dates(["name", "born"], rows)
+    assert (shown_order(found), two_ways(found)) == (order, asked)
 
 
 def test_every_line_of_a_list_is_judged() -> None:

@@ -17,6 +17,7 @@ from ..core.care.wear import Life, WearOut
 from ..core.contract import Day
 from ..core.fit.size import Hope
 from ..core.fit.stretch import Upper
+from ..core.house import DateOrder
 from ..core.match.plan import PlanNeed, PlanOut
 from ..core.rules.words import Sport
 from ..core.sheets.people import PersonLine
@@ -363,6 +364,10 @@ class PeopleList(Wire):
 
     written: bool
     lines: list[PersonLine]
+    date_order: DateOrder | None
+    """The order its dates are read by: as they show it, as was said, or the house's; none where it is asked for."""
+    two_ways: str | None
+    """A date of it that can be read two ways, where somebody has to say which; nothing is written before."""
     new: int
     here: int
     refused: int

@@ -141,6 +141,10 @@ class TaxOn(Contract):
         return Money(self.total_minor, self.currency)
 
 
+DateOrder = Literal["dmy", "mdy"]
+"""Day before month, or month before day."""
+
+
 class House(Contract):
     """What a shop has set; what it hasn't is as `DEFAULTS` and the first side of each school."""
 
@@ -154,6 +158,8 @@ class House(Contract):
     """What prices are in (ISO 4217)."""
     time_zone: str = Field("UTC", pattern=r"^[A-Za-z0-9_+-]+(/[A-Za-z0-9_+-]+){0,2}$", max_length=60)
     """Whose days the shop's days are (a name of the IANA list)."""
+    date_order: DateOrder | None = None
+    """How 12/03/2004 is read in lists that don't show it themselves; asked for where the house hasn't said."""
 
     @field_validator("numbers")
     @classmethod

@@ -1326,7 +1326,8 @@ export interface paths {
         put?: never;
         /**
          * Bring In
-         * @description Read a list of athletes, sent as the body; with `write` keep every line that isn't refused, all or none.
+         * @description Read a list of athletes, sent as the body; with `write` keep every line that isn't refused, all or none. Dates
+         *     such as 12/03/2004 go by what the list shows, by the order said here, or by the house's.
          */
         post: operations["bring_in_api_squad_list_post"];
         delete?: never;
@@ -4708,6 +4709,8 @@ export interface components {
              * @default UTC
              */
             time_zone: string;
+            /** Date Order */
+            date_order?: ("dmy" | "mdy") | null;
         };
         /**
          * HouseIn
@@ -6360,6 +6363,10 @@ export interface components {
             written: boolean;
             /** Lines */
             lines: components["schemas"]["PersonLine"][];
+            /** Date Order */
+            date_order: ("dmy" | "mdy") | null;
+            /** Two Ways */
+            two_ways: string | null;
             /** New */
             new: number;
             /** Here */
@@ -19267,6 +19274,7 @@ export interface operations {
                 name: string;
                 id: string;
                 write?: boolean;
+                date_order?: ("dmy" | "mdy") | null;
             };
             header?: never;
             path?: never;

@@ -17,6 +17,8 @@ import {
   type Values,
 } from "../drawing/shoe";
 import type { PartName } from "../stations/spec/parts";
+import { BLADE_MM, Blade } from "./Blade";
+import { Numbered } from "./Numbered";
 import { Cleats, Hand, SideMarks, SoleMarks } from "./ShoeMarks";
 import { along, Balloon, Outline, type Point, parts } from "./ShoeParts";
 import { StudsBelow, StudsSide, standingOf, usualStanding } from "./ShoeStuds";
@@ -47,15 +49,9 @@ interface Props {
   width?: number;
 }
 
-/** A finger's reach round a number, drawing units: 44 px where the drawing is narrowest. */
-const FINGER = 28;
-
 const MATERIAL_MM = 6;
 
 const USUAL_ROOM_MM = 9;
-
-/** Holder and steel under a skate. House default. */
-const BLADE_MM = 42;
 
 const middles = (spec: Spec): Values =>
   Object.fromEntries(Object.entries(spec.properties).map(([n, b]) => [n, (b.low + b.high) / 2]));
@@ -153,47 +149,7 @@ export function WantedShoe({ spec, was, laid, plate, footMm, numbers, open, onOp
         stroke="var(--madder)"
         strokeWidth="1.6"
       />
-      {blade > 0 && (
-        <g fill="none" stroke="var(--ink)" strokeWidth="1.6" data-drawn="blade">
-          <path
-            d={`${brokenPath(
-              sides([
-                [0.06 * length, 0],
-                [0.1 * length, -0.5 * BLADE_MM],
-                [0.28 * length, -0.5 * BLADE_MM],
-                [0.33 * length, 0],
-              ]),
-            )}${brokenPath(
-              sides([
-                [0.58 * length, 0.5],
-                [0.63 * length, -0.5 * BLADE_MM],
-                [0.88 * length, -0.5 * BLADE_MM],
-                [0.93 * length, 1],
-              ]),
-            )}`}
-          />
-          <path
-            d={openPath(
-              sides([
-                [-0.02 * length, -0.78 * BLADE_MM],
-                [0.06 * length, -0.96 * BLADE_MM],
-                [0.45 * length, -BLADE_MM],
-                [0.9 * length, -0.97 * BLADE_MM],
-                [1.02 * length, -0.62 * BLADE_MM],
-              ]),
-            )}
-            strokeWidth="3"
-          />
-          <path
-            d={brokenPath(
-              sides([
-                [0.02 * length, -0.52 * BLADE_MM],
-                [0.98 * length, -0.52 * BLADE_MM],
-              ]),
-            )}
-          />
-        </g>
-      )}
+      {blade > 0 && <Blade length={length} sides={sides} />}
       <StudsSide studs={studs} shape={shape} side={side} scale={scale} />
       {ghosts.map((name) =>
         (ends(name) ?? []).map((end) => (
@@ -286,35 +242,7 @@ export function WantedShoe({ spec, was, laid, plate, footMm, numbers, open, onOp
         const [x2, y2] = part === "last" ? from([0.97 * length, -0.34 * ball]) : side(tag);
         return (
           <Balloon key={part} from={part === "last" ? null : [x1, y1]} at={[x2, y2]} on={open === part}>
-            <a
-              href={`#part-${part}`}
-              aria-label={`Part ${number}`}
-              data-balloon={part}
-              tabIndex={-1}
-              onClick={(e) => {
-                e.preventDefault();
-                onOpen(part);
-              }}
-            >
-              <circle cx={x2} cy={y2} r={FINGER} fill="transparent" />
-              <circle
-                cx={x2}
-                cy={y2}
-                r="10.5"
-                fill={open === part ? "var(--ink)" : "var(--sheet)"}
-                stroke="var(--ink)"
-              />
-              <text
-                x={x2}
-                y={y2 + 4}
-                textAnchor="middle"
-                fontSize="12"
-                className="font-mono"
-                fill={open === part ? "var(--sheet)" : "var(--ink)"}
-              >
-                {number}
-              </text>
-            </a>
+            <Numbered part={part} number={number} at={[x2, y2]} on={open === part} onOpen={onOpen} />
           </Balloon>
         );
       })}

@@ -21,6 +21,7 @@ export const KEY_LIST: [string, string][] = [
   ["A", "Acknowledge the next caution (Spec)"],
   ["W", "What if (Spec)"],
   ["S", "Scales or the drawn shoe (Spec)"],
+  ["M", "Pinches: walk with Up and Down, 1 to 3 how much, 4 none (Trial)"],
   ["P and F", "This pair passes, fails (Trial)"],
   ["Space", "Start and stop the timer (Trial)"],
   ["V and U", "Next view, next thing laid under (Feet)"],

@@ -69,10 +69,19 @@ export function useInSight<E extends Element>(weight: Weight, means = ""): Sight
   return { ref, ready, canBe };
 }
 
-/** A key that is held down presses nothing twice. */
+/** A key this soon after the focus moved by itself was meant for what had it before. */
+const MOVED_MS = 500;
+const moved = new WeakMap<EventTarget, number>();
+
+/** The focus comes to an element by no hand of its own. */
+export const noteMoved = (to: Element): void => void moved.set(to, performance.now());
+
+/** A key that is held down presses nothing twice, and one that was pressed for another thing presses nothing. */
 function pressOnce(event: KeyboardEvent): void {
   const on = (event.target as Element | null)?.closest?.("button, a, summary, input[type=submit]");
-  if (event.repeat && on && (event.key === "Enter" || event.key === " ")) event.preventDefault();
+  if (!on || (event.key !== "Enter" && event.key !== " ")) return;
+  const late = performance.now() - (moved.get(on) ?? Number.NEGATIVE_INFINITY) < MOVED_MS;
+  if (event.repeat || late) event.preventDefault();
 }
 
 if (typeof window !== "undefined") window.addEventListener("keydown", pressOnce, { capture: true });

@@ -10,11 +10,12 @@ from fastapi import APIRouter, Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
 from ...core.errors import BadInput, NotFound
-from ...core.sheets.people import PersonLine, people
+from ...core.house import DateOrder
+from ...core.sheets.people import PersonLine, birth_dates, people, shown_order, two_ways
 from ...files import sheets as files
 from ...files import workers
 from ...files.people import read_people
-from ...store import pairs, squads
+from ...store import house, pairs, squads
 from ...store.database import Cx
 from ..desk import Anyone, Desk
 from ..schemas_pairs import PeopleList, SquadListed, SquadMember, SquadOut
@@ -67,28 +68,41 @@ def one(desk: Anyone, name: Name) -> SquadOut:
         }
     },
 )
-async def bring_in(request: Request, desk: Anyone, name: Name, id: UUID, write: bool = False) -> PeopleList:
-    """Read a list of athletes, sent as the body; with `write` keep every line that isn't refused, all or none."""
+async def bring_in(
+    request: Request, desk: Anyone, name: Name, id: UUID, write: bool = False, date_order: DateOrder | None = None
+) -> PeopleList:
+    """Read a list of athletes, sent as the body; with `write` keep every line that isn't refused, all or none. Dates
+    such as 12/03/2004 go by what the list shows, by the order said here, or by the house's."""
     with workers.place(), workers.spooled() as path:
         await lay_down(request, path, LIST_BYTES)
         headings, rows = await workers.done(read_people, path)
-    return await run_in_threadpool(_brought_in, desk, headings, rows, name, id, write)
+    return await run_in_threadpool(_brought_in, desk, (headings, rows), name, id, write, date_order)
 
 
 def _brought_in(
-    desk: Desk, headings: list[str], rows: list[tuple[int, list[str]]], name: str, list_id: UUID, write: bool
+    desk: Desk,
+    sheet: tuple[list[str], list[tuple[int, list[str]]]],
+    name: str,
+    list_id: UUID,
+    write: bool,
+    said: DateOrder | None,
 ) -> PeopleList:
+    headings, rows = sheet
     if len(rows) > squads.LARGEST:
         raise BadInput(f"The list has {len(rows)} lines; a squad has at most {squads.LARGEST}.")
     with desk.open() as cx:
-        judged = people(headings, rows, name, pairs.today_of(cx))
+        dates = birth_dates(headings, rows)
+        order = shown_order(dates) or said or house.current(cx).date_order
+        asked = None if order else two_ways(dates)
+        judged = people(headings, rows, name, pairs.today_of(cx), order or "dmy")
         known = squads.here(cx, [p.name for p in judged])
         lines = [_with_records(p, known.get(p.name)) for p in judged]
         fit = [p for p in lines if p.verdict != "refused"]
-        if write and fit:
+        write = write and bool(fit) and asked is None
+        if write:
             squads.bring_in(cx, desk.who, list_id, [p.model_dump() for p in fit])
     count = {v: sum(p.verdict == v for p in lines) for v in ("new", "here", "refused")}
-    return PeopleList(written=write and bool(fit), lines=lines, **count)
+    return PeopleList(written=write, lines=lines, date_order=None if asked else order, two_ways=asked, **count)
 
 
 def _with_records(line: PersonLine, known: object) -> PersonLine:

@@ -9,6 +9,7 @@ from datetime import date
 from typing import Literal
 
 from ..contract import Contract
+from ..house import DateOrder
 from .columns import bare
 
 HEADINGS: dict[str, tuple[str, ...]] = {
@@ -22,12 +23,14 @@ HEADINGS: dict[str, tuple[str, ...]] = {
 """Headings by field; common practice, from memory."""
 PersonVerdict = Literal["new", "here", "refused"]
 OLDEST = date(1900, 1, 1)
+MONTHS = 12
 DAYS = (
     (re.compile(r"^(\d{4})-(\d{1,2})-(\d{1,2})(?:[T ].*)?$"), (0, 1, 2)),
     (re.compile(r"^(\d{1,2})\.(\d{1,2})\.(\d{4})$"), (2, 1, 0)),
-    (re.compile(r"^(\d{1,2})/(\d{1,2})/(\d{4})$"), (2, 1, 0)),
 )
-"""How a birth date is written: year first, or day first; with the places of year, month, day."""
+"""How a birth date is written: year first, or day first with dots; with the places of year, month, day."""
+SLASHED = re.compile(r"^(\d{1,2})/(\d{1,2})/(\d{4})$")
+"""The one that is written both ways in the world."""
 
 
 class PersonLine(Contract):
@@ -75,9 +78,29 @@ def fields(headings: Sequence[str]) -> Fields:
     return Fields(found or {"name": 0})
 
 
-def day(text: str, today: date) -> date:
-    """A birth date as people write it. Raises ValueError with a sentence."""
-    for pattern, (y, m, d) in DAYS:
+def shown_order(texts: Sequence[str]) -> DateOrder | None:
+    """What the dates of a list show themselves: a first number that is no month, a second one that is none. Nothing
+    where they show neither, or both."""
+    pairs = [(int(m[1]), int(m[2])) for text in texts if (m := SLASHED.match(text.strip()))]
+    days_first, months_first = any(a > MONTHS for a, _ in pairs), any(b > MONTHS for _, b in pairs)
+    if days_first == months_first:
+        return None
+    return "dmy" if days_first else "mdy"
+
+
+def two_ways(texts: Sequence[str]) -> str | None:
+    """The first date that can be read two ways; none where none can."""
+    for text in texts:
+        if match := SLASHED.match(text.strip()):
+            first, second = int(match[1]), int(match[2])
+            if first != second and max(first, second) <= MONTHS:
+                return text.strip()
+    return None
+
+
+def day(text: str, today: date, order: DateOrder = "dmy") -> date:
+    """A birth date as people write it; with slashes by the order given. Raises ValueError with a sentence."""
+    for pattern, (y, m, d) in (*DAYS, (SLASHED, (2, 1, 0) if order == "dmy" else (2, 0, 1))):
         if match := pattern.match(text.strip()):
             parts = [int(g) for g in match.groups()]
             try:
@@ -90,8 +113,18 @@ def day(text: str, today: date) -> date:
     raise ValueError(f"{text} is no day: write it as 2011-05-30 or 30.5.2011")
 
 
+def birth_dates(headings: Sequence[str], rows: Sequence[tuple[int, Sequence[str]]]) -> list[str]:
+    """What stands where the birth dates are, line by line."""
+    at = fields(headings).of.get("born_on")
+    return [] if at is None else [cells[at] for _, cells in rows if at < len(cells)]
+
+
 def people(
-    headings: Sequence[str], rows: Sequence[tuple[int, Sequence[str]]], squad: str, today: date
+    headings: Sequence[str],
+    rows: Sequence[tuple[int, Sequence[str]]],
+    squad: str,
+    today: date,
+    order: DateOrder = "dmy",
 ) -> list[PersonLine]:
     """Every line of a list judged: new, or refused with the reason. Who is here already, the records know."""
     columns = fields(headings)
@@ -113,7 +146,7 @@ def people(
             lines.append(PersonLine(row=number, verdict="refused", said=said, name=name))
             continue
         try:
-            born = day(value["born_on"], today) if value.get("born_on") else None
+            born = day(value["born_on"], today, order) if value.get("born_on") else None
         except ValueError as error:
             lines.append(PersonLine(row=number, verdict="refused", said=f"{error}.", name=name))
             continue

@@ -90,6 +90,18 @@ export function Sizes({ now, disabled, onChange }: SizesProps) {
           onChange={(time_zone) => onChange({ time_zone: time_zone.trim() })}
         />
       </div>
+      <p className="mt-2 text-faint text-sm">In lists that don't show it themselves, 12/03/2004 is</p>
+      <OneOf
+        label="Dates in lists"
+        value={now.date_order ?? "ask"}
+        options={[
+          { value: "dmy", text: "12 March" },
+          { value: "mdy", text: "3 December" },
+          { value: "ask", text: "asked each time" },
+        ]}
+        disabled={disabled}
+        onChange={(v) => onChange({ date_order: v === "ask" ? null : (v as "dmy" | "mdy") })}
+      />
       <p className="mt-1 text-faint text-sm">
         Today, due days and break-in plans go by the shop's days. A sale keeps the currency it was made in,
         and so does a price: in another money none is known until you say it.

@@ -4,6 +4,7 @@ import { useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { send } from "../../api/send";
 import { Button } from "../../ui/Button";
+import { OneOf } from "../../ui/choice";
 import { day } from "../../ui/clock";
 import { Dialog } from "../../ui/Dialog";
 import { TextField } from "../../ui/TextField";
@@ -14,9 +15,26 @@ interface BringProps {
   onDone: (squad: string) => void;
 }
 
+type Order = NonNullable<Schemas["PeopleList"]["date_order"]>;
+interface ListOf {
+  file: File;
+  name: string;
+  /** How its dates are meant, where somebody said so. */
+  order?: Order | undefined;
+}
+/** A date with slashes, both ways. */
+const bothWays = (text: string): { value: Order; text: string }[] => {
+  const [a = "", b = "", year = ""] = text.split("/").map((part) => part.padStart(2, "0"));
+  return [
+    { value: "dmy", text: day(`${year}-${b}-${a}`) },
+    { value: "mdy", text: day(`${year}-${a}-${b}`) },
+  ];
+};
+
 /** A list sent and read; with `write` kept. The list's id makes writing it twice harmless. */
-function sendList(file: File, name: string, id: string, write: boolean): Promise<Schemas["PeopleList"]> {
-  const query = new URLSearchParams({ name, id, write: String(write) });
+function sendList(of: ListOf, id: string, write: boolean): Promise<Schemas["PeopleList"]> {
+  const { file, name, order } = of;
+  const query = new URLSearchParams({ name, id, write: String(write), ...(order && { date_order: order }) });
   return send(`/api/squad/list?${query}`, file, write ? "brought in" : "read");
 }
 
@@ -27,9 +45,12 @@ export function BringList({ squad, onClose, onDone }: BringProps) {
   /** Each file is a list of its own; the same one written twice is written once. */
   const [id, setId] = useState(() => crypto.randomUUID());
   const input = useRef<HTMLInputElement>(null);
-  const read = useMutation({ mutationFn: (f: File) => sendList(f, name.trim(), crypto.randomUUID(), false) });
+  const [order, setOrder] = useState<Order>();
+  const read = useMutation({
+    mutationFn: (of: ListOf) => sendList(of, crypto.randomUUID(), false),
+  });
   const write = useMutation({
-    mutationFn: () => sendList(file as File, name.trim(), id, true),
+    mutationFn: () => sendList({ file: file as File, name: name.trim(), order }, id, true),
     onSuccess: () => {
       for (const key of ["squads", "squad", "athletes"]) void client.invalidateQueries({ queryKey: [key] });
       onDone(name.trim());
@@ -56,7 +77,8 @@ export function BringList({ squad, onClose, onDone }: BringProps) {
             if (!chosen) return;
             setFile(chosen);
             setId(crypto.randomUUID());
-            read.mutate(chosen);
+            setOrder(undefined);
+            read.mutate({ file: chosen, name: name.trim() });
             e.target.value = "";
           }}
         />
@@ -68,7 +90,7 @@ export function BringList({ squad, onClose, onDone }: BringProps) {
             <Button
               kind="strong"
               weight="weighty"
-              disabled={write.isPending || found.new + found.here === 0}
+              disabled={write.isPending || found.new + found.here === 0 || !!found.two_ways}
               onClick={() => write.mutate()}
             >
               Bring {found.new + found.here} into the squad
@@ -83,6 +105,23 @@ export function BringList({ squad, onClose, onDone }: BringProps) {
         )}
         {found && (
           <>
+            {file && found.two_ways && (
+              <div className="border-madder border-l-4 pl-2">
+                <p>
+                  <b>{found.two_ways}</b> can be read two ways, and nothing else in the list shows which. What
+                  is meant?
+                </p>
+                <OneOf
+                  label={`What ${found.two_ways} means`}
+                  value={undefined}
+                  options={bothWays(found.two_ways)}
+                  onChange={(meant) => {
+                    setOrder(meant as Order);
+                    read.mutate({ file, name: name.trim(), order: meant as Order });
+                  }}
+                />
+              </div>
+            )}
             <p role="status">
               {found.new} new, {found.here} here already, {found.refused} refused.
             </p>

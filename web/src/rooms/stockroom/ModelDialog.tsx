@@ -12,6 +12,7 @@ import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
 import { TextField } from "../../ui/TextField";
 import { Loading } from "../../ui/words";
+import { ModelDetails, without } from "./ModelDetails";
 import { Sizes } from "./ModelSizes";
 
 type Made = Schemas["Made"];
@@ -31,9 +32,6 @@ const BUILD_OF: Record<string, Made["build"]> = {
   cycling: "plate",
   field: "plate",
 };
-
-const without = <T,>(of: Record<string, T>, name: string): Record<string, T> =>
-  Object.fromEntries(Object.entries(of).filter(([n]) => n !== name));
 
 interface Props {
   /** The model's id; a new one's where there is none yet. */
@@ -120,7 +118,6 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
       }
     },
   });
-  const scales = words?.sports.find((s) => s.slug === made.sport)?.scales ?? {};
   const trouble = (field: string) => save.error?.problem.fields.find((f) => f.field.endsWith(field))?.text;
   const digits = 10 ** minorDigits(currency);
   const known = (name: string, value: string) => ({
@@ -204,67 +201,7 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
               }
             />
           ))}
-        <details className="col-span-full">
-          <summary className="flex min-h-11 w-fit cursor-pointer items-center font-semibold underline">
-            What was read at the bench ({Object.keys(made.properties ?? {}).length} of{" "}
-            {Object.keys(scales).length})
-          </summary>
-          <div className="grid grid-cols-3 gap-2 max-md:grid-cols-1">
-            {Object.entries(scales).map(([name, scale]) => (
-              <div key={name}>
-                <NumberField
-                  width="w-full"
-                  label={scale.name}
-                  value={made.properties?.[name] ?? null}
-                  unit={scale.unit}
-                  decimals={2}
-                  onChange={(v) =>
-                    part({
-                      properties:
-                        v === null ? without(made.properties ?? {}, name) : { ...made.properties, [name]: v },
-                    })
-                  }
-                  error={trouble(`properties.${name}`)}
-                />
-                <span className="block text-faint text-xs leading-tight">{scale.read}</span>
-              </div>
-            ))}
-          </div>
-        </details>
-        <details className="col-span-full">
-          <summary className="flex min-h-11 w-fit cursor-pointer items-center font-semibold underline">
-            What it has and hasn't ({Object.keys(made.features ?? {}).length} of{" "}
-            {Object.keys(words?.features ?? {}).length} known)
-          </summary>
-          <ul className="grid grid-cols-3 gap-1 max-md:grid-cols-1">
-            {Object.entries(words?.features ?? {}).map(([name, feature]) => {
-              const has = made.features?.[name];
-              const next = has === undefined ? true : has ? false : undefined;
-              return (
-                <li key={name}>
-                  <button
-                    type="button"
-                    title={feature.seen}
-                    onClick={() =>
-                      part({
-                        features:
-                          next === undefined
-                            ? without(made.features ?? {}, name)
-                            : { ...made.features, [name]: next },
-                      })
-                    }
-                    className="flex min-h-11 w-full items-center justify-between gap-2 border border-line bg-sheet px-2 text-left hover:bg-paper"
-                  >
-                    {feature.name}
-                    <b className={has === undefined ? "font-normal text-faint" : ""}>
-                      {has === undefined ? "not known" : has ? "yes" : "no"}
-                    </b>
-                  </button>
-                </li>
-              );
-            })}
-          </ul>
-        </details>
+        <ModelDetails made={made} part={part} trouble={trouble} />
         {left && (
           <p className="col-span-full flex flex-wrap items-center gap-2" role="status">
             Typed here before and not kept yet.

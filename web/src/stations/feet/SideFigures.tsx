@@ -1,8 +1,8 @@
 /** The numbers taken from the side, where they are measured. */
 import type { Side } from "../../api/client";
 import { useDesk } from "../../api/desk";
-import type { shapeOf } from "../../benches/FeetPlan";
 import type { SideFoot } from "../../benches/FeetSide";
+import type { shapeOf } from "../../benches/footShapes";
 import type { Point } from "../../drawing/foot";
 import { Figure } from "./Figure";
 import { SIDE_FIGURES } from "./layout";

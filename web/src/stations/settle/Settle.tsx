@@ -8,7 +8,7 @@ import { forgetPast } from "../../api/history";
 import { useSizeWord } from "../../api/house";
 import { whenSaved } from "../../api/saved";
 import { useZones } from "../../api/vocabulary";
-import { GapScale } from "../../drawing/kit";
+import { GapScale } from "../../drawing/GapScale";
 import { Announced } from "../../ui/Announced";
 import { Button } from "../../ui/Button";
 import { ManyOf, OneOf } from "../../ui/choice";

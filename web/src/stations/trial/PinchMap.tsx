@@ -1,6 +1,6 @@
 /** Both feet from above: touch a spot to mark a pinch, one to three strong. */
 import type { Schemas, Side } from "../../api/client";
-import { shapeOf } from "../../benches/FeetPlan";
+import { shapeOf } from "../../benches/footShapes";
 import { closedPath, footOutline, mirrored, type Point, toScreen } from "../../drawing/foot";
 
 /** Where each zone lies on a right foot: shares of ball width across and of length along. */
@@ -15,6 +15,9 @@ const PLACES: Record<string, [across: number, along: number]> = {
   heel_back: [0, 0],
 };
 const WORDS = ["none", "noticed", "hurts", "can't be worn"];
+/** What each digit says of a spot. */
+export const SEVERITIES = [1, 2, 3, null];
+const DIGITS = SEVERITIES.map((s) => WORDS[s ?? 0]);
 const FILL = ["none", "url(#hatch-slack)", "url(#hatch-tight)", "url(#hatch-too_tight)"];
 
 interface Props {
@@ -24,18 +27,27 @@ interface Props {
   /** Of the zones, as the vocabulary gives them. */
   names: Record<string, string>;
   disabled: boolean;
+  /** The spot the keys are at. */
+  at: string | undefined;
   onChange: (key: string, severity: number | null) => void;
 }
 
-export function PinchMap({ feet, found, pinches, names, disabled, onChange }: Props) {
+const SIDES: Side[] = ["left", "right"];
+
+/** Every spot in the order the keys walk: the left foot from the toes to the heel, then the right. */
+export const spotsOf = (names: Record<string, string>): string[] =>
+  SIDES.flatMap((side) => Object.keys(names).map((zone) => `${side}:${zone}`));
+
+export function PinchMap({ feet, found, pinches, names, disabled, at, onChange }: Props) {
+  const [atSide = "", atZone = ""] = at?.split(":") ?? [];
   const width = 310;
   const height = 380;
   const scale = 1.14;
   const heelY = height - 34;
   return (
-    <div className="relative" style={{ width, height }}>
+    <div className="relative" style={{ width, height: height + 22 }}>
       <svg width={width} height={height} role="img" aria-label="Where it pinches, both feet from above">
-        {(["left", "right"] as const).map((side) => {
+        {SIDES.map((side) => {
           const outline = footOutline(shapeOf(feet[side], found[side]));
           const points: Point[] = toScreen(
             side === "left" ? mirrored(outline) : outline,
@@ -65,7 +77,7 @@ export function PinchMap({ feet, found, pinches, names, disabled, onChange }: Pr
           );
         })}
       </svg>
-      {(["left", "right"] as const).flatMap((side) =>
+      {SIDES.flatMap((side) =>
         Object.entries(names).map(([zone, name]) => {
           const [across, along] = PLACES[zone] ?? [0, 0.5];
           const shape = shapeOf(feet[side], found[side]);
@@ -83,6 +95,17 @@ export function PinchMap({ feet, found, pinches, names, disabled, onChange }: Pr
               style={{ left: x, top: y }}
             >
               <svg width="34" height="34" aria-hidden="true">
+                {at === `${side}:${zone}` && (
+                  <rect
+                    x="1"
+                    y="1"
+                    width="32"
+                    height="32"
+                    fill="none"
+                    stroke="var(--madder)"
+                    strokeWidth="2"
+                  />
+                )}
                 <circle cx="17" cy="17" r={severity ? 15 : 5} fill="var(--sheet)" />
                 <circle
                   cx="17"
@@ -112,6 +135,11 @@ export function PinchMap({ feet, found, pinches, names, disabled, onChange }: Pr
           );
         }),
       )}
+      <p className="absolute inset-x-0 bottom-0 text-center text-faint text-xs" data-pinch-keys role="status">
+        {at
+          ? `${atSide} ${names[atZone]}: ${DIGITS.map((d, i) => `${i + 1} ${d}`).join(" · ")}`
+          : "M: mark by keys"}
+      </p>
     </div>
   );
 }

@@ -14,7 +14,7 @@ import { useBlind } from "../blind";
 import { Station, Waiting } from "../Station";
 import { Drills } from "./Drills";
 import { Run, useNext } from "./Next";
-import { PinchMap } from "./PinchMap";
+import { PinchMap, SEVERITIES, spotsOf } from "./PinchMap";
 import { Row } from "./Row";
 import { Timer, useToggle } from "./Timer";
 import { TrialMargin } from "./TrialMargin";
@@ -61,7 +61,11 @@ export default function TrialStation() {
   const put = (field: string, value: unknown) =>
     pair && !locked && set("trial", { [`pairs/${pair.id}/${field}`]: value });
 
-  const rows = tests.length + ASKED.length;
+  /** After the rows the keys walk over the spots of the feet. */
+  const firstSpot = tests.length + ASKED.length;
+  const spots = spotsOf(words.data?.pinches ?? {});
+  const spot = spots[at - firstSpot];
+  const rows = firstSpot + spots.length;
   const walk = (by: number) => {
     const next = Math.min(Math.max(at + by, 0), rows - 1);
     setAt(next);
@@ -75,6 +79,8 @@ export default function TrialStation() {
   };
   /** A digit answers the row that is walked to, and goes on to the next. */
   const digit = (n: number) => () => {
+    // One spot is seldom the last one said of it: the keys stay where they are.
+    if (spot) return put(`pinches/${spot}`, SEVERITIES[n - 1]);
     const test = tests[at];
     const asked = ASKED[at - tests.length];
     const picked = (test ? PASS : asked?.options)?.[n - 1];
@@ -102,6 +108,7 @@ export default function TrialStation() {
     ArrowLeft: () => toPair(-1),
     ArrowRight: () => toPair(1),
     ...Object.fromEntries([1, 2, 3, 4].map((n) => [String(n), digit(n)])),
+    m: () => setAt(spot ? 0 : firstSpot),
     p: () => put("verdict", "pass"),
     f: () => put("verdict", "fail"),
     ...(timed && !locked ? { " ": toggle } : {}),
@@ -223,6 +230,7 @@ export default function TrialStation() {
             pinches={trial.pinches ?? {}}
             names={words.data.pinches}
             disabled={locked}
+            at={spot}
             onChange={(key, severity) => put(`pinches/${key}`, severity)}
           />
           <TextField
