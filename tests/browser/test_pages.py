@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import io
+import re
 import uuid
+from collections.abc import Callable
 
 import pytest
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
+from tests.api.calls import pulled, signed_in
 from tests.browser.shots import fitting_of
-from tests.browser.sizes import axe
+from tests.browser.sizes import CUT, OVER, axe
 from tests.running import Web
 
 pytestmark = pytest.mark.browser
@@ -55,3 +58,42 @@ def test_a_page_is_printed_whole(page: Page, running: Web) -> None:
     printed = "".join(p.extract_text() for p in PdfReader(io.BytesIO(page.pdf())).pages)
     assert "suede" in printed
     assert "Sign out" not in printed
+
+
+ROOMS = ["/", "/athletes", "/pairs", "/squads", "/stockroom", "/stockroom/orders", "/ledger", "/house"]
+
+
+@pytest.mark.parametrize("address", [*ROOMS, "/fittings/*/feet", "/fittings/*/spec"])
+def test_a_page_that_is_still_being_asked_for_is_a_page(
+    open_page: Callable[..., Page], running: Web, address: str
+) -> None:
+    page = open_page("marrow", locale="en-GB")  # with nothing kept from before
+    where = address.replace("*", fitting_of(page, running.url, "Tavi Umber").rsplit("/", 1)[1])
+    page.route(re.compile(r"/api/(?!session)"), lambda _: None)  # never answered
+    page.goto(running.url + where)
+    page.get_by_role("status").filter(has_text="…").first.wait_for()
+    expect(page.locator("main")).to_have_count(1)
+    assert axe(page) == []
+    page.unroute_all(behavior="ignoreErrors")
+
+
+PHONE = {"width": 390, "height": 844}
+STATIONS = ["feet", "brief", "spec", "pull", "trial", "settle", "return"]
+
+
+def test_on_a_telephone_nothing_runs_off_the_side(open_page: Callable[..., Page], running: Web) -> None:
+    page = open_page("marrow", viewport=PHONE)
+    fitting, _ = pulled(signed_in(running, "marrow"), 2)
+    found = []
+    for path in [*ROOMS, *(f"/fittings/{fitting}/{station}" for station in STATIONS)]:
+        page.goto(running.url + path)
+        page.locator("main").wait_for()
+        page.wait_for_load_state("networkidle")
+        found += [f"{path}: {of}" for of in page.evaluate(OVER) + page.evaluate(CUT) + axe(page, colours=False)]
+    assert found == []
+    rooms = page.get_by_role("navigation", name="Stations and rooms")
+    rooms.get_by_role("link", name="House").scroll_into_view_if_needed()
+    rooms.get_by_role("link", name="House").click()
+    page.get_by_role("heading", name="House", exact=True).wait_for()
+    page.get_by_role("button", name="Commands").click()
+    page.get_by_role("dialog").get_by_text("Sign out").wait_for()

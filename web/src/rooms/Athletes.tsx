@@ -70,7 +70,7 @@ export default function Athletes() {
                 atOnce();
                 setEntered(true);
               }}
-              className="block min-h-11 w-64 border border-ink/45 bg-sheet px-2.5 text-base text-ink"
+              className="block min-h-11 w-64 max-w-full border border-ink/45 bg-sheet px-2.5 text-base text-ink"
             />
           </label>
           <Button kind="strong" onClick={() => setAdding("")}>

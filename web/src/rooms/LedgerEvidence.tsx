@@ -5,8 +5,7 @@ import { ask, http, type Schemas } from "../api/client";
 import { useZones } from "../api/vocabulary";
 import { Button } from "../ui/Button";
 import { day } from "../ui/clock";
-import { Dialog } from "../ui/Dialog";
-import { TextField } from "../ui/TextField";
+import { SetAside } from "./SetAside";
 
 /** What this shop found of a maker's shoes; a manager may set a piece aside. */
 export function Evidence({ maker, manages }: { maker: string; manages: boolean }) {
@@ -63,51 +62,19 @@ export function Evidence({ maker, manages }: { maker: string; manages: boolean }
   );
 }
 
-function Aside({ piece, onClose }: { piece: Schemas["EvidenceOut"]; onClose: () => void }) {
-  const client = useQueryClient();
-  const [reason, setReason] = useState("");
-  const [id] = useState(() => crypto.randomUUID());
-  const put = useMutation({
-    mutationFn: () =>
+const Aside = ({ piece, onClose }: { piece: Schemas["EvidenceOut"]; onClose: () => void }) => (
+  <SetAside
+    title="Set this aside"
+    onClose={onClose}
+    put={(body) =>
       ask(
         http.PUT("/api/ledger/evidence/{evidence_id}/aside", {
           params: { path: { evidence_id: piece.id } },
-          body: { id, reason: reason.trim() },
+          body,
         }),
-      ),
-    onSuccess: () => {
-      void client.invalidateQueries({ queryKey: ["ledger"] });
-      onClose();
-    },
-  });
-  return (
-    <Dialog open onClose={onClose} title="Set this aside">
-      <p className="mb-3">
-        {piece.athlete}, {piece.pair}: {piece.text}
-      </p>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          if (reason.trim()) put.mutate();
-        }}
-      >
-        <TextField
-          label="Why it shouldn't count"
-          value={reason}
-          onChange={setReason}
-          error={put.error?.message}
-        />
-        <p className="mt-2 text-faint text-sm">Both stay: what was found, and why it doesn't count.</p>
-        <Button
-          kind="strong"
-          weight="weighty"
-          type="submit"
-          className="mt-3"
-          disabled={!reason.trim() || put.isPending}
-        >
-          Set it aside
-        </Button>
-      </form>
-    </Dialog>
-  );
-}
+      )
+    }
+  >
+    {piece.athlete}, {piece.pair}: {piece.text}
+  </SetAside>
+);

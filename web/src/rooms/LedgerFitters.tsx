@@ -5,9 +5,8 @@ import { ask, http, type Schemas } from "../api/client";
 import { Button } from "../ui/Button";
 import { day } from "../ui/clock";
 import { DateField } from "../ui/DateField";
-import { Dialog } from "../ui/Dialog";
-import { TextField } from "../ui/TextField";
 import { Heading } from "../ui/words";
+import { SetAside } from "./SetAside";
 
 /** This shop's fitters, where their verdicts have something of their own; a manager may set a time of theirs aside. */
 export function Fitters({
@@ -85,53 +84,25 @@ function spanned(of: { from_day: string | null; to_day: string | null }): string
 }
 
 function FitterAside({ of, onClose }: { of: Schemas["LedgerFitter"]; onClose: () => void }) {
-  const client = useQueryClient();
-  const [reason, setReason] = useState("");
   const [from, setFrom] = useState("");
   const [to, setTo] = useState("");
-  const [id] = useState(() => crypto.randomUUID());
-  const put = useMutation({
-    mutationFn: () =>
-      ask(
-        http.PUT("/api/ledger/fitters/{staff_id}/aside", {
-          params: { path: { staff_id: of.staff_id } },
-          body: { id, from_day: from || null, to_day: to || null, reason: reason.trim() },
-        }),
-      ),
-    onSuccess: () => {
-      void client.invalidateQueries({ queryKey: ["ledger"] });
-      onClose();
-    },
-  });
   return (
-    <Dialog open onClose={onClose} title={`Set aside what ${of.name} found`}>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          if (reason.trim()) put.mutate();
-        }}
-      >
-        <div className="mb-3 grid grid-cols-2 gap-3">
-          <DateField label="From (empty: the first)" value={from} onCommit={(day) => setFrom(day ?? "")} />
-          <DateField label="To (empty: the last)" value={to} onCommit={(day) => setTo(day ?? "")} />
-        </div>
-        <TextField
-          label="Why it shouldn't count"
-          value={reason}
-          onChange={setReason}
-          error={put.error?.message}
-        />
-        <p className="mt-2 text-faint text-sm">All is kept: what was found, and why it doesn't count.</p>
-        <Button
-          kind="strong"
-          weight="weighty"
-          type="submit"
-          className="mt-3"
-          disabled={!reason.trim() || put.isPending}
-        >
-          Set it aside
-        </Button>
-      </form>
-    </Dialog>
+    <SetAside
+      title={`Set aside what ${of.name} found`}
+      onClose={onClose}
+      put={(said) =>
+        ask(
+          http.PUT("/api/ledger/fitters/{staff_id}/aside", {
+            params: { path: { staff_id: of.staff_id } },
+            body: { ...said, from_day: from || null, to_day: to || null },
+          }),
+        )
+      }
+    >
+      <div className="grid grid-cols-2 gap-3">
+        <DateField label="From (empty: the first)" value={from} onCommit={(day) => setFrom(day ?? "")} />
+        <DateField label="To (empty: the last)" value={to} onCommit={(day) => setTo(day ?? "")} />
+      </div>
+    </SetAside>
   );
 }

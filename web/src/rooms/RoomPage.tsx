@@ -17,7 +17,7 @@ export function RoomPage({
     <>
       <title>{`${title} · Kalon`}</title>
       <main className="flex min-h-0 min-w-0 flex-1 flex-col px-8 pt-4 max-md:px-4" tabIndex={-1}>
-        <header className="mb-4 flex items-end justify-between gap-4">
+        <header className="mb-4 flex items-end justify-between gap-4 max-sm:mb-2 max-sm:flex-wrap max-sm:gap-1">
           <h1 dir="auto" className="font-semibold text-3xl tracking-tight">
             {title}
           </h1>

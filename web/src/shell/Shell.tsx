@@ -37,8 +37,11 @@ export function InSpine({ children }: { children: ReactNode }) {
   return slot && createPortal(children, slot);
 }
 
+/** On a telephone the spine lies over the work, its marks under the words. */
+export const LYING = "max-sm:border-b-4 max-sm:border-l-0 max-sm:px-3";
+
 const roomLink = ({ isActive }: { isActive: boolean }) =>
-  `flex min-h-11 items-center px-4 ${isActive ? "border-madder border-l-4 bg-sheet font-semibold" : "border-transparent border-l-4 hover:bg-sheet"}`;
+  `flex min-h-11 shrink-0 items-center border-l-4 px-4 ${LYING} ${isActive ? "border-madder bg-sheet font-semibold" : "border-transparent hover:bg-sheet"}`;
 
 const SMALL = "min-h-11 px-1 text-faint text-xs hover:bg-sheet hover:text-ink";
 
@@ -105,19 +108,19 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
     { name: "Sign out", run: signOut },
   ];
   return (
-    <div className="grid h-full grid-cols-[136px_1fr] max-md:grid-cols-[108px_1fr]">
+    <div className="grid h-full grid-cols-[136px_1fr] max-md:grid-cols-[108px_1fr] max-sm:grid-cols-1 max-sm:grid-rows-[auto_1fr]">
       <nav
         aria-label="Stations and rooms"
-        className="no-print flex flex-col overflow-y-auto border-line border-r pt-1"
+        className="no-print flex min-w-0 flex-col overflow-y-auto border-line border-r pt-1 max-sm:grid max-sm:grid-cols-[1fr_auto] max-sm:border-r-0 max-sm:border-b max-sm:pt-0"
       >
         <Link
           to="/"
-          className="flex min-h-11 shrink-0 items-center px-4 font-semibold text-2xl tracking-tight"
+          className="flex min-h-11 shrink-0 items-center px-4 font-semibold text-2xl tracking-tight max-sm:hidden"
         >
           Kalon
         </Link>
-        <div ref={setSlot} />
-        <div className="mt-auto pt-2">
+        <div ref={setSlot} className="max-sm:order-3 max-sm:col-span-2 max-sm:overflow-x-auto" />
+        <div className="mt-auto pt-2 max-sm:flex max-sm:overflow-x-auto max-sm:pt-0">
           {ROOMS.map(([to, name]) => (
             <NavLink key={to} to={to} end={to === "/"} className={roomLink}>
               {name}
@@ -126,13 +129,13 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
         </div>
         <button
           type="button"
-          className="min-h-11 shrink-0 border-line border-t px-4 pt-1.5 text-left text-faint text-xs leading-tight hover:underline"
+          className="min-h-11 shrink-0 border-line border-t px-4 pt-1.5 text-left text-faint text-xs leading-tight hover:underline max-sm:hidden"
           title="Your password"
           onClick={() => setPassword(true)}
         >
           {me.name}, {me.role} · {me.shop_name}
         </button>
-        <div className="grid shrink-0 grid-cols-2 pb-1">
+        <div className="grid shrink-0 grid-cols-2 pb-1 max-sm:block max-sm:pb-0 max-sm:[&>:not(:first-child)]:hidden">
           <button
             type="button"
             className={SMALL}

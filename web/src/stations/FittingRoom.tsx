@@ -10,7 +10,7 @@ import { Hatches } from "../drawing/kit";
 import { Boundary } from "../shell/Boundary";
 import { Changed, usePast } from "../shell/Changed";
 import { useKeys } from "../shell/keys";
-import { InSpine } from "../shell/Shell";
+import { InSpine, LYING } from "../shell/Shell";
 import { SavedWord } from "../shell/State";
 import { hold, holdForLink } from "../ui/ahead";
 import { Button } from "../ui/Button";
@@ -94,7 +94,7 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
         <Hatches />
       </svg>
       <InSpine>
-        <ol>
+        <ol className="max-sm:flex">
           {STATIONS.map((s, i) => {
             const state = fitting.stations[i];
             return (
@@ -104,7 +104,7 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
                   onClick={(e) => s !== slug && holdForLink(e)}
                   aria-keyshortcuts={`g ${i + 1}`}
                   className={({ isActive }) =>
-                    `grid min-h-12 grid-cols-[1rem_1fr] items-center gap-x-1 border-l-4 py-0.5 pr-1 pl-2.5 leading-tight ${isActive ? "border-madder bg-sheet font-semibold" : "border-transparent hover:bg-sheet"}`
+                    `grid min-h-12 grid-cols-[1rem_1fr] items-center gap-x-1 border-l-4 py-0.5 pr-1 pl-2.5 leading-tight ${LYING} max-sm:whitespace-nowrap ${isActive ? "border-madder bg-sheet font-semibold" : "border-transparent hover:bg-sheet"}`
                   }
                 >
                   <span aria-hidden="true" className="text-madder">

@@ -144,7 +144,7 @@ function Needs({ needs }: { needs: Schemas["NeedOut"][] }) {
   return (
     <section aria-label="Wanted and not here" className="max-w-5xl">
       <Heading>Wanted and not here: what to buy next</Heading>
-      <div className="grid grid-cols-[9rem_1fr] gap-3 border-ink border-b">
+      <div className="grid grid-cols-[9rem_1fr] gap-3 max-sm:grid-cols-[4.5rem_1fr] border-ink border-b">
         <span className="text-faint text-xs">Month</span>
         <ShelfRuler />
       </div>
@@ -160,7 +160,10 @@ function Needs({ needs }: { needs: Schemas["NeedOut"][] }) {
             )
             .join(", ");
           return (
-            <li key={month} className="grid grid-cols-[9rem_1fr] gap-3 border-line border-b py-1">
+            <li
+              key={month}
+              className="grid grid-cols-[9rem_1fr] gap-3 max-sm:grid-cols-[4.5rem_1fr] border-line border-b py-1"
+            >
               <span className="font-mono text-sm">{month}</span>
               <span>
                 <svg
