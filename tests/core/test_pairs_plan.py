@@ -187,7 +187,8 @@ def test_what_is_no_birth_date_is_refused(text: str) -> None:
 def test_a_date_with_slashes_is_read_by_the_order_given() -> None:
     assert day("12/03/2004", TODAY) == date(2004, 3, 12)
     assert day("12/03/2004", TODAY, "mdy") == date(2004, 12, 3)
-    assert day("12.03.2004", TODAY, "mdy") == date(2004, 3, 12)  # dots are day first everywhere; common practice, no source
+    # Dots are day first everywhere; common practice, no source.
+    assert day("12.03.2004", TODAY, "mdy") == date(2004, 3, 12)
 
 
 @pytest.mark.parametrize(("dates", "order", "asked"), [
