@@ -540,7 +540,9 @@ def parser() -> argparse.ArgumentParser:
     p.add_argument("file", type=Path)
     p.add_argument("--sport", help="the sport of every line that names none")
     p.add_argument("--maker", help="the maker of every line that names none")
-    p.add_argument("--system", help="the size system: eu, uk, us_men, us_women, uk_child, jp_cm, mondopoint_mm")
+    p.add_argument(
+        "--system", help="the size system: eu, uk, us_men, us_women, uk_child, us_child, jp_cm, mondopoint_mm"
+    )
     p.add_argument("--pairs", choices=["received", "counted", "ignored"], help="what a number of pairs means")
     p.add_argument("--write", action="store_true")
     p.set_defaults(run=bring_in)

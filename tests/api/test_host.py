@@ -152,6 +152,7 @@ MIGRATIONS = [
     "0017_prices",
     "0018_erased",
     "0019_roles",
+    "0020_lists",
 ]  # fmt: skip
 
 

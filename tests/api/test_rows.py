@@ -16,7 +16,7 @@ from tests.running import addresses_of
 SHOP_TABLES = ("staff", "session", "athlete", "stock_line", "fitting", "fitting_part", "change",
                "tray_pair", "sale", "follow_up", "foot_capture", "capture_progress", "house_version", "shop_change",
                "shop_norm", "movement", "sheet_import", "sheet_row", "sheet_model", "sheet_size",
-               "sheet_habit", "athlete_consent", "evidence", "evidence_aside", "athlete_link",
+               "sheet_habit", "sheet_word", "athlete_consent", "evidence", "evidence_aside", "athlete_link",
                "link_answer", "pair", "pair_worn", "pair_seen", "pair_plan", "day_mark", "day_feed",
                "shoe_picture", "learned_fitter", "fitter_aside", "shop_price", "model_price")  # fmt: skip
 CHAIN_TABLES = ("shoe_model", "variant", "shoe_reading", "learned_version", "learned", "learned_give", "life_learned")

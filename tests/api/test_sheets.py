@@ -17,6 +17,7 @@ import pytest
 from kalon.core.sheets.cells import check_digit
 from kalon.files.sheets import read_table
 from kalon.host.postgres import LocalServer
+from tests import made_lists
 from tests.api.calls import pulled, ready_to_pull, sell, signed_in, take_back
 from tests.running import Web, demo_database, web
 
@@ -110,7 +111,7 @@ def test_a_list_is_looked_at_then_written_and_a_fitting_pulls_from_it(shop: tupl
     assert contents(url) == before
     sheet = settle(manager, sheet, pairs="received")
     assert rows(manager, sheet)[0] == {
-        "row": 2, "verdict": "new", "text": "Lowmarch Model 0 EU 40", "said": "A new model.",
+        "row": 2, "place": "row 2", "verdict": "new", "text": "Lowmarch Model 0 EU 40", "said": "A new model.",
     }  # fmt: skip
     done = write(manager, sheet).json()
     assert done["done_at"]
@@ -218,13 +219,13 @@ def test_the_same_delivery_is_counted_once_whatever_file_it_comes_in(shop: tuple
     head, *lines = whole.splitlines()
     turned = "\n".join([head, *reversed(lines)])
     again = settle(manager, bring(manager, turned, "mail of monday.csv").json(), pairs="received")
-    refused = manager.post(f"/api/sheets/{again['id']}/write")
+    refused = write(manager, again)
     assert (refused.status_code, refused.json()["code"]) == (409, "delivered-before")
     assert "list.csv" in refused.json()["title"]
     assert "Marrow Tesk" in refused.json()["title"]
     assert manager.get("/api/stock").json() == held
     more = settle(manager, bring(manager, whole.replace(",3,", ",4,", 1)).json(), pairs="received")
-    assert manager.post(f"/api/sheets/{more['id']}/write").status_code == 200, "one pair more is another delivery"
+    assert write(manager, more).status_code == 200, "one pair more is another delivery"
     sister = signed_in(running, "sorrel")
     theirs = settle(sister, bring(sister, whole).json(), pairs="received")
     assert sister.post(f"/api/sheets/{theirs['id']}/write").status_code == 200, "what came to another shop is theirs"
@@ -238,12 +239,12 @@ def test_two_who_bring_the_same_delivery_at_once_count_it_once(shop: tuple[Web, 
     manager = signed_in(running, "marrow")
     sheets = [settle(manager, bring(manager, a_list("Both", first=2700)).json(), pairs="received") for _ in range(3)]
     with ThreadPoolExecutor(3) as pool:
-        codes = list(pool.map(lambda s: manager.post(f"/api/sheets/{s['id']}/write").status_code, sheets))
+        codes = list(pool.map(lambda s: write(manager, s).status_code, sheets))
     assert sorted(codes) == [200, 409, 409]
     (first,) = [s for s, c in zip(sheets, codes, strict=True) if c == 200]
     assert manager.post(f"/api/sheets/{first['id']}/undo").status_code == 200
     late = next(s for s, c in zip(sheets, codes, strict=True) if c == 409)
-    assert manager.post(f"/api/sheets/{late['id']}/write").status_code == 200, "what was taken back may come again"
+    assert write(manager, late).status_code == 200, "what was taken back may come again"
 
 
 def test_a_list_may_say_what_a_model_is_built_on(shop: tuple[Web, str]) -> None:
@@ -568,3 +569,75 @@ def test_reading_the_inside_makes_a_size_surer_and_setting_aside_takes_it_back(s
     far = client.post(f"{path}/readings", json={**reading, "id": str(uuid.uuid4()), "mm": 251})
     far = client.post(f"{path}/readings", json={**reading, "id": str(uuid.uuid4()), "mm": 261})
     assert "Read it again?" in far.json()["zones"]["conflicts"][0]
+
+
+# --- as suppliers send them
+
+
+def test_a_grid_comes_in_by_two_answers_and_its_words_are_remembered(running: Web) -> None:
+    manager = signed_in(running, "marrow")
+    data, held = made_lists.grid()
+    sheet = bring(manager, data, "grid.xlsx").json()
+    assert (sheet["grid"], sheet["sheets"]) == ("size", ["Read me", "Order"])
+    assert [(r["lines"], r["said"]) for r in sheet["reasons"]] == [
+        (len(held), "It names no sport: say which sport this list is for.")
+    ]
+    sheet = settle(manager, sheet, sport="climbing", pairs="received")
+    assert sheet["counts"] == {"new": len(held)}
+    found = rows(manager, sheet, limit=500)
+    assert found[0]["place"].startswith("row 5, ")
+    assert len({r["place"] for r in found}) == len(held)
+    assert write(manager, sheet).status_code == 200
+    shelf = manager.get("/api/stock", params={"text": "Lorne Fell"}).json()
+    assert sum(line["on_hand"] for line in shelf) == sum(h.pairs or 0 for h in held)
+
+
+def test_the_same_file_is_said_and_takes_a_second_press(running: Web) -> None:
+    manager = signed_in(running, "marrow")
+    data = a_list("Same Again", pairs=2).encode()
+    first = bring(manager, data, "spring.csv").json()
+    assert first["again"] is None
+    assert write(manager, first).status_code == 200
+    second = bring(manager, data, "renamed.csv").json()
+    assert (second["again"]["name"], second["again"]["by"]) == ("spring.csv", first["by"])
+    refused = write(manager, second)
+    assert (refused.status_code, refused.json()["code"]) == (409, "delivered-before")
+    assert "“spring.csv”" in refused.json()["title"]
+    assert manager.post(f"/api/sheets/{second['id']}/write", params={"anyway": True}).status_code == 200
+    undone = bring(manager, data, "third.csv").json()
+    assert undone["again"]["name"] == "renamed.csv"
+
+
+def test_what_was_said_of_a_suppliers_word_holds_for_its_next_list(running: Web) -> None:
+    manager = signed_in(running, "marrow")
+    lines = "\n".join(f"Wordy Works,Gull {n},{'Studio' if n % 2 else 'Zumbo'},{40 + n / 2},G" for n in range(8))
+    sheet = bring(manager, f"Brand,Model,Sport,EU,Width\n{lines}\n", "autumn.csv").json()
+    assert [(a["field"], a["word"], a["lines"], a["guess"]) for a in sheet["asks"]] == [
+        ("sport", "studio", 4, "lifting"), ("sport", "zumbo", 4, ""),
+    ]  # fmt: skip
+    said = {"sport": {"studio": "lifting", "zumbo": "-"}, "width": {"g": "wide"}}
+    sheet = settle(manager, sheet, words=said)
+    assert (sheet["asks"], sheet["counts"]) == ([], {"new": 4, "refused": 4})
+    assert sheet["reasons"] == [{"said": "Left out: “Zumbo” isn't fitted here.", "lines": 4}]
+    assert write(manager, sheet).status_code == 200
+    # Other headings, another season: the supplier's words are known.
+    more = "Maker,Style,Category,Size EU,Fitting\nWordy Works,Tern,Studio,41,G\nWordy Works,Tern,Studio,42,G\n"
+    later = bring(manager, more, "winter.csv").json()
+    assert (later["asks"], later["counts"]) == ([], {"new": 2})
+    assert later["settings"]["words"]["sport"]["studio"] == "lifting"
+
+
+def test_us_childrens_sizes_are_kept_as_printed(running: Web) -> None:
+    manager = signed_in(running, "marrow")
+    sheet = bring(
+        manager, "Brand,Model,Sport,Size\nSmall Steps,Wren,football,13C\nSmall Steps,Wren,football,2Y\n"
+    ).json()
+    assert [(a["field"], a["word"]) for a in sheet["asks"]] == [("child", "C")]
+    sheet = settle(manager, sheet, child="us")
+    assert sheet["counts"] == {"new": 2}
+    assert write(manager, sheet).status_code == 200
+    shelf = manager.get("/api/stock", params={"text": "Small Steps"}).json()
+    assert sorted((s["system"], s["label"], s["eu_label"]) for s in shelf) == [
+        ("us_child", 13, 30.5),
+        ("us_men", 2, 33.0),
+    ]

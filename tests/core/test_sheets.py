@@ -15,7 +15,8 @@ from openpyxl import Workbook
 
 from kalon.core.errors import BadInput
 from kalon.core.money import Money
-from kalon.core.sheets import cells
+from kalon.core.sheets import cells, labels, words
+from kalon.core.sheets.asked import Asked
 from kalon.core.sheets.columns import FIELD_NAMES, FIELDS, by_heading, guess, heading_row
 from kalon.core.sheets.lines import Read, Settings, read_lines
 from kalon.core.sizes import SOLD, STEP, last_of
@@ -43,22 +44,32 @@ def changed(**cell: str) -> list[str]:
     [
         ("42", None, 42, 42), ("42,5", None, 42.5, 42.5), ("42 2/3", None, 42.667, 42.5), ("42⅔", None, 42.667, 42.5),
         ("8½", "uk", 8.5, 42.5), ("UK 8.5", None, 8.5, 42.5), ("8.5 UK", None, 8.5, 42.5), ("US 9", None, 9, 42),
-        ("US W 9", None, 9, 40), ("US M 9.5", None, 9.5, 42.5), ("13C", "uk", 13, 31.5), ("13 K", None, 13, 31.5),
+        ("US W 9", None, 9, 40), ("US M 9.5", None, 9.5, 42.5), ("13C", "uk", 13, 31.5), ("13 K", "us_men", 13, 30.5),
         ("265", None, 265, 42), ("26.5", "jp_cm", 26.5, 42), ("EU 36", None, 36, 36), ("eur 36.5", "uk", 36.5, 36.5),
+        ("UK 8 (US 9)", None, 8, 42), ("UK 8 (US 9)", "us_men", 9, 42), ("US 9 [UK 8]", "eu", 9, 42),
+        ("8 / 42 / 26.5", None, 42, 42), ("8 / 42 / 26.5", "uk", 8, 42), ("8/42/26,5", "eu", 42, 42),
+        ("UK 8 / EU 42", None, 8, 42), ("EU 42 2/3", None, 42.667, 42.5), ("42.66", None, 42.667, 42.5),
+        ("42,67", None, 42.667, 42.5), ("45 1/3", None, 45.333, 45.5), ("45.33", "eu", 45.333, 45.5),
+        ("UK 8 1/2 (US 9 1/2)", None, 8.5, 42.5), ("42 (EU)", None, 42, 42), ("42=27", None, 42, 42),
+        ("10.5K", "us_men", 10.5, 27.5), ("US 13C", None, 13, 30.5), ("3Y", None, 3, 34.5), ("5.5 Y", "eu", 5.5, 37.5),
+        ("1Y", "us_men", 1, 31.5), ("13½C", "uk_child", 13.5, 32.5), ("39-40", None, 39.5, 39.5), ("'42", None, 42, 42),
+        ("2026-05-10T00:00:00", "uk", 10.5, 45), ("10. Mai", "us_men", 10.5, 44), ("8-May", "uk", 8.5, 42.5),
+        ("2026-05-08", "uk", 8.5, 42.5), ("9.mag", "uk", 9.5, 44), ("11 mai", "us_women", 11.5, 43),
     ],
 )  # fmt: skip
 def test_sizes_as_they_are_written(text: str, system: Any, label: float, eu: float) -> None:
-    found = cells.size(text, system)
+    found = labels.size(text, system)
     assert (found.label, found.eu_label) == (label, eu)
 
 
 @pytest.mark.parametrize(
-    ("text", "system"), [("8.5", None), ("48,7x", None), ("", None), ("99", "eu"), ("8/0", "uk"), ("US 3C", None),
-                         ("-42", None), ("42-43", None), ("1e3", "eu"), ("nan", None)],
+    ("text", "system"), [("8.5", None), ("48,7x", None), ("", None), ("99", "eu"), ("8/0", "uk"),
+                         ("-42", None), ("42-45", None), ("1e3", "eu"), ("UK 8 (US 13)", None),
+                         ("2026-03-10", "uk"), ("10-Oct", "us_men"), ("UK 3Y", None), ("8", None), ("nan", None)],
 )  # fmt: skip
 def test_what_is_no_size_is_said_to_be_none(text: str, system: Any) -> None:
     with pytest.raises(ValueError, match="size"):
-        cells.size(text, system)
+        labels.size(text, system)
 
 
 @given(st.sampled_from(sorted(SOLD)), st.integers(0, 200))
@@ -68,11 +79,24 @@ def test_neighbouring_labels_never_share_an_eu_label(system: Any, step: int) -> 
     label = low + step * STEP[system]
     if label + STEP[system] > high:
         return
-    names = {"eu": "EU", "uk": "UK", "us_men": "US", "us_women": "US W", "uk_child": "UK child", "jp_cm": "JP",
+    names = {"eu": "EU", "uk": "UK", "us_men": "US", "us_women": "US W", "uk_child": "UK child", "us_child": "US child", "jp_cm": "JP",
              "mondopoint_mm": "Mondopoint"}  # fmt: skip
-    first, second = (cells.size(f"{names[system]} {v:g}", None) for v in (label, label + STEP[system]))
+    first, second = (labels.size(f"{names[system]} {v:g}", None) for v in (label, label + STEP[system]))
     assert first.eu_label < second.eu_label
     assert abs(first.eu_label * 20 / 3 - last_of(system, label)) <= 20 / 3 / 4 + 1e-6
+
+
+@pytest.mark.parametrize("text", ["13C", "10.5 K", "12 jr.", "2 kids"])
+def test_a_childs_letter_is_asked_about_and_never_guessed(text: str) -> None:
+    with pytest.raises(Asked, match="UK or US") as asked:
+        labels.size(text, None)
+    assert asked.value.field == "child"
+
+
+def test_what_a_spreadsheet_made_of_a_size_is_to_be_looked_at() -> None:
+    assert "was a day" in labels.size("10. Mai", "uk").odd
+    assert "two sizes in one" in labels.size("39-40", None).odd
+    assert not labels.size("39", None).odd
 
 
 def test_bar_codes_by_their_check_digit() -> None:
@@ -114,7 +138,7 @@ def test_what_is_no_price_is_said_to_be_none(text: str) -> None:
                        ("AA", "2A"), ("wide", "wide"), ("classic", "classic")],
 )  # fmt: skip
 def test_widths_as_they_are_written(text: str, kept: str) -> None:
-    assert cells.width(text, "uk") == kept
+    assert words.width(text, "uk", {}) == kept
 
 
 def test_columns_are_known_by_heading_and_by_what_is_in_them() -> None:
@@ -150,9 +174,9 @@ def test_a_line_is_read_whole() -> None:
 @pytest.mark.parametrize(
     ("row", "said"),
     [
-        (changed(model=""), "no model"), (changed(brand=""), "no maker"), (changed(sport="chess"), "isn't a sport"),
+        (changed(model=""), "no model"), (changed(brand=""), "no maker"), (changed(sport="chess"), "which sport is that?"),
         (changed(sport=""), "no sport"), (changed(eu=""), "no size"), (changed(eu="12"), "isn't a size in EU"),
-        (changed(qty="many"), "no number"), (changed(qty="-1"), "number of pairs"), (changed(qty="2.5"), "number of pairs"),
+        (changed(qty="-1"), "number of pairs"), (changed(qty="2.5"), "number of pairs"),
         (changed(rrp="cheap"), "isn't a price"), (changed(model="x" * 130), "longer"), ([*ROW, "and", "more"], "more cells"),
     ],
 )  # fmt: skip

@@ -38,6 +38,7 @@ from ..core.rules.bench import Mechanics
 from ..core.rules.brief import BriefDraft
 from ..core.rules.engine import Spec
 from ..core.rules.present import Lies
+from ..core.sheets.asked import AskedField
 from ..core.sheets.lines import Settings, Verdict
 from ..core.shoes.anatomy import Part
 from ..core.shoes.inner import LIMITS_MM, InnerOut
@@ -1135,6 +1136,31 @@ class SheetColumn(Wire):
     samples: list[str]
 
 
+class SheetAsk(Wire):
+    """A word of a list that nobody knows: what is asked, how many lines hang on it, and a guess ("" for none)."""
+
+    field: AskedField
+    word: str
+    said: str
+    guess: str
+    lines: int
+
+
+class SheetReason(Wire):
+    """Why lines can't be used, and how many."""
+
+    said: str
+    lines: int
+
+
+class SheetAgain(Wire):
+    """By which list the very same file was brought in before."""
+
+    name: str
+    by: str
+    done_at: datetime
+
+
 class SheetOut(Wire):
     """A list brought in: how it is read, how many of its lines are new, changed, the same, odd or refused."""
 
@@ -1145,6 +1171,13 @@ class SheetOut(Wire):
     counts: dict[Verdict, int]
     notes: list[str]
     rows: int
+    grid: str
+    """"size" or "colour" where it is read as a grid of those."""
+    sheets: list[str]
+    """The sheets of its workbook."""
+    asks: list[SheetAsk]
+    reasons: list[SheetReason]
+    again: SheetAgain | None
     by: str
     began_at: datetime
     done_at: datetime | None
@@ -1157,6 +1190,8 @@ class SheetRow(Wire):
     """A line of a list: its row in the file, its verdict, what it is, and the sentence."""
 
     row: int
+    place: str
+    """Where it stands in the file: its row, and of a grid its column."""
     verdict: Verdict
     text: str
     said: str

@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 from .contract import Contract, Positive
 from .units import INCH_MM
 
-System = Literal["eu", "uk", "us_men", "us_women", "uk_child", "jp_cm", "mondopoint_mm"]
+System = Literal["eu", "uk", "us_men", "us_women", "uk_child", "us_child", "jp_cm", "mondopoint_mm"]
 SYSTEMS: tuple[System, ...] = get_args(System)
 
 PARIS_POINT_MM = 20 / 3
@@ -18,6 +18,7 @@ UK_ADULT_ZERO = 25
 UK_CHILD_ZERO = 12
 US_MEN_AHEAD_OF_UK = 1
 US_WOMEN_ZERO = 22.5
+US_CHILD_ZERO = 11
 """From memory."""
 DEFAULT_ALLOWANCE_MM = 15.0
 """House default: how much longer a last is than the foot that ISO 9407 and JP labels state."""
@@ -26,13 +27,14 @@ STREET_ROOM_MM = 13.5
 """Room at the toe of a street shoe that fits, in length: what a size is said against. House default."""
 
 STEP: dict[System, float] = {
-    "eu": 0.5, "uk": 0.5, "us_men": 0.5, "us_women": 0.5, "uk_child": 0.5, "jp_cm": 0.5, "mondopoint_mm": 5,
+    "eu": 0.5, "uk": 0.5, "us_men": 0.5, "us_women": 0.5, "uk_child": 0.5, "us_child": 0.5, "jp_cm": 0.5,
+    "mondopoint_mm": 5,
 }  # fmt: skip
 """The steps sizes are sold in. House default."""
 
 SOLD: dict[System, tuple[float, float]] = {
-    "eu": (16, 52), "uk": (1, 17), "us_men": (2, 18), "us_women": (3, 19), "uk_child": (0, 13.5),
-    "jp_cm": (10, 34), "mondopoint_mm": (100, 340),
+    "eu": (16, 52), "uk": (1, 17), "us_men": (1, 18), "us_women": (3, 19), "uk_child": (0, 13.5),
+    "us_child": (0, 13.5), "jp_cm": (10, 34), "mondopoint_mm": (100, 340),
 }  # fmt: skip
 """Smallest and largest label sold. House default."""
 
@@ -75,6 +77,8 @@ def last_of(system: System, label: float, allowance_mm: float = DEFAULT_ALLOWANC
             return (label + UK_ADULT_ZERO) / BARLEYCORNS_PER_INCH * INCH_MM
         case "uk_child":
             return (label + UK_CHILD_ZERO) / BARLEYCORNS_PER_INCH * INCH_MM
+        case "us_child":
+            return (label + US_CHILD_ZERO) / BARLEYCORNS_PER_INCH * INCH_MM
         case "us_men":
             return last_of("uk", label - US_MEN_AHEAD_OF_UK)
         case "us_women":

@@ -6,6 +6,7 @@ import json
 from collections import Counter
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from dataclasses import field as dataclass_field
 from pathlib import Path
 
 from ..core.errors import read as checked
@@ -13,6 +14,8 @@ from ..core.sheets.columns import FIELDS, Column, by_heading, guess
 from ..core.sheets.lines import Settings, read_lines
 from .sheets import Report, plain_cell, read_table
 
+MOST_ASKS = 60
+"""Words asked about at a time, those on most lines first."""
 Judged = tuple[int, str, str, str]
 """A row judged: its number, its verdict, what is said of it, and its body as JSON."""
 
@@ -29,6 +32,12 @@ class Listed:
     rows: int
     verdicts: dict[str, int]
     notes: list[str]
+    supplier: str = ""
+    """The maker of most of its lines."""
+    grid: str = ""
+    sheets: list[str] = dataclass_field(default_factory=list)
+    asks: list[dict[str, object]] = dataclass_field(default_factory=list)
+    """What has to be asked about: field, word, guess, and on how many lines it stands."""
 
     def as_columns(self) -> dict[str, object]:
         """As a sheet keeps it."""
@@ -36,7 +45,10 @@ class Listed:
             {"heading": c.heading, "field": c.field, "system": c.system, "samples": s}
             for c, s in zip(self.columns, self.samples, strict=True)
         ]
-        return {"list": columns, "notes": self.notes, "rows": self.rows}
+        return {
+            "list": columns,
+            **{n: getattr(self, n) for n in ("notes", "rows", "supplier", "grid", "sheets", "asks")},
+        }
 
 
 def lines_at(path: Path) -> Iterator[Judged]:
@@ -49,8 +61,8 @@ def lines_at(path: Path) -> Iterator[Judged]:
 
 def read_list(path: Path, report: Report, settings: Mapping[str, object]) -> Listed:
     """Read the list at `path` with these settings (as of `Settings`). Raises `BadInput`."""
-    table = read_table(path.read_bytes(), report)
     said = checked(Settings, dict(settings))
+    table = read_table(path.read_bytes(), report, sheet=said.sheet, grids=said.grids)
     rows = [(n, [plain_cell(c) for c in cells]) for n, cells in table.rows]
     columns = guess(table.headings, [cells for _, cells in rows[:300]])
     for i, name in enumerate(said.columns[: len(columns)]):
@@ -58,12 +70,26 @@ def read_list(path: Path, report: Report, settings: Mapping[str, object]) -> Lis
             named = by_heading(columns[i].heading) if name == "size" else None
             columns[i] = Column(columns[i].heading, name, named[1] if named else None)
     found: Counter[str] = Counter()
+    asked: Counter[tuple[str, str]] = Counter()
+    guesses: dict[tuple[str, str], tuple[str, str]] = {}
     with Path(f"{path}.lines").open("w", encoding="utf-8") as out:
         for number, line in enumerate(read_lines(rows, columns, said), 1):
             found[line.verdict] += 1
+            for ask in line.asks:
+                asked[ask.field, ask.word] += 1
+                guesses.setdefault((ask.field, ask.word), (ask.guess, str(ask)))
             out.write(f"{line.row}\t{line.verdict}\t{line.said}\t{json.dumps(line.body)}\n")
             if number % 5_000 == 0:
                 report(0.5 + 0.4 * number / len(rows), f"row {number:,} of {len(rows):,}")
     samples = [list(dict.fromkeys(c[i] for _, c in rows[:40] if i < len(c) and c[i].strip()))[:3]
                for i in range(len(columns))]  # fmt: skip
-    return Listed(table.kind, columns, samples, len(rows), dict(found), table.notes)
+    asks: list[dict[str, object]] = [
+        {"field": f, "word": w, "lines": n, "guess": guesses[f, w][0], "said": guesses[f, w][1]}
+        for (f, w), n in asked.most_common(MOST_ASKS)
+    ]
+    at = next((i for i, c in enumerate(columns) if c.field == "maker"), None)
+    makers = Counter(c[at].strip() for _, c in rows if at is not None and at < len(c) and c[at].strip())
+    supplier = makers.most_common(1)[0][0] if makers else said.maker
+    return Listed(
+        table.kind, columns, samples, len(rows), dict(found), table.notes, supplier[:80], table.grid, table.sheets, asks
+    )

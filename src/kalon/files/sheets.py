@@ -12,19 +12,20 @@ import re
 import zipfile
 import zlib
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime, time
 from functools import lru_cache
 from typing import Any, Literal
 
 from ftfy import fix_encoding
 
+from ..core.sheets import grid
 from ..core.sheets.columns import heading_row
 from .reading import bad
 
 SHEET_BYTES = 64_000_000
 """Largest file read."""
-MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 300_000, 200, 5_000
+MOST_ROWS, MOST_COLUMNS, LONGEST_CELL, MOST_SHEETS = 300_000, 200, 5_000, 40
 UNPACKED_BYTES, MOST_PACKED = 400_000_000, 120
 """Most that a workbook may unpack to, bytes, and how many times its packed size one of its parts may be."""
 Kind = Literal["csv", "xlsx", "json"]
@@ -41,6 +42,10 @@ class Table:
     headings: list[str]
     rows: list[tuple[int, list[str]]]
     notes: list[str] = field(default_factory=list)
+    grid: str = ""
+    """What was across, where it was a grid: "size" or "colour"; its rows are numbered as `core/sheets/grid` says."""
+    sheets: list[str] = field(default_factory=list)
+    """The names of a workbook's sheets."""
 
 
 @dataclass(frozen=True)
@@ -50,20 +55,24 @@ class Rows:
     kind: Kind
     rows: list[tuple[int, list[str]]]
     notes: list[str] = field(default_factory=list)
+    sheets: list[str] = field(default_factory=list)
 
 
-def read_table(data: bytes, report: Report = lambda _share, _step: None) -> Table:
-    """The list of shoes in a file. Raises `BadInput` with what is wrong with it."""
-    found = read_rows(data, report)
+def read_table(
+    data: bytes, report: Report = lambda _share, _step: None, *, sheet: str = "", grids: bool = True
+) -> Table:
+    """The list of shoes in a file: of a workbook the sheet of that name, else the first that holds a list; a grid as a
+    line for each of its cells. Raises `BadInput` with what is wrong with it."""
+    found = read_rows(data, report, sheet=sheet)
     if found.kind == "json":
         return _checked(Table("json", found.rows[0][1], found.rows[1:], found.notes))
     if found.kind == "csv" and found.rows and max(len(r) for _, r in found.rows[:50]) < 2:
         raise bad("columns", f"Only one column was found: are its cells parted by {_listed(SEPARATORS.values())}?")
-    return _table(found.kind, found.rows, found.notes)
+    return replace(_table(found.kind, found.rows, found.notes, grids=grids), sheets=found.sheets)
 
 
-def read_rows(data: bytes, report: Report = lambda _share, _step: None) -> Rows:
-    """The rows of any list in a file. Raises `BadInput` with what is wrong with it."""
+def read_rows(data: bytes, report: Report = lambda _share, _step: None, *, sheet: str = "") -> Rows:
+    """The rows of any list in a file, of a workbook's sheet of that name. Raises `BadInput`."""
     if not data.strip():
         raise bad("empty", "The file is empty.")
     if len(data) > SHEET_BYTES:
@@ -72,7 +81,7 @@ def read_rows(data: bytes, report: Report = lambda _share, _step: None) -> Rows:
     if data.startswith(OLD_EXCEL):
         raise bad("old-excel", "This is an old Excel file (.xls) or a locked one: save it as .xlsx without a password.")
     if data.startswith(ZIP):
-        return _mended(_from_xlsx(data, report))
+        return _mended(_from_xlsx(data, report, sheet))
     text, notes = _decoded(data)
     if text.lstrip()[:1] in ("[", "{"):
         return _mended(_from_json(text, notes))
@@ -125,7 +134,7 @@ def _mended(found: Rows) -> Rows:
         return found
     old, new = min(mended, key=lambda m: (len(m[0]), m))
     note = f"Letters spoilt on their way here were mended, as “{old[:40]}”, read as “{new[:40]}”."
-    return Rows(found.kind, rows, [*found.notes, note])
+    return replace(found, rows=rows, notes=[*found.notes, note])
 
 
 def _from_csv(text: str, notes: list[str], report: Report) -> Rows:
@@ -194,7 +203,7 @@ def _from_json(text: str, notes: list[str]) -> Rows:
     return Rows("json", [(0, headings), *rows], notes)
 
 
-def _from_xlsx(data: bytes, report: Report) -> Rows:
+def _from_xlsx(data: bytes, report: Report, sheet: str) -> Rows:
     notes: list[str] = []
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
@@ -208,32 +217,42 @@ def _from_xlsx(data: bytes, report: Report) -> Rows:
                 raise bad("xlsx", "This is a packed file, but no XLSX workbook. CSV, XLSX and JSON are read.")
             if any(n.endswith("vbaProject.bin") for n in names):
                 notes.append("The workbook has macros; they are not looked at.")
-            sheets = sorted(n for n in names if re.fullmatch(r"xl/worksheets/sheet\d+\.xml", n))
-            first = packed.read(sheets[0]) if sheets else b""
+            sheets = sorted(
+                (n for n in names if re.fullmatch(r"xl/worksheets/sheet\d+\.xml", n)),
+                key=lambda n: int(re.sub(r"\D", "", n)),
+            )
+            parts_of = [packed.read(n) for n in sheets[:MOST_SHEETS]]
     except (zipfile.BadZipFile, zlib.error, ValueError, OSError, EOFError, NotImplementedError, RuntimeError):
         raise bad("damaged", "The workbook is damaged, or isn't whole: save it again.") from None
-    merged = _merged(first)
-    if re.search(rb"<f[ >]", first):
+    place, called, rows = _workbook_rows(data, sheet, report)
+    own = parts_of[place] if place < len(parts_of) else b""
+    if re.search(rb"<f[ >]", own):
         notes.append("Some cells are formulas: the values last saved with them are read.")
-    return Rows("xlsx", _filled(_workbook_rows(data, notes, report), merged), notes)
+    if len(called) > 1:
+        notes.append(f"The workbook has {len(called)} sheets; “{called[place][:40]}” is read.")
+    return Rows("xlsx", _filled(rows, _merged(own)), notes, called)
 
 
-def _workbook_rows(data: bytes, notes: list[str], report: Report) -> list[tuple[int, list[str]]]:
+def _workbook_rows(data: bytes, sheet: str, report: Report) -> tuple[int, list[str], list[tuple[int, list[str]]]]:
+    """The place of the sheet that is read, the names of all, and its rows."""
     from python_calamine import CalamineError, CalamineWorkbook
 
     try:
         book = CalamineWorkbook.from_filelike(io.BytesIO(data))
         names = book.sheet_names
-        sheet = book.get_sheet_by_index(0)
-        if sheet.total_height > MOST_ROWS:
+        if sheet and sheet not in names:
+            raise bad("sheet", f"The workbook has no sheet called “{sheet[:40]}”.")
+        sizes = [book.get_sheet_by_index(i) for i in range(min(len(names), MOST_SHEETS))]
+        listlike = (i for i, s in enumerate(sizes) if s.total_height > 1 and s.total_width > 1)
+        place = names.index(sheet) if sheet else next(listlike, 0)
+        page = sizes[place]
+        if page.total_height > MOST_ROWS:
             raise bad("large", f"The list has more than {MOST_ROWS:,} rows, which is more than is read at once.")
-        if sheet.total_width > MOST_COLUMNS:
-            raise bad("columns", f"The list has {sheet.total_width:,} columns; {MOST_COLUMNS} are read at most.")
-        every = sheet.to_python(skip_empty_area=False)
+        if page.total_width > MOST_COLUMNS:
+            raise bad("columns", f"The list has {page.total_width:,} columns; {MOST_COLUMNS} are read at most.")
+        every = page.to_python(skip_empty_area=False)
     except (CalamineError, IndexError, ValueError, OSError) as error:
         raise bad("damaged", f"The workbook can't be read ({type(error).__name__}): save it again as XLSX.") from None
-    if len(names) > 1:
-        notes.append(f"The workbook has {len(names)} sheets; the first one, “{names[0][:40]}”, is read.")
     report(0.2, f"{len(every):,} rows")
     rows = []
     for number, values in enumerate(every, 1):
@@ -242,7 +261,7 @@ def _workbook_rows(data: bytes, notes: list[str], report: Report) -> list[tuple[
             cells.pop()
         if cells:
             rows.append((number, cells))
-    return rows
+    return place, names[:MOST_SHEETS], rows
 
 
 Span = tuple[int, int, int, int]
@@ -292,8 +311,14 @@ def _written(value: Any) -> str:
     return str(value)
 
 
-def _table(kind: Kind, rows: list[tuple[int, list[str]]], notes: list[str]) -> Table:
-    """Headings and rows parted; a list without headings is told to be one."""
+def _table(kind: Kind, rows: list[tuple[int, list[str]]], notes: list[str], *, grids: bool) -> Table:
+    """Headings and rows parted, a grid laid out line by line; a list without headings is told to be one."""
+    if grids and (found := grid.seen(rows)):
+        headings, lines = grid.unpivoted(rows, found)
+        across = list(found.across.values())
+        said = f"{len(across)} {'sizes' if found.what == 'size' else 'colours'} across, {across[0]} to {across[-1]}"
+        notes.append(f"It is a grid ({said}): every cell with pairs in it is read as a line of its own.")
+        return _checked(Table(kind, headings, lines, notes, found.what))
     place = heading_row([cells for _, cells in rows])
     if place is None:
         width = max((len(c) for _, c in rows), default=0)

@@ -11,7 +11,7 @@ from ..core.errors import Conflict, NotFound
 from ..core.fit.foot import FIT_ZONES
 from ..core.match.shelf import GIVES_AS, Shoe
 from ..core.money import Money
-from ..core.sheets.cells import Size
+from ..core.sheets.labels import Size
 from ..core.shoes.inner import InnerIn, ShoeReading, facts, surest
 from ..core.shoes.made import Made
 from .audit import once, record_shop, shop_done, used_elsewhere

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable
+from hashlib import sha256
 from typing import Any, Literal
 from uuid import UUID
 
@@ -16,6 +17,7 @@ from psycopg.types.json import Jsonb
 from ..core.errors import Conflict, NotFound
 from ..core.fit.foot import FIT_ZONES
 from ..core.money import minor_digits
+from . import sheet_words
 from .audit import once
 from .catalogue import FACTS, chain_of, know
 from .database import Cx, Row, Who
@@ -55,10 +57,10 @@ def stage(
     for table in ("sheet_model", "sheet_size"):
         cx.execute(f"DELETE FROM {table} WHERE {old}")
     cx.execute(
-        "INSERT INTO sheet_import (id, shop_id, staff_id, name, file, columns, settings) "
-        "VALUES (%s, %s, %s, %s, %s, %s, %s) ON CONFLICT (id) DO UPDATE "
+        "INSERT INTO sheet_import (id, shop_id, staff_id, name, file, digest, columns, settings) "
+        "VALUES (%s, %s, %s, %s, %s, %s, %s, %s) ON CONFLICT (id) DO UPDATE "
         "SET columns = excluded.columns, settings = excluded.settings",
-        [import_id, who.shop_id, who.staff_id, name, file, Jsonb(columns), Jsonb(settings)],
+        [import_id, who.shop_id, who.staff_id, name, file, sha256(file).digest(), Jsonb(columns), Jsonb(settings)],
     )
     cx.execute(NOW)
     with cx.cursor().copy("COPY sheet_now FROM STDIN") as copy:
@@ -75,11 +77,7 @@ def stage(
         {"id": import_id, "shop": who.shop_id, "pairs": settings["pairs"]},
     )
     cx.execute("DROP TABLE sheet_now")
-    cx.execute(
-        "UPDATE sheet_import SET counts = (SELECT coalesce(jsonb_object_agg(verdict, n), '{}') FROM "
-        "(SELECT verdict, count(*) AS n FROM sheet_row WHERE import_id = %(id)s GROUP BY 1) x) WHERE id = %(id)s",
-        {"id": import_id},
-    )
+    cx.execute(COUNTED, {"id": import_id, "most": MOST_REASONS})
 
 
 def _keys(body: dict[str, Any]) -> tuple[Any, ...]:
@@ -92,6 +90,18 @@ def _keys(body: dict[str, Any]) -> tuple[Any, ...]:
     )
 
 
+MOST_REASONS = 40
+COUNTED = """
+    UPDATE sheet_import SET
+        counts = (SELECT coalesce(jsonb_object_agg(verdict, n), '{}') FROM
+            (SELECT verdict, count(*) AS n FROM sheet_row WHERE import_id = %(id)s GROUP BY 1) x),
+        reasons = (SELECT coalesce(jsonb_agg(jsonb_build_object('said', said, 'lines', n) ORDER BY n DESC, said), '[]')
+            FROM
+            (SELECT min(said) AS said, count(*) AS n FROM sheet_row WHERE import_id = %(id)s AND verdict = 'refused'
+             GROUP BY regexp_replace(said, '“[^”]*”|row \d+', '…', 'g') ORDER BY 2 DESC LIMIT %(most)s) y)
+    WHERE id = %(id)s
+"""
+"""How many lines are what, and why some can't be used: each reason once, whatever word of the list is in it."""
 LEAPS = "abs((r.body ->> 'price_minor')::int - m.price_minor) * 2 > m.price_minor"
 """Whether a price goes so far from the one known that it is asked about."""
 CHANGES = """
@@ -350,6 +360,12 @@ def write(cx: Cx, who: Who, import_id: UUID, *, anyway: bool = False) -> None:
     chain = chain_of(cx, who.shop_id)
     cx.execute("SELECT pg_advisory_xact_lock(hashtextextended(%s, 9))", [str(chain)])
     settings = sheet["settings"]
+    if not anyway and (before := sheet_words.same_file(cx, import_id)):
+        raise Conflict(
+            f"This very file was brought in already, on {before['done_at']:%-d %B %Y} as “{before['name']}” "
+            f"({before['by']}). Bring it in again only if that is meant.",
+            code="delivered-before",
+        )
     given = {"id": import_id, "chain": chain, "shop": who.shop_id, "staff": who.staff_id, "zones": list(FIT_ZONES),
              "kind": settings["pairs"], "why": f"sheet {sheet['name']}"[:300]}  # fmt: skip
     cx.execute(IN_HAND, given)
@@ -403,6 +419,11 @@ def write(cx: Cx, who: Who, import_id: UUID, *, anyway: bool = False) -> None:
         "ON CONFLICT (shop_id, heading) DO UPDATE SET settings = excluded.settings",
         [who.shop_id, heading_of([c["heading"] for c in sheet["columns"]["list"]]), Jsonb(settings)],
     )
+    supplier = sheet["columns"].get("supplier") or settings.get("maker") or ""
+    said = dict(settings.get("words") or {})
+    if child := settings.get("child"):
+        said["child"] = {"child": child}
+    sheet_words.remember(cx, who, supplier, said)
     for name in ("sheet_now", "sheet_models", "sheet_sizes", "sheet_told"):
         cx.execute(f"DROP TABLE {name}")
     if sum(sheet["counts"].values()) > COUNT_ANEW:
@@ -484,11 +505,13 @@ def undo(cx: Cx, who: Who, import_id: UUID) -> list[str]:
     return [str(r["model"]) for r in stayed]
 
 
+SHEET = "i.id, i.name, i.columns, i.settings, i.counts, i.reasons, i.began_at, i.done_at, i.undone_at"
+
+
 def get(cx: Cx, import_id: UUID) -> Row:
     """A sheet without its file and lines. Raises `NotFound`."""
     row = cx.execute(
-        "SELECT i.id, i.name, i.columns, i.settings, i.counts, i.began_at, i.done_at, i.undone_at, p.name AS by "
-        "FROM sheet_import i JOIN staff p ON p.id = i.staff_id WHERE i.id = %s",
+        f"SELECT {SHEET}, p.name AS by FROM sheet_import i JOIN staff p ON p.id = i.staff_id WHERE i.id = %s",
         [import_id],
     ).fetchone()
     if not row:
@@ -509,7 +532,7 @@ def file_of(cx: Cx, import_id: UUID) -> bytes:
 def recent(cx: Cx, limit: int = 20) -> list[Row]:
     """The sheets last brought, newest first."""
     return cx.execute(
-        "SELECT i.id, i.name, i.columns, i.settings, i.counts, i.began_at, i.done_at, i.undone_at, p.name AS by "
+        f"SELECT {SHEET}, p.name AS by "
         "FROM sheet_import i JOIN staff p ON p.id = i.staff_id ORDER BY i.began_at DESC LIMIT %s",
         [limit],
     ).fetchall()

@@ -13,6 +13,7 @@ export const SYSTEM_NAMES: Record<Schemas["House"]["size_system"] & string, stri
   us_men: "US men",
   us_women: "US women",
   uk_child: "UK child",
+  us_child: "US child",
   jp_cm: "JP",
   mondopoint_mm: "Mondopoint",
 };

@@ -2898,7 +2898,7 @@ export interface components {
              * @default eu
              * @enum {string}
              */
-            system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "jp_cm" | "mondopoint_mm";
+            system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "us_child" | "jp_cm" | "mondopoint_mm";
             /** Label */
             label?: number | null;
             /** Says */
@@ -4692,7 +4692,7 @@ export interface components {
              * @default eu
              * @enum {string}
              */
-            size_system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "jp_cm" | "mondopoint_mm";
+            size_system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "us_child" | "jp_cm" | "mondopoint_mm";
             /**
              * Length Unit
              * @default mm
@@ -5744,7 +5744,7 @@ export interface components {
             /** Width */
             width: string;
             /** System */
-            system: ("eu" | "uk" | "us_men" | "us_women" | "uk_child" | "jp_cm" | "mondopoint_mm") | null;
+            system: ("eu" | "uk" | "us_men" | "us_women" | "uk_child" | "us_child" | "jp_cm" | "mondopoint_mm") | null;
             /** Label */
             label: number | null;
             /** Eu Label */
@@ -5809,7 +5809,7 @@ export interface components {
              * System
              * @enum {string}
              */
-            system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "jp_cm" | "mondopoint_mm";
+            system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "us_child" | "jp_cm" | "mondopoint_mm";
             /** Label */
             label: number;
             /** Eu Label */
@@ -6028,7 +6028,7 @@ export interface components {
              * @default eu
              * @enum {string}
              */
-            system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "jp_cm" | "mondopoint_mm";
+            system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "us_child" | "jp_cm" | "mondopoint_mm";
             /** Label */
             label?: number | null;
             /**
@@ -7100,7 +7100,7 @@ export interface components {
              * System
              * @enum {string}
              */
-            system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "jp_cm" | "mondopoint_mm";
+            system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "us_child" | "jp_cm" | "mondopoint_mm";
             /** Label */
             label: number;
             /** Eu Label */
@@ -7616,12 +7616,35 @@ export interface components {
              */
             maker: string;
             /** System */
-            system?: ("eu" | "uk" | "us_men" | "us_women" | "uk_child" | "jp_cm" | "mondopoint_mm") | null;
+            system?: ("eu" | "uk" | "us_men" | "us_women" | "uk_child" | "us_child" | "jp_cm" | "mondopoint_mm") | null;
             /**
              * Currency
              * @default EUR
              */
             currency: string;
+            /** List Currency */
+            list_currency?: string | null;
+            /** Child */
+            child?: ("uk" | "us") | null;
+            /**
+             * Words
+             * @default {}
+             */
+            words: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /**
+             * Sheet
+             * @default
+             */
+            sheet: string;
+            /**
+             * Grids
+             * @default true
+             */
+            grids: boolean;
             /**
              * Pairs
              * @default ignored
@@ -7785,6 +7808,40 @@ export interface components {
             load_n: number[];
         };
         /**
+         * SheetAgain
+         * @description By which list the very same file was brought in before.
+         */
+        SheetAgain: {
+            /** Name */
+            name: string;
+            /** By */
+            by: string;
+            /**
+             * Done At
+             * Format: date-time
+             */
+            done_at: string;
+        };
+        /**
+         * SheetAsk
+         * @description A word of a list that nobody knows: what is asked, how many lines hang on it, and a guess ("" for none).
+         */
+        SheetAsk: {
+            /**
+             * Field
+             * @enum {string}
+             */
+            field: "sport" | "width" | "upper" | "pairs" | "child";
+            /** Word */
+            word: string;
+            /** Said */
+            said: string;
+            /** Guess */
+            guess: string;
+            /** Lines */
+            lines: number;
+        };
+        /**
          * SheetColumn
          * @description A column of a list: its heading, what it is taken to hold, and the first cells in it.
          */
@@ -7794,7 +7851,7 @@ export interface components {
             /** Field */
             field: string;
             /** System */
-            system: ("eu" | "uk" | "us_men" | "us_women" | "uk_child" | "jp_cm" | "mondopoint_mm") | null;
+            system: ("eu" | "uk" | "us_men" | "us_women" | "uk_child" | "us_child" | "jp_cm" | "mondopoint_mm") | null;
             /** Samples */
             samples: string[];
         };
@@ -7821,6 +7878,15 @@ export interface components {
             notes: string[];
             /** Rows */
             rows: number;
+            /** Grid */
+            grid: string;
+            /** Sheets */
+            sheets: string[];
+            /** Asks */
+            asks: components["schemas"]["SheetAsk"][];
+            /** Reasons */
+            reasons: components["schemas"]["SheetReason"][];
+            again: components["schemas"]["SheetAgain"] | null;
             /** By */
             by: string;
             /**
@@ -7836,12 +7902,24 @@ export interface components {
             stayed: string[];
         };
         /**
+         * SheetReason
+         * @description Why lines can't be used, and how many.
+         */
+        SheetReason: {
+            /** Said */
+            said: string;
+            /** Lines */
+            lines: number;
+        };
+        /**
          * SheetRow
          * @description A line of a list: its row in the file, its verdict, what it is, and the sentence.
          */
         SheetRow: {
             /** Row */
             row: number;
+            /** Place */
+            place: string;
             /**
              * Verdict
              * @enum {string}
@@ -8172,7 +8250,7 @@ export interface components {
              * @default eu
              * @enum {string}
              */
-            system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "jp_cm" | "mondopoint_mm";
+            system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "us_child" | "jp_cm" | "mondopoint_mm";
             /** Sizes */
             sizes: string[];
             /** Gtin */
@@ -8839,7 +8917,7 @@ export interface components {
              * @default uk
              * @enum {string}
              */
-            system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "jp_cm" | "mondopoint_mm";
+            system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "us_child" | "jp_cm" | "mondopoint_mm";
             /**
              * Bands
              * @default []

@@ -10,7 +10,8 @@ from fastapi import APIRouter, Depends, Query
 
 from ...core.errors import BadInput
 from ...core.match.held import Holder, holder_words
-from ...core.sheets import cells
+from ...core.sheets import cells, labels, words
+from ...core.sheets.plain import plain
 from ...core.shoes.inner import ShoeReading
 from ...core.shoes.made import Made
 from ...store import athletes, catalogue, house, insides, moves, orders, rack, reserved, stock
@@ -117,8 +118,8 @@ def keep_model(desk: Manager, model_id: UUID, given: ModelIn) -> ModelMade:
 def keep_sizes(desk: Manager, model_id: UUID, given: SizesIn) -> list[RackSize]:
     """Sizes of a model this shop keeps from now on; all it keeps of it."""
     try:
-        sizes = [cells.size(text, given.system) for text in given.sizes]
-        width = cells.width(given.width, given.system)
+        sizes = [labels.size(text, given.system) for text in given.sizes]
+        width = words.width(given.width, given.system, {})
         gtin = cells.gtin(given.gtin) if given.gtin else None
     except ValueError as error:
         text = str(error)
@@ -126,7 +127,7 @@ def keep_sizes(desk: Manager, model_id: UUID, given: SizesIn) -> list[RackSize]:
     if gtin and len(sizes) > 1:
         raise BadInput("A bar code is of one size: add the others apart.", code="bad-size")
     with desk.open() as cx:
-        catalogue.add_sizes(cx, desk.who, model_id, given.change_id, width, cells.plain(given.colour), sizes, gtin)
+        catalogue.add_sizes(cx, desk.who, model_id, given.change_id, width, plain(given.colour), sizes, gtin)
         return [RackSize(**{n: r[n] for n in RackSize.model_fields}) for r in rack.sizes(cx, [model_id])]
 
 

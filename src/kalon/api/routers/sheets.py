@@ -14,14 +14,25 @@ from starlette.responses import StreamingResponse
 
 from ...core.errors import NotFound
 from ...core.sheets.columns import FIELD_NAMES, FIELDS
+from ...core.sheets.grid import place_of
 from ...core.sheets.lines import Settings, Verdict
 from ...files import sheets as files
 from ...files import workers
 from ...files.lists import Listed, lines_at, read_list
-from ...store import captures, exports, house, sheets
-from ...store.database import Row, StoreAway
+from ...store import captures, exports, house, sheet_words, sheets
+from ...store.database import Cx, Row, StoreAway
 from ..desk import Anyone, Desk, Manager
-from ..schemas import FieldOut, ProgressOut, SheetColumn, SheetOut, SheetRow, SheetRows
+from ..schemas import (
+    FieldOut,
+    ProgressOut,
+    SheetAgain,
+    SheetAsk,
+    SheetColumn,
+    SheetOut,
+    SheetReason,
+    SheetRow,
+    SheetRows,
+)
 from ..spool import lay_down
 
 router = APIRouter(prefix="/api", tags=["sheets"])
@@ -32,7 +43,7 @@ MEDIA = {
 }
 
 
-def sheet_out(row: Row, stayed: list[str] | None = None) -> SheetOut:
+def sheet_out(row: Row, stayed: list[str] | None = None, again: Row | None = None) -> SheetOut:
     """A sheet for the interface."""
     kept = row["columns"]
     return SheetOut(
@@ -41,6 +52,11 @@ def sheet_out(row: Row, stayed: list[str] | None = None) -> SheetOut:
         columns=[SheetColumn(**c) for c in kept.get("list", [])],
         notes=kept.get("notes", []),
         rows=kept.get("rows", 0),
+        grid=kept.get("grid", ""),
+        sheets=kept.get("sheets", []),
+        asks=[SheetAsk(**a) for a in kept.get("asks", [])],
+        reasons=[SheetReason(**r) for r in row["reasons"]],
+        again=SheetAgain(**again) if again else None,
         stayed=stayed or [],
     )
 
@@ -68,7 +84,7 @@ def _stage(
     try:
         with desk.open() as cx:
             sheets.stage(cx, desk.who, import_id, name, file, found.as_columns(), kept, lines_at(path))
-            return sheet_out(sheets.get(cx, import_id))
+            return _shown(cx, import_id)
     finally:
         with contextlib.suppress(StoreAway), desk.open() as cx:
             captures.done(cx, import_id)
@@ -76,8 +92,13 @@ def _stage(
 
 def _known(desk: Desk, import_id: UUID) -> SheetOut | None:
     with desk.open() as cx, contextlib.suppress(NotFound):
-        return sheet_out(sheets.get(cx, import_id))
+        return _shown(cx, import_id)
     return None
+
+
+def _shown(cx: Cx, import_id: UUID) -> SheetOut:
+    row = sheets.get(cx, import_id)
+    return sheet_out(row, again=None if row["done_at"] else sheet_words.same_file(cx, import_id))
 
 
 def _usual(desk: Desk) -> dict[str, Any]:
@@ -87,7 +108,14 @@ def _usual(desk: Desk) -> dict[str, Any]:
 
 def _habit(desk: Desk, found: Listed) -> dict[str, Any] | None:
     with desk.open() as cx:
-        return sheets.habit(cx, [c.heading for c in found.columns])
+        habit = sheets.habit(cx, [c.heading for c in found.columns]) or {}
+        said = sheet_words.known(cx, found.supplier)
+    child = said.pop("child", {}).get("child")
+    asked = {(a["field"], a["word"]) for a in found.asks}
+    told = habit.get("words", {})
+    words = {f: {**said.get(f, {}), **told.get(f, {})} for f in {*said, *told}}
+    new = any((f, w) in asked for f, of in said.items() for w in of) or (child and ("child" in {f for f, _ in asked}))
+    return habit | ({"words": words} if words else {}) | ({"child": child} if child else {}) if habit or new else None
 
 
 @router.post(
@@ -152,7 +180,7 @@ def fields(desk: Anyone) -> list[FieldOut]:
 def one(desk: Manager, sheet_id: UUID) -> SheetOut:
     """One sheet: its columns, settings, and how many lines are new, changed, the same, odd or refused."""
     with desk.open() as cx:
-        return sheet_out(sheets.get(cx, sheet_id))
+        return _shown(cx, sheet_id)
 
 
 @router.get("/sheets/{sheet_id}/progress")
@@ -173,10 +201,27 @@ def lines(
 ) -> SheetRows:
     """Lines of a sheet, each with its row in the file, its verdict, and the sentence."""
     with desk.open() as cx:
-        sheets.get(cx, sheet_id)
+        sheet = sheets.get(cx, sheet_id)
         found = sheets.rows(cx, sheet_id, verdict, after, limit)
-    shown = [SheetRow(**{n: r[n] for n in ("row", "verdict", "said")}, text=text_of(r["body"])) for r in found]
+        grid = bool(sheet["columns"].get("grid"))
+    shown = [
+        SheetRow(**{n: r[n] for n in ("row", "verdict", "said")}, place=place(r["row"], grid), text=text_of(r["body"]))
+        for r in found
+    ]
     return SheetRows(rows=shown, more=len(found) == limit)
+
+
+def place(number: int, grid: bool) -> str:
+    """Where a line stands in the file."""
+    if not grid:
+        return f"row {number}"
+    row, column = place_of(number)
+    return f"row {row}, {letters(column)}"
+
+
+def letters(column: int) -> str:
+    """A column as spreadsheets call it, from 1."""
+    return (letters((column - 1) // 26) if column > 26 else "") + chr(65 + (column - 1) % 26)
 
 
 def text_of(body: dict[str, Any]) -> str:

@@ -11,26 +11,39 @@ from ..rules.scales import CHOICES, PROPERTIES
 from ..rules.words import SPORTS
 from ..shoes.anatomy import FEATURES
 from ..sizes import System
-from . import cells
+from . import cells, labels
+from .plain import plain
 
 PLAIN: dict[str, tuple[str, ...]] = {
-    "maker": ("maker", "brand", "make", "manufacturer", "marke", "hersteller", "marque", "marca"),
+    "maker": ("maker", "brand", "make", "manufacturer", "supplier", "label name", "marke", "hersteller",
+              "lieferant", "marque", "fabricant", "fournisseur", "marca", "fabricante", "merk", "fabrikant"),
     "model": ("model", "model name", "name", "style", "style name", "product", "product name", "article",
-              "article name", "item", "item name", "shoe", "modell", "artikel", "modele", "modello", "description"),
-    "sport": ("sport", "category", "activity", "department", "group", "sportart"),
+              "article name", "item", "item name", "shoe", "modell", "modellname", "artikel", "bezeichnung",
+              "artikelbezeichnung", "modele", "designation", "libelle", "nom", "modello", "denominazione",
+              "descrizione", "modelo", "descripcion", "nombre", "omschrijving", "naam", "description", "desc"),
+    "sport": ("sport", "category", "activity", "department", "group", "sportart", "kategorie", "warengruppe",
+              "categorie", "rayon", "activite", "categoria", "attivita", "deporte", "actividad", "groep"),
     "system": ("system", "size system", "size type", "size scale", "sizing", "scale"),
-    "size": ("size", "label", "size label", "shoe size", "grosse", "groesse", "taille", "taglia", "pointure",
-             "size run"),
-    "width": ("width", "fitting", "fit", "width letter", "breite", "weite", "largeur"),
-    "colour": ("colour", "color", "colourway", "colorway", "farbe", "couleur", "colore"),
+    "size": ("size", "sizes", "label", "size label", "shoe size", "grosse", "groesse", "schuhgrosse", "gr",
+             "taille", "pointure", "taglia", "numero", "misura", "talla", "numeracion", "maat", "schoenmaat", "sz"),
+    "width": ("width", "wdth", "wid", "fitting", "fit", "width letter", "breite", "weite", "largeur", "larghezza",
+              "ancho", "horma", "breedte", "wijdte"),
+    "colour": ("colour", "color", "colourway", "colorway", "col", "clr", "colour name", "color name", "farbe",
+               "farbname", "couleur", "coloris", "colore", "kleur"),
     "gtin": ("gtin", "ean", "ean13", "ean 13", "ean code", "upc", "barcode", "bar code", "gtin13", "gtin 13"),
     "code": ("code", "sku", "article no", "article number", "item no", "item number", "style no", "style number",
-             "reference", "ref", "own code", "artikelnummer", "art nr", "art no", "product code"),
-    "price": ("price", "rrp", "retail", "retail price", "selling price", "srp", "unit price", "preis", "prix", "vk"),
+             "reference", "ref", "own code", "artikelnummer", "artikel nr", "art nr", "art no", "product code",
+             "style code", "model code", "model no", "codice", "codigo", "artikelcode", "article code"),
+    "price": ("price", "rrp", "retail", "retail price", "selling price", "srp", "msrp", "unit price", "preis",
+              "uvp", "uvp eur", "vk", "vk preis", "ladenpreis", "prix", "prix public", "ppc", "pvc", "prezzo",
+              "prezzo al pubblico", "precio", "pvp", "p v p", "prijs", "adviesprijs"),
     "currency": ("currency", "wahrung", "waehrung", "devise", "cur"),
     "pairs": ("pairs", "qty", "quantity", "stock", "on hand", "count", "units", "inventory", "in stock", "counted",
-              "received", "delivered", "menge", "bestand", "anzahl", "quantite", "stuck"),
-    "upper": ("upper", "upper material", "material", "obermaterial"),
+              "received", "delivered", "avail", "available", "availability", "qty avail", "menge", "bestand",
+              "anzahl", "stuck", "lagerbestand", "verfugbar", "quantite", "qte", "stock dispo", "disponible",
+              "quantita", "qta", "giacenza", "cantidad", "existencias", "aantal", "voorraad"),
+    "upper": ("upper", "upper material", "material", "obermaterial", "tige", "matiere", "tomaia", "materiale",
+              "corte", "bovenmateriaal"),
     "build": ("build", "construction", "lasting"),
     "reinforced": ("reinforced", "share reinforced"),
     "last": ("last", "last code", "last no", "last number", "built on", "leisten"),
@@ -58,7 +71,8 @@ SIZE_HEADINGS: dict[str, System] = {
     "eu": "eu", "eur": "eu", "eu size": "eu", "size eu": "eu", "eur size": "eu", "uk": "uk", "uk size": "uk",
     "size uk": "uk", "us": "us_men", "us size": "us_men", "us men": "us_men", "us mens": "us_men", "us m": "us_men",
     "size us": "us_men", "us women": "us_women", "us womens": "us_women", "us w": "us_women", "uk child": "uk_child",
-    "uk kids": "uk_child", "jp": "jp_cm", "cm": "jp_cm", "mondopoint": "mondopoint_mm", "mondo": "mondopoint_mm",
+    "uk kids": "uk_child", "us child": "us_child", "us kids": "us_child", "us youth": "us_men",
+    "jp": "jp_cm", "cm": "jp_cm", "mondopoint": "mondopoint_mm", "mondo": "mondopoint_mm",
 }  # fmt: skip
 
 
@@ -74,7 +88,8 @@ class Column:
 
 def bare(heading: str) -> str:
     """A heading without accents, signs and capitals."""
-    text = unicodedata.normalize("NFKD", heading).encode("ascii", "ignore").decode().lower().replace("ß", "ss")
+    plain_letters = heading.replace("ß", "ss").replace("ø", "o").replace("æ", "ae")
+    text = unicodedata.normalize("NFKD", plain_letters).encode("ascii", "ignore").decode().lower()
     return " ".join(re.sub(r"[^a-z0-9_]+", " ", text).split())
 
 
@@ -107,7 +122,7 @@ def _all_read(reader: Callable[[str], object], values: Sequence[str], least: flo
 
 
 def _size(value: str) -> None:
-    found = cells.size(value, None)
+    found = labels.size(value, None)
     if found.system == "mondopoint_mm" and not re.search(r"[a-zA-Z]", value):
         raise ValueError(value)  # a bare 250 may be anything
 
@@ -124,11 +139,42 @@ def by_content(values: Sequence[str]) -> str | None:
         lambda v: cells.money(v, "EUR"), filled
     ):
         return "price"
-    if all(cells.plain(v).lower() in SPORTS for v in filled):
+    if all(plain(v).lower() in SPORTS for v in filled):
         return "sport"
     if _all_read(_size, filled) and len(set(filled)) > 1:
         return "size"
     return None
+
+
+MODEL_FIRST = ("model", "model name", "modell", "modellname", "modele", "modello", "modelo", "style name", "style",
+               "product name", "shoe")  # fmt: skip
+"""Headings that say "model" more surely than others do."""
+LIKE_A_CODE = re.compile(r"(?=.*\d)[A-Z0-9][A-Z0-9./_-]*")
+
+
+def _column(rows: Sequence[Sequence[str]], i: int) -> list[str]:
+    return [text for row in rows[:200] if i < len(row) and (text := plain(row[i]))]
+
+
+def _are_codes(values: Sequence[str]) -> bool:
+    """Whether these are numbers of articles and no names: one word each, of capitals, digits and signs."""
+    return bool(values) and sum(bool(LIKE_A_CODE.fullmatch(v)) for v in values) >= LEAST_CODES * len(values)
+
+
+LEAST_CODES = 0.8
+
+
+def _model_column(
+    headings: Sequence[str], named: Sequence[tuple[str, System | None] | None], rows: Sequence[Sequence[str]]
+) -> int | None:
+    """Of several columns that could hold the model, the one that surely does: names before codes, then its heading."""
+    could = [i for i, n in enumerate(named) if n and n[0] == "model"]
+
+    def rank(i: int) -> tuple[bool, int, int]:
+        word = bare(headings[i])
+        return _are_codes(_column(rows, i)), MODEL_FIRST.index(word) if word in MODEL_FIRST else len(MODEL_FIRST), i
+
+    return min(could, key=rank, default=None)
 
 
 def guess(headings: Sequence[str], rows: Sequence[Sequence[str]]) -> list[Column]:
@@ -139,8 +185,11 @@ def guess(headings: Sequence[str], rows: Sequence[Sequence[str]]) -> list[Column
     named = [by_heading(h) for h in headings]
     eu = next((i for i, n in enumerate(named) if n and n[0] == "size" and n[1] == "eu"), None)
     taken: set[str] = set()
+    model = _model_column(headings, named, rows)
     for i, heading in enumerate(headings):
         field, system = named[i] or (None, None)
+        if field == "model" and i != model:
+            field = "code" if "code" not in {n[0] for n in named if n} and _are_codes(_column(rows, i)) else "keep"
         if field is None:
             field = by_content([row[i] for row in rows if i < len(row)][:200])
             if field in {n[0] for n in named if n}:

@@ -2,41 +2,40 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from ..contract import Contract
 from ..fit.foot import FIT_ZONES
-from ..fit.stretch import BUILDS, UPPERS, Build
+from ..fit.stretch import BUILDS, Build
 from ..money import Money
 from ..rules.scales import CHOICES, PROPERTIES, scale
-from ..rules.words import SPORTS, Sport
+from ..rules.words import Sport
 from ..shoes.anatomy import FEATURES
 from ..shoes.inner import LIMITS_MM, SPREADS, InnerIn, ShoeReading, by_label, facts, surest
 from ..sizes import System
-from . import cells
+from . import cells, labels, words
+from .asked import Asked, AskedField, LeftOut
 from .columns import FIELDS, INNER, KIND_FIELDS, Column
+from .plain import plain, short
 
 BUILD_OF: dict[str, Build] = {
     "climbing": "slip", "football": "plate", "cycling": "plate", "field": "plate", "court": "board",
     "lifting": "board", "ice": "board",
 }  # fmt: skip
 """How shoes of a sport are built where the list doesn't say. House default."""
-SPORT_WORDS: dict[str, Sport] = {
-    "soccer": "football", "boots": "football", "climb": "climbing", "bouldering": "climbing", "bike": "cycling",
-    "cycle": "cycling", "tennis": "court", "badminton": "court", "squash": "court", "volleyball": "court",
-    "basketball": "court", "weightlifting": "lifting", "cricket": "field", "hockey": "field", "rugby": "field",
-    "skates": "ice", "skating": "ice",
-}  # fmt: skip
-"""Words lists use for a sport; common practice, from memory."""
 Verdict = Literal["new", "changed", "same", "odd", "refused"]
 Means = Literal["received", "counted", "ignored"]
 MANY_PAIRS = 200
 """More pairs of one size than this is looked at. House default."""
+
+
+Word = Annotated[str, Field(max_length=60)]
+Answer = Annotated[str, Field(max_length=40)]
 
 
 class Settings(Contract):
@@ -47,6 +46,17 @@ class Settings(Contract):
     maker: str = Field("", max_length=80)
     system: System | None = None
     currency: str = Field("EUR", pattern="^[A-Z]{3}$")
+    """The shop's money."""
+    list_currency: str | None = Field(None, pattern="^[A-Z]{3}$")
+    """What the list's own prices are in, where its cells don't say; the shop's money where nobody said."""
+    child: Literal["uk", "us"] | None = None
+    """Whose children's letters (13C, 10.5K) the list has."""
+    words: dict[AskedField, dict[Word, Answer]] = {}
+    """What was said of words nobody knew: a sport, a width, an upper, a number of pairs, or `-` to leave it out."""
+    sheet: str = Field("", max_length=100)
+    """The sheet of a workbook that is read; the first that holds a list where nobody said."""
+    grids: bool = True
+    """Whether a size grid is read as one."""
     pairs: Means = "ignored"
     """What a number of pairs means: come in now, counted on the shelf, or the supplier's own."""
 
@@ -59,6 +69,8 @@ class Read:
     verdict: Literal["fine", "odd", "refused"]
     said: str
     body: dict[str, Any]
+    asks: tuple[Asked, ...] = ()
+    """Words in it that have to be asked about."""
 
 
 @dataclass
@@ -83,31 +95,64 @@ def read_lines(
     kept = [(i, c.heading) for i, c in enumerate(columns) if c.field == "keep" and c.heading]
     told = next((c.system for c in columns if c.field == "size" and c.system), None)
     for row, given in rows:
-        odd: list[str] = []
+        odd = _Odd()
+        values: dict[str, str] = {}
         try:
             if len(given) > len(columns) and any(c.strip() for c in given[len(columns) :]):
                 raise _Refused("It has more cells than there are headings: is a separator written inside a name?")
-            values = {name: cells.plain(given[i]) if i < len(given) else "" for name, i in at.items()}
+            values = {name: plain(given[i]) if i < len(given) else "" for name, i in at.items()}
             body = _line(values, settings, told, odd) if "model" in at else _by_code(values, settings, odd)
-            extra = {name: text[:200] for i, name in kept if i < len(given) and (text := cells.plain(given[i]))}
+            extra = {name: text[:200] for i, name in kept if i < len(given) and (text := plain(given[i]))}
             if extra:
                 body["extra"] = extra
             _against_earlier(row, body, settings, seen, odd)
         except _Refused as refused:
             yield Read(row, "refused", str(refused), _as_given(given))
+        except Asked as asked:
+            yield Read(row, "refused", f"{asked}?", _as_given(given), (asked, *_others(asked, values, settings)))
+        except LeftOut as left:
+            yield Read(row, "refused", f"Left out: {left}.", _as_given(given))
         except ValueError as error:
             text = str(error)
             said = text[0].upper() + text[1:].rstrip(".") + "."
             yield Read(row, "refused", said, _as_given(given))
         else:
-            yield Read(row, "odd" if odd else "fine", " ".join(odd), body)
+            yield Read(row, "odd" if odd else "fine", " ".join(odd), body, tuple(odd.asks))
+
+
+def _others(first: Asked, values: dict[str, str], settings: Settings) -> Iterator[Asked]:
+    """What else has to be asked of a line that waits for one word already, so that all is asked at once."""
+    readers: tuple[tuple[str, Callable[[str, words.Answers], object]], ...] = (
+        ("width", lambda text, said: words.width(text, settings.system or "eu", said)),
+        ("upper", words.upper),
+        ("pairs", words.stock if settings.pairs != "ignored" else lambda _text, _said: None),
+    )
+    for name, reader in readers:
+        if values.get(name) and name != first.field:
+            try:
+                reader(values[name], settings.words.get(name, {}))  # type: ignore[call-overload]
+            except Asked as asked:
+                yield asked
+
+
+class _Odd(list[str]):
+    """What is to be looked at in a line, and words in it that could be asked about."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.asks: list[Asked] = []
+
+    def ask(self, asked: Asked, meanwhile: str) -> None:
+        """The line comes in all the same, without what the word says."""
+        self.asks.append(asked)
+        self.append(f"{asked}? {meanwhile}")
 
 
 def _as_given(given: Sequence[str]) -> dict[str, Any]:
-    return {"given": [cells.plain(c)[:80] for c in given[:12]]}
+    return {"given": [plain(c)[:80] for c in given[:12]]}
 
 
-def _by_code(values: dict[str, str], settings: Settings, odd: list[str]) -> dict[str, Any]:
+def _by_code(values: dict[str, str], settings: Settings, odd: _Odd) -> dict[str, Any]:
     """A line that names its size by its bar code alone, as a count with a reader does."""
     if not values.get("gtin"):
         raise _Refused("It names neither a model nor a bar code.")
@@ -117,14 +162,23 @@ def _by_code(values: dict[str, str], settings: Settings, odd: list[str]) -> dict
     return body
 
 
-def _pairs(values: dict[str, str], settings: Settings, body: dict[str, Any], odd: list[str]) -> None:
-    if values.get("pairs") and settings.pairs != "ignored":
-        body["pairs"] = cells.pairs(values["pairs"])
-        if body["pairs"] > MANY_PAIRS:
-            odd.append(f"{body['pairs']} pairs of one size: is that meant?")
+def _pairs(values: dict[str, str], settings: Settings, body: dict[str, Any], odd: _Odd) -> None:
+    text, said = values.get("pairs"), settings.words.get("pairs", {})
+    if not text or settings.pairs == "ignored":
+        return
+    try:
+        some = words.stock(text, said)
+    except Asked as asked:
+        odd.ask(asked, "No pairs are counted for it.")
+        return
+    if some is None and words.key_of(text) in said:
+        return
+    body["pairs"] = cells.pairs(text) if some is None else some
+    if body["pairs"] > MANY_PAIRS:
+        odd.append(f"{body['pairs']} pairs of one size: is that meant?")
 
 
-def _line(values: dict[str, str], settings: Settings, told: System | None, odd: list[str]) -> dict[str, Any]:
+def _line(values: dict[str, str], settings: Settings, told: System | None, odd: _Odd) -> dict[str, Any]:
     maker, model = values.get("maker") or settings.maker, values.get("model", "")
     if not model:
         raise _Refused("It names no model.")
@@ -135,17 +189,19 @@ def _line(values: dict[str, str], settings: Settings, told: System | None, odd: 
     sport = _sport(values.get("sport", ""), settings)
     body: dict[str, Any] = {"maker": maker, "model": model, "sport": sport}
     _price(values, settings, body, odd)
-    _made(values, body)
+    _made(values, settings, body, odd)
     if "size" not in values:
         return body
     written_system = values.get("system", "")
-    system = cells.system_of(written_system) if written_system else None
+    system = labels.system_of(written_system) if written_system else None
     if written_system and system is None:
         raise _Refused(f"“{written_system}” isn't a size system (EU, UK, US men, US women, UK child, JP, Mondopoint).")
     if not values.get("size"):
         raise _Refused("It has no size.")
-    size = cells.size(values["size"], system or told or settings.system)
-    width = cells.width(values.get("width", ""), size.system)
+    size = _size(values["size"], system or told or settings.system, settings)
+    if size.odd:
+        odd.append(size.odd)
+    width = words.width(values.get("width", ""), size.system, settings.words.get("width", {}))
     body |= {
         "system": size.system, "label": size.label, "eu_label": size.eu_label, "width": width,
         "colour": values.get("colour", "")[:60], "code": values.get("code", "")[:60],
@@ -165,18 +221,28 @@ def _sport(text: str, settings: Settings) -> Sport:
         if settings.sport is None:
             raise _Refused("It names no sport: say which sport this list is for.")
         return settings.sport
-    word = text.lower().replace(" ", "_")
-    found = word if word in SPORTS else SPORT_WORDS.get(word)
-    if found is None:
-        raise _Refused(f"“{text[:40]}” isn't a sport that is fitted here: {', '.join(SPORTS)}.")
-    return found
+    return words.sport(text, settings.words.get("sport", {}))
 
 
-def _price(values: dict[str, str], settings: Settings, body: dict[str, Any], odd: list[str]) -> None:
+def _size(text: str, system: System | None, settings: Settings) -> labels.Size:
+    """A size, its children's letter read as the list is said to mean it."""
+    try:
+        return labels.size(text, system)
+    except Asked:
+        if settings.child is None:
+            raise
+        return labels.size(text, "uk_child" if settings.child == "uk" else "us_child")
+
+
+def _price(values: dict[str, str], settings: Settings, body: dict[str, Any], odd: _Odd) -> None:
     if not values.get("price"):
         return
+    if words.is_no_price(values["price"]):
+        if values["price"].strip("-–— "):
+            odd.append(f"Its price is “{short(values['price'])}”: none is kept.")
+        return
     named = values.get("currency", "").upper()
-    found = cells.money(values["price"], settings.currency)
+    found = cells.money(values["price"], settings.list_currency or settings.currency)
     currency = named or found.currency
     if currency != settings.currency:
         odd.append(f"Its price is in {currency[:12]}, the shop's money is {settings.currency}: the price is left out.")
@@ -184,10 +250,15 @@ def _price(values: dict[str, str], settings: Settings, body: dict[str, Any], odd
         body["price_minor"] = found.minor
 
 
-def _made(values: dict[str, str], body: dict[str, Any]) -> None:
+def _made(values: dict[str, str], settings: Settings, body: dict[str, Any], odd: _Odd) -> None:
     """How the shoe is made, as far as the list says."""
     if values.get("upper"):
-        body["upper"] = cells.one_of(values["upper"], UPPERS, "an upper")
+        try:
+            upper = words.upper(values["upper"], settings.words.get("upper", {}))
+        except Asked as asked:
+            odd.ask(asked, "None is kept.")
+        else:
+            body |= {"upper": upper} if upper else {}
     body["build"] = cells.one_of(values["build"], BUILDS, "a build") if values.get("build") else BUILD_OF[body["sport"]]
     body["build_said"] = bool(values.get("build"))
     if values.get("reinforced"):
@@ -213,7 +284,7 @@ def _made(values: dict[str, str], body: dict[str, Any]) -> None:
             body[kind] = found
 
 
-def _inside(values: dict[str, str], body: dict[str, Any], odd: list[str]) -> None:
+def _inside(values: dict[str, str], body: dict[str, Any], odd: _Odd) -> None:
     """The inside as the sheet tells it, and what is to be expected of it."""
     told = {n: cells.number(values[n]) for n in INNER if values.get(n)}
     expected = _expected(body["sport"], body["build"], body["system"], body["label"], body["width"])
@@ -255,7 +326,7 @@ def _expected(
     return by_label(given), tuple(SPREADS.whole(zone) for zone in range(len(FIT_ZONES)))
 
 
-def _against_earlier(row: int, body: dict[str, Any], settings: Settings, seen: _Seen, odd: list[str]) -> None:
+def _against_earlier(row: int, body: dict[str, Any], settings: Settings, seen: _Seen, odd: _Odd) -> None:
     """What two rows of one sheet say differently of one thing."""
     if "model" not in body:
         first = seen.codes.setdefault(body["gtin"], row)

@@ -50,10 +50,10 @@ export function Lines({ id, verdict, count }: { id: string; verdict: Verdict; co
               ref={virtual.measureElement}
               data-index={item.index}
               data-row={row.row}
-              className="absolute inset-x-0 grid min-h-11 grid-cols-[4.5rem_minmax(12rem,2fr)_minmax(14rem,3fr)] items-center gap-3 border-line border-b px-2 py-1"
+              className="absolute inset-x-0 grid min-h-11 grid-cols-[6rem_minmax(12rem,2fr)_minmax(14rem,3fr)] items-center gap-3 border-line border-b px-2 py-1"
               style={{ transform: `translateY(${item.start}px)` }}
             >
-              <span className="text-right font-mono text-faint text-sm">row {row.row}</span>
+              <span className="text-right font-mono text-faint text-sm">{row.place}</span>
               <span className="min-w-0 break-words">{row.text}</span>
               <span className={verdict === "refused" ? "text-madder" : ""}>{row.said}</span>
             </li>

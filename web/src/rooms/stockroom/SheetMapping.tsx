@@ -7,6 +7,9 @@ import { OneOf } from "../../ui/choice";
 import { Select } from "../../ui/Select";
 import { NOTHING, type Settings, type Sheet } from "./listed";
 
+/** What lists are often priced in; another is said by a column of the list. */
+const CURRENCIES = "EUR USD GBP CHF SEK NOK DKK PLN CZK HUF CAD AUD NZD JPY".split(" ");
+
 interface AllLinesProps {
   sheet: Sheet;
   change: (part: Partial<Settings>) => void;
@@ -22,6 +25,44 @@ export function AllLines({ sheet, change, disabled }: AllLinesProps) {
   const [maker, setMaker] = useState(settings.maker ?? "");
   return (
     <div className="mb-3 flex flex-wrap items-end gap-3">
+      {sheet.sheets.length > 1 && (
+        <Select
+          label="Its sheet"
+          value={settings.sheet || NOTHING}
+          disabled={disabled}
+          options={[
+            { value: NOTHING, text: "the first with a list" },
+            ...sheet.sheets.map((name) => ({ value: name, text: name })),
+          ]}
+          onChange={(v) => change({ sheet: v === NOTHING ? "" : v, columns: [] })}
+          className="w-44"
+        />
+      )}
+      {(sheet.grid || !settings.grids) && (
+        <OneOf
+          label="How it is laid out"
+          value={settings.grids === false ? "lines" : "grid"}
+          disabled={disabled}
+          options={[
+            { value: "grid", text: "a grid", hint: "a line for each cell" },
+            { value: "lines", text: "a plain list", hint: "as it stands" },
+          ]}
+          onChange={(v) => change({ grids: v === "grid", columns: [] })}
+        />
+      )}
+      {has("price") && !has("currency") && (
+        <Select
+          label="Its prices are in"
+          value={settings.list_currency ?? NOTHING}
+          disabled={disabled}
+          options={[
+            { value: NOTHING, text: `the shop's ${settings.currency ?? ""}` },
+            ...CURRENCIES.filter((c) => c !== settings.currency).map((c) => ({ value: c, text: c })),
+          ]}
+          onChange={(v) => change({ list_currency: v === NOTHING ? null : v })}
+          className="w-36"
+        />
+      )}
       {has("pairs") && (
         <div>
           <span className="block text-faint text-xs">The pairs in it</span>

@@ -11,6 +11,7 @@ import { Select } from "../../ui/Select";
 import { Loading, Note } from "../../ui/words";
 import { RoomPage } from "../RoomPage";
 import type { Settings, Sheet, Verdict } from "./listed";
+import { Reasons, SheetAsks } from "./SheetAsks";
 import { Lines } from "./SheetLines";
 import { AllLines } from "./SheetMapping";
 
@@ -223,7 +224,7 @@ function OneSheet({ id }: { id: string }) {
               onClick={() => write.mutate(cameBefore)}
               disabled={working || !usable}
             >
-              {cameBefore ? "They came twice: write" : "Write"} {usable.toLocaleString("en")}{" "}
+              {cameBefore ? "It is meant: write" : "Write"} {usable.toLocaleString("en")}{" "}
               {usable === 1 ? "line" : "lines"}
             </Button>
           )}
@@ -248,6 +249,15 @@ function OneSheet({ id }: { id: string }) {
           {n}
         </p>
       ))}
+      {sheet.again && (
+        <p className="mb-2 border-madder border-l-4 bg-sheet p-2" role="status">
+          This very file was brought in on {moment(sheet.again.done_at)} as “{sheet.again.name}” by{" "}
+          {sheet.again.by}.
+        </p>
+      )}
+      {!sheet.done_at && (
+        <SheetAsks key={JSON.stringify(sheet.asks)} sheet={sheet} change={change} disabled={working} />
+      )}
       {!sheet.done_at && <AllLines sheet={sheet} change={change} disabled={working} />}
       <ol aria-label="Columns" className="mb-3 flex gap-2 overflow-x-auto pb-2">
         {sheet.columns.map((c, i) => (
@@ -277,6 +287,7 @@ function OneSheet({ id }: { id: string }) {
         options={VERDICTS.map((v) => ({ value: v, text: `${count(v).toLocaleString("en")} ${v}` }))}
         onChange={(v) => setOnly(v as Verdict)}
       />
+      {shown === "refused" && <Reasons sheet={sheet} />}
       <Lines key={shown} id={id} verdict={shown} count={count(shown)} />
     </RoomPage>
   );

@@ -1,0 +1,183 @@
+"""Words of lists in six languages: sports, widths, uppers, how much there is, prices that are none.
+
+What is known here is read; what isn't is asked about once (`Asked`), with the answer somebody would most likely give.
+What was answered before goes before both. All of it common practice, from memory.
+"""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Mapping
+
+from ..fit.stretch import UPPERS
+from ..rules.words import SPORTS, Sport
+from ..sizes import System
+from . import cells
+from .asked import LEFT_OUT, Asked, LeftOut
+from .plain import plain, short
+
+Answers = Mapping[str, str]
+"""What was said of words, by `key_of` each."""
+
+SPORT_WORDS: dict[Sport, tuple[str, ...]] = {
+    "ice": ("ice hockey", "eishockey", "ijshockey", "hockey sur glace", "hockey su ghiaccio", "hockey sobre hielo",
+            "hockey hielo", "figure skating", "figure skate", "skate", "skates", "ice skates", "skating",
+            "schlittschuh", "schlittschuhe", "eiskunstlauf", "eislauf", "patinage", "patin", "patins", "patinaje",
+            "pattinaggio", "pattini", "schaats", "schaatsen", "kunstschaatsen", "ice"),
+    "football": ("football", "soccer", "fussball", "fusball", "hallenfussball", "calcio", "calcetto", "futbol",
+                 "futsal", "voetbal", "zaalvoetbal", "foot", "football boots", "nocken", "boots"),
+    "climbing": ("climbing", "climb", "rock climbing", "bouldering", "boulder", "bouldern", "klettern",
+                 "kletterschuhe", "kletter", "escalade", "escalada", "arrampicata", "klimmen", "klimschoenen",
+                 "kruipen"),
+    "cycling": ("cycling", "cycle", "bike", "biking", "bicycle", "road bike", "radsport", "rad", "rennrad",
+                "radschuhe", "fahrrad", "mountainbike", "mtb", "vtt", "velo", "cyclisme", "gravel", "ciclismo",
+                "ciclo", "bici", "fiets", "fietsen", "wielrennen"),
+    "court": ("court", "tennis", "padel", "badminton", "squash", "volleyball", "volley", "basketball", "basket",
+              "handball", "netball", "tischtennis", "table tennis", "indoor court", "hallenschuh", "hallenschuhe",
+              "pallavolo", "pallacanestro", "pallamano", "voleibol", "baloncesto", "balonmano", "volleybal",
+              "basketbal", "handbal"),
+    "lifting": ("lifting", "weightlifting", "powerlifting", "gewichtheben", "kraftsport", "kraftdreikampf",
+                "halterophilie", "halterofilia", "levantamiento de pesas", "sollevamento pesi", "gewichtheffen",
+                "haltero", "gym"),
+    "field": ("field", "cricket", "field hockey", "feldhockey", "hockey sur gazon", "hockey su prato",
+              "veldhockey", "rugby", "lacrosse", "hockey"),
+}  # fmt: skip
+"""What lists call each sport; what is named first goes first (ice hockey is no field hockey)."""
+OTHERS = ("american football", "football americain", "football americano", "futbol americano", "gridiron",
+          "running", "run", "laufen", "lauf", "laufschuhe", "course a pied", "corsa", "hardlopen", "trail",
+          "trail running", "walking", "wandern", "hiking", "randonnee", "trekking", "outdoor", "golf", "ski",
+          "snowboard", "swimming", "badeschuhe", "sandals", "sandalen", "sandales", "slippers", "casual",
+          "lifestyle", "freizeit", "street", "sneaker", "sneakers", "fashion", "apparel", "textile", "textil",
+          "textilien", "bekleidung", "clothing", "vetements", "ropa", "abbigliamento", "kleding", "socks",
+          "socken", "chaussettes", "calcetines", "calze", "sokken", "balls", "ball", "baelle", "bags", "bag",
+          "taschen", "equipment", "accessories", "accessoires", "zubehor", "accessori", "accesorios", "jersey",
+          "trikot", "shorts", "inline", "rollerblade", "dance", "yoga")  # fmt: skip
+"""What isn't footwear for a sport that is fitted here; left out as a group."""
+LIKELY: dict[str, Sport] = {
+    "fitness": "lifting", "training": "lifting", "cross": "lifting", "studio": "lifting", "indoor": "court",
+    "halle": "court", "racket": "court", "racquet": "court", "turf": "football", "cleats": "football",
+    "spikes": "field", "wall": "climbing", "road": "cycling", "spinning": "cycling",
+}  # fmt: skip
+"""Words that may mean a sport: only a guess."""
+
+WIDTHS: dict[str, str] = {
+    "": "regular", "n": "narrow", "slim": "narrow", "schmal": "narrow", "eng": "narrow", "etroit": "narrow",
+    "etroite": "narrow", "estrecho": "narrow", "stretto": "narrow", "stretta": "narrow", "smal": "narrow",
+    "std": "regular", "standard": "regular", "medium": "regular", "normal": "regular", "normale": "regular",
+    "normaal": "regular", "mittel": "regular", "moyen": "regular", "medio": "regular", "r": "regular", "m": "regular",
+    "reg": "regular", "w": "wide", "xw": "wide", "broad": "wide", "x wide": "wide", "extra wide": "wide",
+    "breit": "wide", "weit": "wide", "large": "wide", "ancho": "wide", "ancha": "wide", "largo": "wide",
+    "largo ancho": "wide", "breed": "wide", "larga": "wide",
+}  # fmt: skip
+WIDTH_GUESSES = {"f": "regular", "g": "wide", "h": "wide", "k": "wide", "l": "wide", "s": "narrow", "xl": "wide"}
+"""Letters that makers mean differently: only a guess."""
+
+UPPER_WORDS: dict[str, str] = {
+    "full grain": "leather_lined", "suede": "suede", "velours": "suede", "daim": "suede", "ante": "suede",
+    "wildleder": "suede", "velourleder": "suede", "camoscio": "suede", "microfiber": "microfibre",
+    "mikrofaser": "microfibre", "microfibra": "microfibre", "microvezel": "microfibre", "synthetik": "synthetic",
+    "synthetisch": "synthetic", "synthetique": "synthetic", "sintetico": "synthetic", "sintetica": "synthetic",
+    "kunstleder": "synthetic", "strick": "knit", "gestrickt": "knit", "tricot": "knit", "knitted": "knit",
+    "netz": "mesh", "filet": "mesh", "malla": "mesh", "rete": "mesh",
+}  # fmt: skip
+UPPER_GUESSES = {"leather": "leather_lined", "leder": "leather_lined", "cuir": "leather_lined", "piel": "leather_lined",
+                 "cuero": "leather_lined", "pelle": "leather_lined", "leer": "leather_lined", "textile": "mesh",
+                 "textil": "mesh", "textiel": "mesh"}  # fmt: skip
+"""Words that name a material and not how it is lined: only a guess."""
+
+NONE_THERE = {"-", "–", "—", "no", "none", "nil", "nein", "non", "ausverkauft", "sold out", "out of stock", "oos",
+              "nicht lieferbar", "rupture", "epuise", "agotado", "esaurito", "uitverkocht", "0"}  # fmt: skip
+MORE_THAN = re.compile(
+    r"(?:>|≥|>=|ab|over|uber|more than|mehr als|plus de|mas de|piu di|meer dan)\s*(\d{1,4})|(\d{1,4})\s*\+"
+)
+LATER = re.compile(r"\d.*(?:week|wk|woche|kw|semaine|semana|settiman|day|tag|jour|dia|giorn|dag)|^(?:kw|wk|week)\s*\d")
+NO_PRICE = {"-", "–", "—", "on request", "por", "poa", "p o a", "auf anfrage", "a a", "sur demande", "a richiesta",
+            "su richiesta", "op aanvraag", "consultar", "a consultar", "tbd", "tba", "tbc", "n a", "na", "call"
+}  # fmt: skip
+
+
+def key_of(text: str) -> str:
+    """A word as answers to it are kept: without capitals, accents and signs."""
+    folded = unicodedata.normalize("NFKD", plain(text).replace("ß", "ss")).encode("ascii", "ignore").decode().lower()
+    return " ".join(re.sub(r"[^a-z0-9<>=+]+", " ", folded).split())[:60]
+
+
+def _has(words: str, phrase: str) -> bool:
+    return f" {phrase} " in f" {words} "
+
+
+def sport(text: str, said: Answers) -> Sport:
+    """The sport a word means. Raises `LeftOut` for what isn't fitted here, `Asked` where nobody knows."""
+    words = key_of(text)
+    answer = said.get(words)
+    if answer in SPORTS:
+        return answer
+    if answer == LEFT_OUT or any(_has(words, o) for o in OTHERS if " " in o):
+        raise LeftOut(f"“{short(text)}” isn't fitted here")
+    slug = words.replace(" ", "_")
+    if slug in SPORTS:
+        return slug
+    found = next((s for s, phrases in SPORT_WORDS.items() if any(_has(words, p) for p in phrases)), None)
+    if found:
+        return found
+    if any(_has(words, o) for o in OTHERS):
+        raise LeftOut(f"“{short(text)}” isn't fitted here")
+    guess = next((s for w, s in LIKELY.items() if _has(words, w)), "")
+    raise Asked("sport", words, f"“{short(text)}”: which sport is that", guess)
+
+
+def width(text: str, system: System, said: Answers) -> str:
+    """A width by its word, else by its letter. Raises `Asked`."""
+    words = key_of(text)
+    answer = said.get(words)
+    if answer:
+        return "regular" if answer == LEFT_OUT else answer
+    if words in WIDTHS:
+        return WIDTHS[words]
+    try:
+        return cells.width(text, system)
+    except ValueError:
+        guess = WIDTH_GUESSES.get(words, "")
+        raise Asked("width", words, f"“{short(text)}”: which width is that", guess) from None
+
+
+def upper(text: str, said: Answers) -> str | None:
+    """An upper by its word; none where it was said to be left out. Raises `Asked`."""
+    words = key_of(text)
+    answer = said.get(words)
+    if answer:
+        return None if answer == LEFT_OUT else answer
+    slug = words.replace(" ", "_")
+    if slug in UPPERS:
+        return slug
+    known = next((u for w, u in UPPER_WORDS.items() if _has(words, w)), None) or next(
+        (u for u in UPPERS if _has(words, u)), None
+    )
+    if known:
+        return known
+    guess = next((u for w, u in UPPER_GUESSES.items() if _has(words, w)), "")
+    raise Asked("upper", words, f"“{short(text)}”: which upper is that", guess)
+
+
+def stock(text: str, said: Answers) -> int | None:
+    """So many pairs by a word; none where it is a number to be read, or was said to be left out. Raises `Asked`."""
+    bare = plain(text).lower()
+    words = key_of(text)
+    answer = said.get(words)
+    if answer is not None:
+        return int(answer) if answer.isdigit() else None
+    if bare in NONE_THERE or words in NONE_THERE:
+        return 0
+    if more := MORE_THAN.fullmatch(words):
+        raise Asked("pairs", words, f"“{short(text)}”: how many pairs is that", more[1] or more[2])
+    if LATER.search(words):
+        raise Asked("pairs", words, f"“{short(text)}”: how many pairs is that", "0")
+    if not re.search(r"\d", bare):
+        raise Asked("pairs", words or bare, f"“{short(text)}”: how many pairs is that")
+    return None
+
+
+def is_no_price(text: str) -> bool:
+    """Whether a cell says that there is no price to be told."""
+    return plain(text).lower() in NO_PRICE or key_of(text) in NO_PRICE
