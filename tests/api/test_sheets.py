@@ -613,8 +613,9 @@ def test_what_was_said_of_a_suppliers_word_holds_for_its_next_list(running: Web)
     lines = "\n".join(f"Wordy Works,Gull {n},{'Studio' if n % 2 else 'Zumbo'},{40 + n / 2},G" for n in range(8))
     sheet = bring(manager, f"Brand,Model,Sport,EU,Width\n{lines}\n", "autumn.csv").json()
     assert [(a["field"], a["word"], a["lines"], a["guess"]) for a in sheet["asks"]] == [
-        ("sport", "studio", 4, "lifting"), ("sport", "zumbo", 4, ""),
+        ("width", "g", 8, "wide"), ("sport", "studio", 4, "lifting"), ("sport", "zumbo", 4, ""),
     ]  # fmt: skip
+    assert [(r["lines"], r["said"]) for r in sheet["reasons"]] == [(8, "“Studio”, “Zumbo”: which sport is that?")]
     said = {"sport": {"studio": "lifting", "zumbo": "-"}, "width": {"g": "wide"}}
     sheet = settle(manager, sheet, words=said)
     assert (sheet["asks"], sheet["counts"]) == ([], {"new": 4, "refused": 4})

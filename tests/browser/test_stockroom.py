@@ -12,8 +12,8 @@ from playwright.sync_api import Browser, Page, Route, expect
 
 from tests.api.calls import ready_to_pull, signed_in
 from tests.api.test_sheets import a_list, code
-from tests.browser.driver import VIEW, another, pick
-from tests.browser.sizes import found_at_every_size
+from tests.browser.driver import VIEW, another, pick, seen
+from tests.browser.sizes import axe, found_at_every_size
 from tests.running import Web
 
 
@@ -377,6 +377,39 @@ def test_a_size_is_asked_of_a_sister_shop_from_the_rack(page: Page, running: Web
     expect(mine).to_have_count(1)
     mine.get_by_role("button", name="Let it go").click()
     expect(mine).to_have_count(0)
+
+
+def test_words_of_a_list_are_asked_about_once(open_page: Callable[..., Page], running: Web) -> None:
+    page = open_page("marrow")
+    page.goto(f"{running.url}/stockroom/lists")
+    words = ["Studio", "Zumbo", "Climbing"]
+    lines = "".join(f"Askew & Co,Gull {n},{words[n % 3]},{40 + n / 2},G\n" for n in range(12))
+    page.get_by_label("The list").set_input_files(
+        {"name": "asks.csv", "mimeType": "text/csv", "buffer": f"Brand,Model,Sport,EU,Width\n{lines}".encode()}  # type: ignore[arg-type]
+    )
+    asks = page.get_by_role("form", name="What the list means")
+    expect(asks.get_by_role("listitem")).to_have_count(3, timeout=40_000)
+    expect(asks).to_contain_text("“Studio”: which sport is that? 4 lines")
+    expect(asks.get_by_role("combobox", name="What studio means")).to_have_text("Lifting and gym")  # a guess, shown
+    expect(page.get_by_role("list", name="Why lines can't be used")).to_contain_text(
+        "8 lines“Studio”, “Zumbo”: which sport is that?"
+    )
+    assert axe(page) == []
+    pick(page, "What zumbo means", "not ours: leave out")
+    asks.get_by_role("button", name="Read it so").click()
+    expect(asks).to_have_count(0, timeout=40_000)
+    expect(page.get_by_role("radio", name="8 new")).to_be_visible()
+    reasons = page.get_by_role("list", name="Why lines can't be used").get_by_role("listitem")
+    expect(reasons).to_have_text(["4 linesLeft out: “Zumbo” isn't fitted here."])
+    seen(page)
+    page.get_by_role("button", name="Write 8 lines").click()
+    expect(page.get_by_role("button", name="Take it back")).to_be_visible(timeout=20_000)
+    page.get_by_role("link", name="All lists").click()
+    page.get_by_label("The list").set_input_files(
+        {"name": "again.csv", "mimeType": "text/csv", "buffer": f"Brand,Model,Sport,EU,Width\n{lines}".encode()}  # type: ignore[arg-type]
+    )
+    expect(page.get_by_text("This very file was brought in on")).to_be_visible(timeout=40_000)
+    expect(asks).to_have_count(0)
 
 
 @pytest.mark.parametrize("what", ["rack", "size", "lists", "list", "take out", "model", "orders", "none of these"])

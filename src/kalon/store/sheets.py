@@ -97,11 +97,15 @@ COUNTED = """
             (SELECT verdict, count(*) AS n FROM sheet_row WHERE import_id = %(id)s GROUP BY 1) x),
         reasons = (SELECT coalesce(jsonb_agg(jsonb_build_object('said', said, 'lines', n) ORDER BY n DESC, said), '[]')
             FROM
-            (SELECT min(said) AS said, count(*) AS n FROM sheet_row WHERE import_id = %(id)s AND verdict = 'refused'
+            (SELECT replace(min(said), coalesce(min(word), ''),
+                            concat_ws(', ', VARIADIC (array_agg(DISTINCT word))[1:3])
+                    || CASE WHEN count(DISTINCT word) > 3 THEN ' …' ELSE '' END) AS said, count(*) AS n
+             FROM (SELECT said, substring(said, '“[^”]*”') AS word FROM sheet_row
+                   WHERE import_id = %(id)s AND verdict = 'refused') r
              GROUP BY regexp_replace(said, '“[^”]*”|row \d+', '…', 'g') ORDER BY 2 DESC LIMIT %(most)s) y)
     WHERE id = %(id)s
 """
-"""How many lines are what, and why some can't be used: each reason once, whatever word of the list is in it."""
+"""How many lines are what, and why some can't be used: each reason once, with the first words it is said of."""
 LEAPS = "abs((r.body ->> 'price_minor')::int - m.price_minor) * 2 > m.price_minor"
 """Whether a price goes so far from the one known that it is asked about."""
 CHANGES = """

@@ -57,7 +57,7 @@ export function SheetAsks({ sheet, change, disabled }: Props) {
         {sheet.asks.map((a) => (
           <li
             key={keyOf(a)}
-            className="grid min-h-14 grid-cols-[1fr_14rem] items-center gap-3 border-line border-b py-1 max-md:grid-cols-1"
+            className="grid min-h-14 grid-cols-[1fr_18rem] items-center gap-3 border-line border-b py-1 max-md:grid-cols-1"
           >
             <span>
               {a.said}? <span className="text-faint text-sm">{linesOf(a.lines)}</span>
