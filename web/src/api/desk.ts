@@ -4,7 +4,7 @@ import type { Fitting, PartName, Schemas } from "./client";
 import { useConnection } from "./connection";
 import { type Entry, toSend, typedOf } from "./entries";
 import { rememberFields } from "./history";
-import { setFields, snapshot, subscribe } from "./outbox";
+import { acknowledgedOf, setFields, snapshot, subscribe } from "./outbox";
 import { getPath, withPath } from "./paths";
 
 export const useOutbox = () => useSyncExternalStore(subscribe, snapshot);
@@ -52,11 +52,15 @@ export function useDesk(): FittingDesk {
 }
 
 /** Whether what is typed has arrived, or can't for now: what is computed from it may be asked for. */
-export function useTypedThere(fitting: string): boolean {
+export function useTypedThere(fitting: Fitting): boolean {
   const { offline, signedOut } = useConnection();
-  const entries = Object.values(useOutbox().entries).filter((e) => e.fitting === fitting);
+  const entries = Object.values(useOutbox().entries).filter((e) => e.fitting === fitting.id);
   const onItsWay = entries.some((e) => !e.trouble && toSend(e));
-  return !onItsWay || offline || signedOut;
+  // Acknowledged, and not yet in the fitting as it is drawn: what is asked now would be of the version before.
+  const behind = (Object.keys(fitting.parts) as PartName[]).some(
+    (part) => (acknowledgedOf(fitting.id, part)?.version ?? 0) > fitting.parts[part].version,
+  );
+  return !(onItsWay || behind) || offline || signedOut;
 }
 
 export function useFittingDesk(fitting: Fitting): FittingDesk {

@@ -26,7 +26,7 @@ export default function Pull() {
   const { blind, asked, ask: askBlind } = useBlind();
   const words = useVocabulary();
   const [like, setLike] = useState("");
-  const there = useTypedThere(fitting.id);
+  const there = useTypedThere(fitting);
   const sport = fitting.parts.brief.body.sport;
   const models = useQuery({
     queryKey: ["models", sport],

@@ -41,7 +41,7 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
   const sizeWord = useSizeWord();
   const { blind, nameOf } = useBlind();
   const zones = useZones();
-  const there = useTypedThere(fitting.id);
+  const there = useTypedThere(fitting);
   const preview = useQuery({
     queryKey: [
       "of",

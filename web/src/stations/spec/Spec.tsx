@@ -48,7 +48,7 @@ export default function Spec() {
   const { parts } = fitting;
   const version = parts.brief.version + parts.feet.version + parts.spec.version;
   const path = { fitting_id: fitting.id };
-  const there = useTypedThere(fitting.id);
+  const there = useTypedThere(fitting);
   const { nameOf } = useBlind();
   const now = useQuery({
     queryKey: ["of", fitting.id, "spec", version],

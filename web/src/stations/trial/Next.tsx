@@ -15,7 +15,7 @@ type View = Schemas["TrialNextView"];
 
 export function useNext(pair: string) {
   const { fitting } = useDesk();
-  const there = useTypedThere(fitting.id);
+  const there = useTypedThere(fitting);
   return useQuery({
     queryKey: ["of", fitting.id, "next", fitting.parts.trial.version, fitting.learned, pair],
     queryFn: () =>
