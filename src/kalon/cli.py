@@ -379,16 +379,30 @@ def _at_shop(args: argparse.Namespace) -> Iterator[tuple[Any, Any]]:
             cx.execute("DELETE FROM session WHERE token_hash = %s", [digest(token)])
 
 
+def _meant(said: list[str]) -> dict[str, dict[str, str]]:
+    """What words of a list mean, as `--mean sport:studio=lifting` says it."""
+    found: dict[str, dict[str, str]] = {}
+    for one in said:
+        field, _, rest = one.partition(":")
+        word, sign, answer = rest.rpartition("=")
+        if not (sign and word and answer):
+            raise SystemExit(f"kalon: “{one}” says nothing: write --mean sport:studio=lifting, or =- to leave it out.")
+        found.setdefault(field, {})[word.lower()] = answer
+    return found
+
+
 def bring_in(args: argparse.Namespace) -> None:
     """Read a supplier's list and say what it would change; with --write, write it."""
+    from .core.sheets import grid
     from .files.lists import lines_at, read_list
     from .files.workers import spooled
     from .store import house, sheets
     from .store.ids import new_id
 
     with _at_shop(args) as (cx, who), spooled(args.file.read_bytes()) as path:
-        told = {n: v for n in ("sport", "maker", "system", "pairs") if (v := getattr(args, n))}
-        settings = {"currency": house.current(cx).currency, "pairs": "ignored"} | told
+        told = {n: v for n in ("sport", "maker", "system", "pairs", "sheet", "list_currency", "child")
+                if (v := getattr(args, n))}  # fmt: skip
+        settings = {"currency": house.current(cx).currency, "pairs": "ignored", "words": _meant(args.mean)} | told
         found = read_list(path, lambda _, step: say(step), settings)
         sheet = new_id()
         columns = found.as_columns()
@@ -398,13 +412,19 @@ def bring_in(args: argparse.Namespace) -> None:
             say(note)
         for column in found.columns:
             say(f"{column.heading}: {column.field}")
+        for ask in found.asks:
+            guess = f"; likely {ask['guess']}" if ask["guess"] else ""
+            print(f"{ask['lines']} lines: {ask['said']}?{guess} (--mean {ask['field']}:{ask['word']}=…)")
+        staged = sheets.get(cx, sheet)
+        for reason in staged["reasons"]:
+            print(f"{reason['lines']} lines refused: {reason['said']}")
         for verdict in ("refused", "odd"):
             for row in sheets.rows(cx, sheet, verdict, 0, 40):
-                print(f"row {row['row']}: {verdict}: {row['said']}")
-        counts = sheets.get(cx, sheet)["counts"]
+                print(f"{grid.told_place(row['row'], found.grid)}: {verdict}: {row['said']}")
+        counts = staged["counts"]
         print(", ".join(f"{n} {verdict}" for verdict, n in counts.items()))
         if args.write:
-            sheets.write(cx, who, sheet)
+            sheets.write(cx, who, sheet, anyway=args.anyway)
             print("written; it can be taken back in the stockroom")
         else:
             cx.rollback()
@@ -544,6 +564,11 @@ def parser() -> argparse.ArgumentParser:
         "--system", help="the size system: eu, uk, us_men, us_women, uk_child, us_child, jp_cm, mondopoint_mm"
     )
     p.add_argument("--pairs", choices=["received", "counted", "ignored"], help="what a number of pairs means")
+    p.add_argument("--sheet", help="the sheet of a workbook; else the first that holds a list")
+    p.add_argument("--currency", dest="list_currency", help="what its prices are in, where its cells don't say")
+    p.add_argument("--child", choices=["uk", "us"], help="whose children's letters (13C) it has")
+    p.add_argument("--mean", action="append", default=[], metavar="FIELD:WORD=ANSWER", help="what a word of it means")
+    p.add_argument("--anyway", action="store_true", help="write it though the same file or delivery came before")
     p.add_argument("--write", action="store_true")
     p.set_defaults(run=bring_in)
     q = add(

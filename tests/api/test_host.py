@@ -69,10 +69,19 @@ def _in_and_out(home: Path, tmp_path: Path) -> None:
     assert len(out.read_text().splitlines()) == 1
     said, told = cli(*words, "--write", home=home).communicate(timeout=120)
     assert "written" in said, told
+    again = cli(*words, "--write", home=home)
+    _, told = again.communicate(timeout=120)
+    assert (again.returncode, "This very file was brought in already" in told) == (2, True), told
     cli("export", "stock", "--into", str(out), home=home).communicate(timeout=120)
     assert "Brindle,Keel,football,,plate,0,,89.90,EUR,uk,8.5,regular" in out.read_text()
     said, _ = cli("import", str(out), "--pairs", "counted", home=home).communicate(timeout=120)
     assert said.startswith("1 same")
+    asks = tmp_path / "asks.csv"
+    asks.write_text("Brand,Model,Sport,EU\nBrindle,Fin,Studio,42\nBrindle,Fin,Studio,43\n")
+    said, _ = cli("import", str(asks), home=home).communicate(timeout=120)
+    assert "2 lines: “Studio”: which sport is that?; likely lifting (--mean sport:studio=…)" in said
+    said, _ = cli("import", str(asks), "--mean", "sport:Studio=lifting", home=home).communicate(timeout=120)
+    assert "2 new" in said
     spoilt = tmp_path / "old.xls"
     spoilt.write_bytes(b"\xd0\xcf\x11\xe0")
     done = cli("import", str(spoilt), home=home)

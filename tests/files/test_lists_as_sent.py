@@ -114,7 +114,7 @@ def test_an_unknown_word_is_asked_about_once_and_blocks_only_its_lines(tmp_path:
     data = "\n".join(["Brand,Model,Sport,EU,Width", *rows]).encode()
     first = listed(tmp_path / "a", data)
     told = {(a["field"], a["word"]): (a["lines"], a["guess"]) for a in first.asks}
-    assert told == {("sport", "studio"): (30, "lifting"), ("sport", "zumbo"): (30, ""), ("width", "g"): (30, "wide")}
+    assert told == {("sport", "studio"): (30, "lifting"), ("sport", "zumbo"): (30, ""), ("width", "g"): (90, "wide")}
     words = {"sport": {"studio": "lifting", "zumbo": "-"}, "width": {"g": "wide"}}
     second = listed(tmp_path / "b", data, words=words)
     assert second.asks == []

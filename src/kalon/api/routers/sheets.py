@@ -13,8 +13,8 @@ from starlette.concurrency import run_in_threadpool
 from starlette.responses import StreamingResponse
 
 from ...core.errors import NotFound
+from ...core.sheets import grid
 from ...core.sheets.columns import FIELD_NAMES, FIELDS
-from ...core.sheets.grid import place_of
 from ...core.sheets.lines import Settings, Verdict
 from ...files import sheets as files
 from ...files import workers
@@ -203,25 +203,16 @@ def lines(
     with desk.open() as cx:
         sheet = sheets.get(cx, sheet_id)
         found = sheets.rows(cx, sheet_id, verdict, after, limit)
-        grid = bool(sheet["columns"].get("grid"))
+        across = sheet["columns"].get("grid", "")
     shown = [
-        SheetRow(**{n: r[n] for n in ("row", "verdict", "said")}, place=place(r["row"], grid), text=text_of(r["body"]))
+        SheetRow(
+            **{n: r[n] for n in ("row", "verdict", "said")},
+            place=grid.told_place(r["row"], across),
+            text=text_of(r["body"]),
+        )
         for r in found
     ]
     return SheetRows(rows=shown, more=len(found) == limit)
-
-
-def place(number: int, grid: bool) -> str:
-    """Where a line stands in the file."""
-    if not grid:
-        return f"row {number}"
-    row, column = place_of(number)
-    return f"row {row}, {letters(column)}"
-
-
-def letters(column: int) -> str:
-    """A column as spreadsheets call it, from 1."""
-    return (letters((column - 1) // 26) if column > 26 else "") + chr(65 + (column - 1) % 26)
 
 
 def text_of(body: dict[str, Any]) -> str:

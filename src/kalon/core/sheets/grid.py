@@ -56,6 +56,18 @@ def place_of(number: int) -> tuple[int, int]:
     return divmod(number, COLUMNS)
 
 
+def told_place(number: int, what: str) -> str:
+    """Where a line stands in its file: "row 7", and of a grid (`what` is across) its column, "row 7, AB"."""
+    if not what:
+        return f"row {number}"
+    row, column = place_of(number)
+    return f"row {row}, {_letters(column)}"
+
+
+def _letters(column: int) -> str:
+    return (_letters((column - 1) // 26) if column > 26 else "") + chr(65 + (column - 1) % 26)
+
+
 def seen(rows: Sequence[Row]) -> Grid | None:
     """The grid among the first rows; none where the list has a line for every size."""
     for place, (_, cells) in enumerate(rows[:LOOKED_AT]):
