@@ -152,6 +152,14 @@ def test_sizes_down_and_colours_across(tmp_path: Path) -> None:
     }  # fmt: skip
 
 
+def test_what_is_written_once_holds_for_its_model_and_no_further(tmp_path: Path) -> None:
+    data = b"Brand;Model;Col;RRP;40;41;42;43\nA;One;black;90;1;;;\n;;white;;;2;;\n;Two;black;;;;3;\n"
+    listed(tmp_path / "a", data, sport="football", pairs="received")
+    assert found(tmp_path / "a") == {
+        ("A", "One", 40, "black", 1, 9000), ("A", "One", 41, "white", 2, 9000), ("A", "Two", 42, "black", 3, None),
+    }  # fmt: skip
+
+
 def test_blocks_of_men_women_and_children(tmp_path: Path) -> None:
     head = "Model;Men US;;;;;Women US;;;;;Kids US;;;;\n;7;7.5;8;8.5;;6;6.5;7;7.5;;11;12;13;1Y;2Y\n"
     first = listed(
