@@ -19,7 +19,7 @@ from kalon.core.sheets import cells, labels, words
 from kalon.core.sheets.asked import Asked
 from kalon.core.sheets.columns import FIELD_NAMES, FIELDS, by_heading, guess, heading_row
 from kalon.core.sheets.lines import Read, Settings, read_lines
-from kalon.core.sizes import SOLD, STEP, last_of
+from kalon.core.sizes import SOLD, STEP, label_text, last_of
 from kalon.files.sheets import RISKY, plain_cell, read_table, safe_cell, write
 
 HEADINGS = ["Brand", "Model", "Sport", "EU size", "Qty", "RRP", "EAN"]
@@ -84,6 +84,13 @@ def test_neighbouring_labels_never_share_an_eu_label(system: Any, step: int) -> 
     first, second = (labels.size(f"{names[system]} {v:g}", None) for v in (label, label + STEP[system]))
     assert first.eu_label < second.eu_label
     assert abs(first.eu_label * 20 / 3 - last_of(system, label)) <= 20 / 3 / 4 + 1e-6
+
+
+@pytest.mark.parametrize(
+    ("label", "text"), [(42, "42"), (42.5, "42.5"), (45.333, "45⅓"), (42.667, "42⅔"), (265, "265")]
+)
+def test_a_label_is_written_as_on_the_box(label: float, text: str) -> None:
+    assert label_text(label) == text
 
 
 @pytest.mark.parametrize("text", ["13C", "10.5 K", "12 jr.", "2 kids"])

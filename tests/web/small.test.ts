@@ -7,6 +7,7 @@ import type { RackSize } from "../../web/src/api/rack";
 import { troubleOf } from "../../web/src/api/client";
 import { clearEnd } from "../../web/src/rooms/stockroom/Strip";
 import { atUtc, day, daysBetween, moment, setShopZone } from "../../web/src/ui/clock";
+import { labelText } from "../../web/src/ui/label";
 import { money } from "../../web/src/ui/money";
 
 afterEach(() => setShopZone(undefined));
@@ -31,6 +32,17 @@ describe("days", () => {
     expect(daysBetween("2026-03-28", "2026-03-30")).toBe(2);
     expect(daysBetween("2026-10-26", "2026-10-25")).toBe(-1);
   });
+});
+
+it.each([
+  [42, "42"],
+  [42.5, "42.5"],
+  [45.333, "45⅓"],
+  [42.667, "42⅔"],
+  [8.25, "8.25"],
+  [265, "265"],
+])("a label of %f is written as on the box", (label, text) => {
+  expect(labelText(label)).toBe(text);
 });
 
 it("money is shown to the last unit", () => {

@@ -107,6 +107,15 @@ def printed(system: System, label: float) -> float:
     return round(label / STEP[system]) * STEP[system]
 
 
+THIRDS = ((1 / 3, "⅓"), (2 / 3, "⅔"))
+
+
+def label_text(label: float) -> str:
+    """A label as boxes have it: thirds with their signs."""
+    third = next((sign for near, sign in THIRDS if abs(label % 1 - near) < 0.01), None)
+    return f"{int(label)}{third}" if third else f"{round(label, 2):g}"
+
+
 def nearest_sold(system: System, label: float) -> float | None:
     """The label sold that is nearest to an exact one; none where the system doesn't go so far."""
     near = printed(system, label)

@@ -1,5 +1,6 @@
 /** The house as the shop has set it, and sizes in the system it shows. */
 import { useQuery } from "@tanstack/react-query";
+import { euText, labelText } from "../ui/label";
 import { ask, http, type Pair, type Schemas } from "./client";
 
 export const houseKey = ["house"];
@@ -27,7 +28,8 @@ export function useSizeWord(): (
     const boxed = pair.system && pair.system !== "eu" && pair.label != null;
     const system = boxed ? (pair.system ?? shown) : shown;
     const other = boxed ? pair.label : system === "eu" ? undefined : pair.labels[system];
-    const eu = `EU ${pair.eu_label}`;
-    return other == null ? eu : `${eu} (${SYSTEM_NAMES[system]} ${Math.round(other * 100) / 100})`;
+    // What stands on the box is what is said: 45⅓, and not the half that the shelf keeps it by.
+    const eu = `EU ${euText(pair)}`;
+    return other == null ? eu : `${eu} (${SYSTEM_NAMES[system]} ${labelText(other)})`;
   };
 }

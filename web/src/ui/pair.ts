@@ -1,6 +1,7 @@
 /** What is said of a pair, where something may not be known of it. */
 import { SYSTEM_NAMES } from "../api/house";
 import { useVocabulary } from "../api/vocabulary";
+import { labelText } from "./label";
 
 /** Its kinds, the upper among them where it is known. */
 export function choicesOf(pair: {
@@ -18,9 +19,7 @@ export function useUpperWord(): (upper: string | null) => string {
 
 /** A size as its box has it: "UK 8.5"; nothing for one made to measure. */
 export const printed = (size: { system: keyof typeof SYSTEM_NAMES | null; label: number | null }): string =>
-  size.system && size.label !== null
-    ? `${SYSTEM_NAMES[size.system]} ${Math.round(size.label * 100) / 100}`
-    : "";
+  size.system && size.label !== null ? `${SYSTEM_NAMES[size.system]} ${labelText(size.label)}` : "";
 
 /** How many pairs of a size others hold: trays, sister shops, customers. */
 export const heldWord = (pair: { also_pulled?: number; on_hand: number }): string =>

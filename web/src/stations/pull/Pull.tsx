@@ -1,4 +1,5 @@
 /** Pull: the stock in order, fit first; one shoe on the foot, in every size; the tray. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useLayoutEffect, useState } from "react";
 import { Link } from "react-router";
@@ -8,6 +9,7 @@ import { useStoreFitting } from "../../api/fitting";
 import { useVocabulary } from "../../api/vocabulary";
 import { useKeys } from "../../shell/keys";
 import { arrived, hold } from "../../ui/ahead";
+import { euText } from "../../ui/label";
 import { heldWord } from "../../ui/pair";
 import { Select } from "../../ui/Select";
 import { Loading } from "../../ui/words";
@@ -155,7 +157,7 @@ export default function Pull() {
                     </span>
                   </span>
                   <span className="text-right">
-                    <span className="font-mono font-semibold">{p.pair.eu_label}</span>
+                    <span className="font-mono font-semibold">{euText(p.pair)}</span>
                     <span className="block text-faint text-xs" title={p.doubt}>
                       {words.data?.values[p.hope]}
                     </span>

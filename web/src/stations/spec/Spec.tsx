@@ -9,6 +9,7 @@ import { BandScale } from "../../drawing/kit";
 import { useKeys } from "../../shell/keys";
 import { Announced } from "../../ui/Announced";
 import { Button } from "../../ui/Button";
+import { euText } from "../../ui/label";
 import { choicesOf } from "../../ui/pair";
 import { Loading } from "../../ui/words";
 import { useBlind } from "../blind";
@@ -91,7 +92,7 @@ export default function Spec() {
       ? [{ name: "worn now", values: worn, features: bodies.brief.present?.features ?? {} }]
       : []),
     ...fitting.tray.map((p) => ({
-      name: `${nameOf(p)} ${p.eu_label}, ${p.width}`,
+      name: `${nameOf(p)} ${euText(p)}, ${p.width}`,
       values: p.properties,
       choices: choicesOf(p),
       features: p.features ?? {},

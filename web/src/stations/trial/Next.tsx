@@ -1,4 +1,5 @@
 /** What to try next: the shelf judged again by what was found, the sizes of the tried model, and what helps this pair. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { ask, http, type Schemas, type Trouble } from "../../api/client";
 import { useDesk, useTypedThere } from "../../api/desk";
@@ -8,6 +9,7 @@ import { Frame, TicksBelow } from "../../drawing/axis";
 import { LacingPicture } from "../../drawing/LacingPicture";
 import { Announced } from "../../ui/Announced";
 import { Button } from "../../ui/Button";
+import { euText } from "../../ui/label";
 import { Heading, MARKS } from "../../ui/words";
 import { useBlind } from "../blind";
 
@@ -78,7 +80,7 @@ export function NextPairs({ found }: { found: View | undefined }) {
                   kind="quiet"
                   disabled={pull.isPending || trayed(p.pair.id)}
                   onClick={() => pull.mutate(p.pair.id)}
-                  aria-label={`${p.pair.name} ${p.pair.eu_label} into the tray`}
+                  aria-label={`${p.pair.name} ${euText(p.pair)} into the tray`}
                 >
                   +
                 </Button>

@@ -1,5 +1,7 @@
 /** Beside the trial: what the findings say to try next. */
+
 import type { Schemas } from "../../api/client";
+import { euText } from "../../ui/label";
 import { Heading, Reason } from "../../ui/words";
 import { useBlind } from "../blind";
 import { Helps, NextPairs } from "./Next";
@@ -25,7 +27,7 @@ export function TrialMargin({ advice, trial, found, pair }: Props) {
     <>
       {favourite && !blind && (
         <p className="mb-2 border-madder border-l-4 pl-2" data-favourite>
-          {pair.name} is the favourite; {first.pair.name} {first.pair.eu_label} promises more. Let them try it
+          {pair.name} is the favourite; {first.pair.name} {euText(first.pair)} promises more. Let them try it
           before they settle.
         </p>
       )}
