@@ -171,9 +171,11 @@ class Web:
         return f"http://127.0.0.1:{self.port}"
 
     def start(self) -> None:
+        # An idle connection is kept as long as the product keeps one: with the library's own five seconds, which are
+        # also those of the clients here, now and then a client asked on one that was just being closed.
         self.process = subprocess.Popen(
             [sys.executable, "-m", "uvicorn", "kalon.api.app:create_app", "--factory", "--port", str(self.port),
-             "--no-access-log", "--log-level", "warning"],
+             "--no-access-log", "--log-level", "warning", "--timeout-keep-alive", "75"],
             env={**os.environ, "KALON_DATABASE_URL": self.database.app, "KALON_GATE_URL": self.database.gate,
                  "KALON_LOG": "ERROR"} | self.env,
             cwd=Path(__file__).parents[1],
