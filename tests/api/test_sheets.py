@@ -594,7 +594,7 @@ def test_a_grid_comes_in_by_two_answers_and_its_words_are_remembered(running: We
 
 def test_the_same_file_is_said_and_takes_a_second_press(running: Web) -> None:
     manager = signed_in(running, "marrow")
-    data = a_list("Same Again", pairs=2).encode()
+    data = a_list("Same Again", pairs=2, first=7000).encode()
     first = bring(manager, data, "spring.csv").json()
     assert first["again"] is None
     assert write(manager, first).status_code == 200
@@ -613,7 +613,7 @@ def test_what_was_said_of_a_suppliers_word_holds_for_its_next_list(running: Web)
     lines = "\n".join(f"Wordy Works,Gull {n},{'Studio' if n % 2 else 'Zumbo'},{40 + n / 2},G" for n in range(8))
     sheet = bring(manager, f"Brand,Model,Sport,EU,Width\n{lines}\n", "autumn.csv").json()
     assert [(a["field"], a["word"], a["lines"], a["guess"]) for a in sheet["asks"]] == [
-        ("width", "g", 8, "wide"), ("sport", "studio", 4, "lifting"), ("sport", "zumbo", 4, ""),
+        ("width", "g", 8, "wide"), ("sport", "zumbo", 4, ""), ("sport", "studio", 4, "lifting"),
     ]  # fmt: skip
     assert [(r["lines"], r["said"]) for r in sheet["reasons"]] == [(8, "“Studio”, “Zumbo”: which sport is that?")]
     said = {"sport": {"studio": "lifting", "zumbo": "-"}, "width": {"g": "wide"}}
@@ -626,6 +626,18 @@ def test_what_was_said_of_a_suppliers_word_holds_for_its_next_list(running: Web)
     later = bring(manager, more, "winter.csv").json()
     assert (later["asks"], later["counts"]) == ([], {"new": 2})
     assert later["settings"]["words"]["sport"]["studio"] == "lifting"
+
+
+def test_a_price_list_of_what_is_known_needs_no_sport(running: Web) -> None:
+    manager = signed_in(running, "marrow")
+    assert write(manager, bring(manager, a_list("Price Works", models=2, first=8000)).json()).status_code == 200
+    prices = "Brand,Model,RRP\nPrice Works,Model 0,95.00\nPrice Works,Model 1,on request\nPrice Works,Nobody's,1.00\n"
+    sheet = bring(manager, prices, "prices.csv").json()
+    assert sheet["counts"] == {"changed": 1, "odd": 1, "refused": 1}
+    assert "names no sport" in sheet["reasons"][0]["said"]
+    assert write(manager, sheet).status_code == 200
+    shelf = manager.get("/api/stock", params={"text": "Price Works"}).json()
+    assert {(s["name"], s["price_minor"]) for s in shelf} == {("Model 0", 9500), ("Model 1", 9100)}
 
 
 def test_us_childrens_sizes_are_kept_as_printed(running: Web) -> None:

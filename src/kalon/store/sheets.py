@@ -172,6 +172,8 @@ JUDGED = """
     FROM (
         SELECT r.row, r.verdict, r.said, r.body,
             CASE WHEN r.verdict = 'refused' THEN r.said
+                 WHEN r.name IS NOT NULL AND m.id IS NULL AND NOT r.body ? 'sport'
+                     THEN 'It is not known here, and the list names no sport: say which sport this list is for.'
                  WHEN r.name IS NULL AND g.id IS NULL THEN 'No size here has the bar code ' || ltrim(r.gtin, '0')
                      || ': bring in its supplier''s list first.'
                  WHEN r.name IS NOT NULL AND g.id IS NOT NULL AND g.id IS DISTINCT FROM v.id

@@ -186,8 +186,9 @@ def _line(values: dict[str, str], settings: Settings, told: System | None, odd: 
         raise _Refused("It names no maker: say whose list this is.")
     if len(maker) > 80 or len(model) > 120:
         raise _Refused("The name is longer than any shoe's: is this the right column?")
-    sport = _sport(values.get("sport", ""), settings)
-    body: dict[str, Any] = {"maker": maker, "model": model, "sport": sport}
+    body: dict[str, Any] = {"maker": maker, "model": model}
+    if "size" in values or values.get("sport") or settings.sport:
+        body["sport"] = _sport(values.get("sport", ""), settings)  # a price list of what is known needs none
     _price(values, settings, body, odd)
     _made(values, settings, body, odd)
     if "size" not in values:
@@ -259,7 +260,11 @@ def _made(values: dict[str, str], settings: Settings, body: dict[str, Any], odd:
             odd.ask(asked, "None is kept.")
         else:
             body |= {"upper": upper} if upper else {}
-    body["build"] = cells.one_of(values["build"], BUILDS, "a build") if values.get("build") else BUILD_OF[body["sport"]]
+    sport = body.get("sport")
+    if values.get("build"):
+        body["build"] = cells.one_of(values["build"], BUILDS, "a build")
+    elif sport:
+        body["build"] = BUILD_OF[sport]
     body["build_said"] = bool(values.get("build"))
     if values.get("reinforced"):
         body["reinforced"] = cells.number(values["reinforced"])
@@ -274,7 +279,9 @@ def _made(values: dict[str, str], settings: Settings, body: dict[str, Any], odd:
     for name in told:
         if name not in PROPERTIES:
             continue
-        value, drawn = cells.number(values[name]), scale(name, body["sport"])
+        if sport is None:
+            raise _Refused("It names no sport: say which sport this list is for.")
+        value, drawn = cells.number(values[name]), scale(name, sport)
         room = (drawn.high - drawn.low) / 2
         if not drawn.low - room <= value <= drawn.high + room:
             raise _Refused(f"{drawn.name} {value:g} {drawn.unit} can't be ({drawn.low:g} to {drawn.high:g}).")
