@@ -601,7 +601,7 @@ def test_the_same_file_is_said_and_takes_a_second_press(running: Web) -> None:
     second = bring(manager, data, "renamed.csv").json()
     assert (second["again"]["name"], second["again"]["by"]) == ("spring.csv", first["by"])
     refused = write(manager, second)
-    assert (refused.status_code, refused.json()["code"]) == (409, "delivered-before")
+    assert (refused.status_code, refused.json()["code"]) == (409, "file-before")
     assert "“spring.csv”" in refused.json()["title"]
     assert manager.post(f"/api/sheets/{second['id']}/write", params={"anyway": True}).status_code == 200
     undone = bring(manager, data, "third.csv").json()

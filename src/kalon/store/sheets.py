@@ -366,11 +366,12 @@ def write(cx: Cx, who: Who, import_id: UUID, *, anyway: bool = False) -> None:
     chain = chain_of(cx, who.shop_id)
     cx.execute("SELECT pg_advisory_xact_lock(hashtextextended(%s, 9))", [str(chain)])
     settings = sheet["settings"]
-    if not anyway and (before := sheet_words.same_file(cx, import_id)):
+    # Of pairs that come in, the delivery itself is asked about below, whatever file it stands in.
+    if not anyway and sheet["settings"]["pairs"] != "received" and (before := sheet_words.same_file(cx, import_id)):
         raise Conflict(
             f"This very file was brought in already, on {before['done_at']:%-d %B %Y} as “{before['name']}” "
             f"({before['by']}). Bring it in again only if that is meant.",
-            code="delivered-before",
+            code="file-before",
         )
     given = {"id": import_id, "chain": chain, "shop": who.shop_id, "staff": who.staff_id, "zones": list(FIT_ZONES),
              "kind": settings["pairs"], "why": f"sheet {sheet['name']}"[:300]}  # fmt: skip

@@ -178,7 +178,8 @@ function OneSheet({ id }: { id: string }) {
       ),
     onSuccess: store,
   });
-  const cameBefore = write.error?.problem.code === "delivered-before";
+  const code = write.error?.problem.code ?? "";
+  const cameBefore = code === "delivered-before" || code === "file-before";
   const undo = useMutation<Sheet, Trouble>({
     mutationFn: () => ask(http.POST("/api/sheets/{sheet_id}/undo", path)),
     onSuccess: store,
@@ -224,8 +225,12 @@ function OneSheet({ id }: { id: string }) {
               onClick={() => write.mutate(cameBefore)}
               disabled={working || !usable}
             >
-              {cameBefore ? "It is meant: write" : "Write"} {usable.toLocaleString("en")}{" "}
-              {usable === 1 ? "line" : "lines"}
+              {!cameBefore
+                ? "Write"
+                : code === "file-before"
+                  ? "It is meant: write"
+                  : "They came twice: write"}{" "}
+              {usable.toLocaleString("en")} {usable === 1 ? "line" : "lines"}
             </Button>
           )}
         </span>
