@@ -277,10 +277,12 @@ def test_many_addresses_that_try_one_name_are_slowed_for_a_second(running: Web, 
             "FROM generate_series(1, 500) n"
         )
     with from_address(running, "127.0.0.10") as first, from_address(running, "127.0.0.11") as owner:
-        attempt(running, "bram", "one of many", first)
-        slowed = attempt(running, "bram", "one of many", first)
-        assert slowed.status_code == 429
-        assert int(slowed.headers["retry-after"]) <= 2
+        # At once: on a machine with much to do one try alone takes longer than the second.
+        with ThreadPoolExecutor(4) as pool:
+            tried = list(pool.map(lambda _: attempt(running, "bram", "one of many", first), range(4)))
+        slowed = [a for a in tried if a.status_code == 429]
+        assert slowed
+        assert all(int(a.headers["retry-after"]) <= 2 for a in slowed)
         found = eventually(
             lambda: a if (a := attempt(running, "bram", PASSWORDS["bram"], owner)).status_code == 200 else None
         )
