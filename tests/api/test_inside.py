@@ -159,7 +159,7 @@ def test_sizes_of_before_keep_what_their_labels_and_readings_say(server: LocalSe
     with psycopg.connect(url, row_factory=dict_row) as cx:
         cx.execute("INSERT INTO chain (id, name) VALUES (%s, 'Old')", [chain])
         for sport, system, width in itertools.product(
-            ("climbing", "football", "lifting", "cycling", "court", "field", "ice"), SYSTEMS, WIDTHS
+            ("climbing", "football", "lifting", "cycling", "court", "field", "ice"), LABEL, WIDTHS
         ):
             model, size = uuid.uuid4(), uuid.uuid4()
             cx.execute(
