@@ -13,7 +13,6 @@ from psycopg.rows import dict_row
 
 from kalon.core.fit.foot import FIT_ZONES
 from kalon.core.shoes.inner import SPREADS, facts
-from kalon.core.sizes import SYSTEMS
 from kalon.host.postgres import LocalServer
 from kalon.store import migrate as migrations
 from kalon.store.catalogue import FACTS, inside_of
@@ -201,7 +200,7 @@ def test_sizes_of_before_keep_what_their_labels_and_readings_say(server: LocalSe
                 row["system"],
                 row["width"],
             )
-    assert len(rows) == 7 * len(SYSTEMS) * len(WIDTHS)
+    assert len(rows) == 7 * len(LABEL) * len(WIDTHS)
 
 
 @pytest.mark.parametrize(("zone", "mm"), [("heel_width", 450), ("heel_width", 5), ("length", 60), ("ball_girth", 440)])
