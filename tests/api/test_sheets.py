@@ -587,6 +587,9 @@ def test_a_grid_comes_in_by_two_answers_and_its_words_are_remembered(running: We
     found = rows(manager, sheet, limit=500)
     assert found[0]["place"].startswith("row 5, ")
     assert len({r["place"] for r in found}) == len(held)
+    after = found[4]["row"]
+    assert rows(manager, sheet, limit=3, after=after) == found[5:8]
+    assert rows(manager, sheet, after=300_000 * 1000) == []  # as far as rows of a grid are numbered
     assert write(manager, sheet).status_code == 200
     shelf = manager.get("/api/stock", params={"text": "Lorne Fell"}).json()
     assert sum(line["on_hand"] for line in shelf) == sum(h.pairs or 0 for h in held)
@@ -626,6 +629,11 @@ def test_what_was_said_of_a_suppliers_word_holds_for_its_next_list(running: Web)
     later = bring(manager, more, "winter.csv").json()
     assert (later["asks"], later["counts"]) == ([], {"new": 2})
     assert later["settings"]["words"]["sport"]["studio"] == "lifting"
+    # Said otherwise later, that holds for lists with the first headings too.
+    later = settle(manager, later, words=later["settings"]["words"] | {"sport": {"studio": "court", "zumbo": "-"}})
+    assert write(manager, later).status_code == 200
+    third = bring(manager, f"Brand,Model,Sport,EU,Width\n{lines.replace('Gull', 'Rook')}\n", "spring.csv").json()
+    assert third["settings"]["words"]["sport"]["studio"] == "court"
 
 
 def test_a_price_list_of_what_is_known_needs_no_sport(running: Web) -> None:

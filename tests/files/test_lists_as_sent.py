@@ -8,6 +8,8 @@ from typing import Any
 
 import pytest
 
+from kalon.core.errors import BadInput
+from kalon.files import sheets
 from kalon.files.lists import Listed, lines_at, read_list
 from tests.made_lists import Held, codes, german, grid
 
@@ -102,11 +104,55 @@ def test_a_bar_code_list_with_bracketed_sizes(tmp_path: Path) -> None:
     ("Football FG", "football"), ("Rock climbing", "climbing"), ("Ice hockey", "ice"), ("Road cycling", "cycling"),
     ("Powerlifting", "lifting"), ("Escalade", "climbing"), ("Hockey sur glace", "ice"), ("Fútbol sala", "football"),
     ("Calcio a 5", "football"), ("Arrampicata", "climbing"), ("Voetbal", "football"), ("Wielrennen", "cycling"),
-    ("Hockey", "field"), ("Patinaje", "ice"), ("Halterofilia", "lifting"), ("Tischtennis", "court"),
+    ("Field hockey", "field"), ("Patinaje", "ice"), ("Halterofilia", "lifting"), ("Tischtennis", "court"),
 ])  # fmt: skip
 def test_a_sport_by_its_word_in_six_languages(tmp_path: Path, words: str, guess: str) -> None:
     listed(tmp_path / "a", f"Brand,Model,Sport,EU\nA,One,{words},42\nA,Two,{words},43\n".encode())
     assert [b["sport"] for b in body_of(tmp_path / "a")] == [guess, guess]
+
+
+@pytest.mark.parametrize("words", ["Football socks", "Cycling shorts", "Tennis balls", "Gym bags", "Walking boots",
+                                   "Ski boots", "Track and field", "American football", "Trail running"])  # fmt: skip
+def test_what_is_no_shoe_for_a_sport_here_is_left_out(tmp_path: Path, words: str) -> None:
+    first = listed(tmp_path / "a", f"Brand,Model,Sport,EU\nA,One,{words},42\nA,Two,{words},43\n".encode())
+    assert (body_of(tmp_path / "a"), first.asks) == ([], [])
+    assert {said for _, _, said, _ in lines_at(tmp_path / "a")} == {f"Left out: “{words}” isn't fitted here."}
+
+
+@pytest.mark.parametrize(("words", "guess"), [
+    ("Hockey", "field"), ("Street football", "football"), ("Boots", "football"), ("Football and cycling", ""),
+    ("サッカー", ""),
+])  # fmt: skip
+def test_what_may_be_meant_waits_for_somebody(tmp_path: Path, words: str, guess: str) -> None:
+    data = f"Brand,Model,Sport,EU\nA,One,{words},42\nA,Two,登山,43\n".encode()
+    first = listed(tmp_path / "a", data)
+    assert body_of(tmp_path / "a") == []
+    assert {(a["said"], a["guess"]) for a in first.asks} == {
+        (f"“{words}”: which sport is that", guess), ("“登山”: which sport is that", ""),
+    }  # fmt: skip
+    said = {a["word"]: "climbing" for a in first.asks}
+    listed(tmp_path / "b", data, words={"sport": said})
+    assert len(body_of(tmp_path / "b")) == 2
+
+
+@pytest.mark.parametrize(("cell", "guess"), [("≥ 5", "5"), (">=5", "5"), ("10 pcs", "10"), ("x", ""), ("KW 12", "0")])
+def test_pairs_in_words_are_asked_about_and_hold_no_line_up(tmp_path: Path, cell: str, guess: str) -> None:
+    first = listed(tmp_path / "a", f"Brand,Model,Sport,EU,Qty\nA,One,football,42,{cell}\n".encode(), pairs="counted")
+    assert [(a["field"], a["guess"]) for a in first.asks] == [("pairs", guess)]
+    (body,) = body_of(tmp_path / "a")
+    assert "pairs" not in body
+    listed(
+        tmp_path / "b", (tmp_path / "a").read_bytes(), pairs="counted", words={"pairs": {first.asks[0]["word"]: "7"}}
+    )
+    assert [b["pairs"] for b in body_of(tmp_path / "b")] == [7]
+
+
+@pytest.mark.parametrize(("field", "answer"), [
+    ("sport", "chess"), ("width", "huge"), ("upper", "tin"), ("pairs", "99999"), ("pairs", "many"), ("child", "-"),
+])  # fmt: skip
+def test_what_is_no_answer_is_refused_in_a_sentence(tmp_path: Path, field: str, answer: str) -> None:
+    with pytest.raises(BadInput, match="is no answer"):
+        listed(tmp_path / "a", b"Brand,Model,Sport,EU\nA,One,football,42\n", words={field: {"x": answer}})
 
 
 def test_an_unknown_word_is_asked_about_once_and_blocks_only_its_lines(tmp_path: Path) -> None:
@@ -150,6 +196,30 @@ def test_sizes_down_and_colours_across(tmp_path: Path) -> None:
     assert {(b["eu_label"], b["colour"], b["pairs"]) for b in body_of(tmp_path / "a")} == {
         (42, "Black", 3), (42.5, "Black", 0), (42.5, "White", 2),
     }  # fmt: skip
+
+
+def test_a_model_may_be_called_total_and_a_title_is_no_system(tmp_path: Path) -> None:
+    data = (
+        b"US order form;;;;;\nModel;Col;38;39;40;41\nTotal 90;black;1;;;\nOne;white;;2 weeks;;3\n" + b"Total;;1;;;3\n"
+    )
+    listed(tmp_path / "a", data, maker="A", sport="football", pairs="received", words={"pairs": {"2 weeks": "0"}})
+    assert {(b["model"], b["system"], b["eu_label"], b["pairs"]) for b in body_of(tmp_path / "a")} == {
+        ("Total 90", "eu", 38, 1), ("One", "eu", 39, 0), ("One", "eu", 41, 3),
+    }  # fmt: skip
+
+
+def test_a_word_among_the_cells_of_a_size_keeps_the_size(tmp_path: Path) -> None:
+    rows = "".join(f"M{n};{n};{'auf Lager' if n == 3 else n};1;2\n" for n in range(9))
+    first = listed(tmp_path / "a", f"Model;38;39;40;41\n{rows}".encode(), maker="A", sport="football", pairs="received")
+    assert [(a["word"], a["lines"]) for a in first.asks] == [("auf lager", 1)]
+    assert sum(b["eu_label"] == 39 for b in body_of(tmp_path / "a")) == 9
+
+
+def test_a_grid_of_too_many_cells_is_refused(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(sheets, "MOST_ROWS", 20)
+    rows = "".join(f"M{n};1;1;1;1\n" for n in range(6))
+    with pytest.raises(BadInput, match="more than 20 cells"):
+        listed(tmp_path / "a", f"Model;38;39;40;41\n{rows}".encode(), maker="A", sport="football")
 
 
 def test_what_is_written_once_holds_for_its_model_and_no_further(tmp_path: Path) -> None:

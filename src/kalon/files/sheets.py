@@ -314,7 +314,9 @@ def _written(value: Any) -> str:
 def _table(kind: Kind, rows: list[tuple[int, list[str]]], notes: list[str], *, grids: bool) -> Table:
     """Headings and rows parted, a grid laid out line by line; a list without headings is told to be one."""
     if grids and (found := grid.seen(rows)):
-        headings, lines = grid.unpivoted(rows, found)
+        headings, lines = grid.unpivoted(rows, found, MOST_ROWS)
+        if len(lines) > MOST_ROWS:
+            raise bad("large", f"The grid has more than {MOST_ROWS:,} cells with pairs, which is more than is read.")
         across = list(found.across.values())
         said = f"{len(across)} {'sizes' if found.what == 'size' else 'colours'} across, {across[0]} to {across[-1]}"
         notes.append(f"It is a grid ({said}): every cell with pairs in it is read as a line of its own.")

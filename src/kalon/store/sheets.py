@@ -97,7 +97,7 @@ COUNTED = """
             (SELECT verdict, count(*) AS n FROM sheet_row WHERE import_id = %(id)s GROUP BY 1) x),
         reasons = (SELECT coalesce(jsonb_agg(jsonb_build_object('said', said, 'lines', n) ORDER BY n DESC, said), '[]')
             FROM
-            (SELECT replace(min(said), coalesce(min(word), ''),
+            (SELECT replace(min(said), coalesce(substring(min(said), '“[^”]*”'), ''),
                             concat_ws(', ', VARIADIC (array_agg(DISTINCT word))[1:3])
                     || CASE WHEN count(DISTINCT word) > 3 THEN ' …' ELSE '' END) AS said, count(*) AS n
              FROM (SELECT said, substring(said, '“[^”]*”') AS word FROM sheet_row
@@ -424,7 +424,7 @@ def write(cx: Cx, who: Who, import_id: UUID, *, anyway: bool = False) -> None:
     cx.execute(
         "INSERT INTO sheet_habit (shop_id, heading, settings) VALUES (%s, %s, %s) "
         "ON CONFLICT (shop_id, heading) DO UPDATE SET settings = excluded.settings",
-        [who.shop_id, heading_of([c["heading"] for c in sheet["columns"]["list"]]), Jsonb(settings)],
+        [who.shop_id, heading_of([c["heading"] for c in sheet["columns"]["list"]]), Jsonb(_habit(settings))],
     )
     supplier = sheet["columns"].get("supplier") or settings.get("maker") or ""
     said = dict(settings.get("words") or {})
@@ -554,6 +554,11 @@ def rows(cx: Cx, import_id: UUID, verdict: Verdict | None, after: int, limit: in
         + " ORDER BY row LIMIT %(limit)s",
         {"id": import_id, "verdict": verdict, "after": after, "limit": limit},
     ).fetchall()
+
+
+def _habit(settings: dict[str, Any]) -> dict[str, Any]:
+    """What of a sheet's settings is of its headings; what was said of words is of its supplier (`sheet_words`)."""
+    return {n: v for n, v in settings.items() if n not in ("words", "child")}
 
 
 def heading_of(headings: list[str]) -> str:

@@ -107,16 +107,15 @@ def _usual(desk: Desk) -> dict[str, Any]:
         return Settings(currency=house.current(cx).currency).model_dump()
 
 
-def _habit(desk: Desk, found: Listed) -> dict[str, Any] | None:
+def _known_of(desk: Desk, found: Listed) -> tuple[dict[str, Any], bool]:
+    """How a list with these headings was read last and what its supplier's words mean; and whether that changes
+    anything here."""
     with desk.open() as cx:
         habit = sheets.habit(cx, [c.heading for c in found.columns]) or {}
         said = sheet_words.known(cx, found.supplier)
     child = said.pop("child", {}).get("child")
-    asked = {(a["field"], a["word"]) for a in found.asks}
-    told = habit.get("words", {})
-    words = {f: {**said.get(f, {}), **told.get(f, {})} for f in {*said, *told}}
-    new = any((f, w) in asked for f, of in said.items() for w in of) or (child and ("child" in {f for f, _ in asked}))
-    return habit | ({"words": words} if words else {}) | ({"child": child} if child else {}) if habit or new else None
+    asked = any(a["word"] in said.get(str(a["field"]), {}) or (a["field"] == "child" and child) for a in found.asks)
+    return habit | {"words": said, "child": child}, bool(habit) or asked
 
 
 @router.post(
@@ -141,9 +140,9 @@ async def bring(
         await lay_down(request, path, files.SHEET_BYTES)
         settings = await run_in_threadpool(_usual, desk)
         found = await _read(desk, path, id, settings)
-        habit = await run_in_threadpool(_habit, desk, found)
-        if habit:
-            settings |= habit | {"currency": settings["currency"]}
+        known, changes = await run_in_threadpool(_known_of, desk, found)
+        settings |= known | {"currency": settings["currency"]}
+        if changes:
             found = await _read(desk, path, id, settings)
         file = await run_in_threadpool(path.read_bytes)
         return await run_in_threadpool(_stage, desk, path, id, name[:200] or "a list", found, settings, file)
@@ -197,7 +196,7 @@ def lines(
     desk: Manager,
     sheet_id: UUID,
     verdict: Verdict | None = None,
-    after: Annotated[int, Query(ge=0, le=10_000_000)] = 0,
+    after: Annotated[int, Query(ge=0, le=2**31 - 1)] = 0,
     limit: Annotated[int, Query(ge=1, le=500)] = 100,
 ) -> SheetRows:
     """Lines of a sheet, each with its row in the file, its verdict, and the sentence."""

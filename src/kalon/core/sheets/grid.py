@@ -19,6 +19,8 @@ from .plain import plain
 LEAST_SIZES = 4
 """So many sizes side by side make a grid. House default."""
 LOOKED_AT = 30
+MOST_WORDS = 0.2
+"""So many of the cells below a size may be words for pairs, or one; the others are pairs or nothing. House default."""
 COLUMNS = 1000
 """Columns a row's number leaves room for; more than are read."""
 SUMS = {"total", "totals", "sum", "summe", "gesamt", "somme", "totaal", "totale", "suma", "subtotal", "zwischensumme",
@@ -102,7 +104,7 @@ def _is_size(text: str, rows: Sequence[Row], place: int, column: int) -> bool:
     if not SIZE.fullmatch(bare_text):
         return False
     below = [plain(c[column]) for _, c in rows[place + 1 : place + 1 + LOOKED_AT] if column < len(c)]
-    return all(_is_pairs(b) for b in below)
+    return sum(not _is_pairs(b) for b in below) <= max(1, MOST_WORDS * len(below))
 
 
 PAIRS = re.compile(r"|[>≥]?=?\s*\d{1,4}(?:[.,]0+)?\s*\+?|[-–—x✓]|n/?a", re.IGNORECASE)
@@ -137,11 +139,13 @@ def _rises(sizes: Sequence[str]) -> bool:
     )
 
 
-def _above(rows: Sequence[Row], place: int, column: int) -> str:
-    """What stands over a column in the rows above the sizes: of merged cells the first, to the left."""
+def _above(rows: Sequence[Row], place: int, column: int, first: int) -> str:
+    """What stands over a column in the rows above the sizes: of merged cells the first, to the left, but nothing from
+    before the sizes, where titles stand."""
     told = []
     for _, cells in rows[max(place - 2, 0) : place]:
-        left = next((plain(cells[i]) for i in range(min(column, len(cells) - 1), -1, -1) if cells[i].strip()), "")
+        over = range(min(column, len(cells) - 1), first - 1, -1)
+        left = next((plain(cells[i]) for i in over if cells[i].strip()), "")
         told.append(left)
     return " ".join(t for t in told if t)
 
@@ -159,7 +163,8 @@ def _of_sizes(rows: Sequence[Row], place: int, sizes: dict[int, str]) -> Grid:
         if bare(text) not in SUMS and (text or column < first):
             headings[column] = text
     system = _told_system(rows, place, first)
-    return Grid(place, headings, {i: _with_system(s, _above(rows, place, i), system) for i, s in sizes.items()}, "size")
+    across = {i: _with_system(s, _above(rows, place, i, first), system) for i, s in sizes.items()}
+    return Grid(place, headings, across, "size")
 
 
 def _told_system(rows: Sequence[Row], place: int, first: int) -> str:
@@ -321,8 +326,9 @@ OF_ALL = ("maker", "sport")
 """What is written once over several models."""
 
 
-def unpivoted(rows: Sequence[Row], grid: Grid) -> tuple[list[str], list[Row]]:
-    """The grid as a plain list: its headings, and a line for every cell with pairs in it. Rows of sums are left out."""
+def unpivoted(rows: Sequence[Row], grid: Grid, most: int) -> tuple[list[str], list[Row]]:
+    """The grid as a plain list: its headings, and a line for every cell with pairs in it, up to one more than `most`.
+    Rows of sums are left out."""
     places = sorted(grid.headings)
     headings = [grid.headings[i] for i in places] + ["Size" if grid.what == "size" else "Colour", "Pairs"]
     fields = {i: named[0] for i in places if (named := by_heading(grid.headings[i]))}
@@ -330,9 +336,11 @@ def unpivoted(rows: Sequence[Row], grid: Grid) -> tuple[list[str], list[Row]]:
     found: list[Row] = []
     for number, cells in rows[grid.row + 1 :]:
         own = {i: plain(cells[i]) if i < len(cells) else "" for i in places}
-        if any(_is_sum(text) for text in own.values()):
+        if _is_sum(list(own.values())):
             continue
         before = _carried(before, own, fields)
+        if len(found) > most:
+            break
         line = [own[i] or before.get(i, "") for i in places]
         for column, over in grid.across.items():
             pairs = plain(cells[column]) if column < len(cells) else ""
@@ -341,9 +349,11 @@ def unpivoted(rows: Sequence[Row], grid: Grid) -> tuple[list[str], list[Row]]:
     return headings, found
 
 
-def _is_sum(text: str) -> bool:
-    said = bare(text)
-    return said in SUMS or said.partition(" ")[0] in SUMS
+def _is_sum(texts: Sequence[str]) -> bool:
+    """Whether a row is of sums: it says so, in a word of its own or as all it says ("Total pairs"). A model may be
+    called Total, too."""
+    said = [word for text in texts if (word := bare(text))]
+    return bool(said) and (said == [w for w in said if w in SUMS] or (len(said) == 1 and said[0].split()[0] in SUMS))
 
 
 def _carried(before: dict[int, str], own: dict[int, str], fields: dict[int, str]) -> dict[int, str]:

@@ -13,7 +13,7 @@ from .plain import plain, short
 
 FRACTIONS = {"½": 0.5, "⅓": 1 / 3, "⅔": 2 / 3, "¼": 0.25, "¾": 0.75}
 SYSTEM_WORDS: dict[str, System] = {
-    "eu": "eu", "eur": "eu", "euro": "eu", "fr": "eu", "paris": "eu", "it": "eu",
+    "eu": "eu", "eur": "eu", "euro": "eu", "fr": "eu", "paris": "eu",
     "uk": "uk", "gb": "uk", "english": "uk",
     "us": "us_men", "usa": "us_men", "us m": "us_men", "us men": "us_men", "us mens": "us_men", "usm": "us_men",
     "us_men": "us_men", "m": "us_men", "men": "us_men", "us y": "us_men", "us youth": "us_men",

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from ..contract import Contract
 from ..fit.foot import FIT_ZONES
@@ -51,7 +51,7 @@ class Settings(Contract):
     """What the list's own prices are in, where its cells don't say; the shop's money where nobody said."""
     child: Literal["uk", "us"] | None = None
     """Whose children's letters (13C, 10.5K) the list has."""
-    words: dict[AskedField, dict[Word, Answer]] = {}
+    words: dict[AskedField, Annotated[dict[Word, Answer], Field(max_length=500)]] = {}
     """What was said of words nobody knew: a sport, a width, an upper, a number of pairs, or `-` to leave it out."""
     sheet: str = Field("", max_length=100)
     """The sheet of a workbook that is read; the first that holds a list where nobody said."""
@@ -59,6 +59,14 @@ class Settings(Contract):
     """Whether a size grid is read as one."""
     pairs: Means = "ignored"
     """What a number of pairs means: come in now, counted on the shelf, or the supplier's own."""
+
+    @field_validator("words")
+    @classmethod
+    def _can_be(cls, said: dict[AskedField, dict[str, str]]) -> dict[AskedField, dict[str, str]]:
+        for about, answers in said.items():
+            if bad := next((a for a in answers.values() if not words.is_answer(about, a)), None):
+                raise ValueError(f"“{bad}” is no answer to what a word means for {about}")
+        return said
 
 
 @dataclass(frozen=True)

@@ -12,11 +12,13 @@ from collections.abc import Mapping
 
 from ..fit.stretch import UPPERS
 from ..rules.words import SPORTS, Sport
+from ..shoes.inner import FAMILIES_MM, LETTERS
 from ..sizes import System
 from . import cells
-from .asked import LEFT_OUT, Asked, LeftOut
+from .asked import LEFT_OUT, Asked, AskedField, LeftOut
 from .plain import plain, short
 
+MOST_LETTERS, MOST_DIGITS = 60, 4
 Answers = Mapping[str, str]
 """What was said of words, by `key_of` each."""
 
@@ -24,37 +26,50 @@ SPORT_WORDS: dict[Sport, tuple[str, ...]] = {
     "ice": ("ice hockey", "eishockey", "ijshockey", "hockey sur glace", "hockey su ghiaccio", "hockey sobre hielo",
             "hockey hielo", "figure skating", "figure skate", "skate", "skates", "ice skates", "skating",
             "schlittschuh", "schlittschuhe", "eiskunstlauf", "eislauf", "patinage", "patin", "patins", "patinaje",
-            "pattinaggio", "pattini", "schaats", "schaatsen", "kunstschaatsen", "ice"),
+            "pattinaggio", "pattini", "schaats", "schaatsen", "kunstschaatsen"),
     "football": ("football", "soccer", "fussball", "fusball", "hallenfussball", "calcio", "calcetto", "futbol",
-                 "futsal", "voetbal", "zaalvoetbal", "foot", "football boots", "nocken", "boots"),
+                 "futsal", "voetbal", "zaalvoetbal", "nocken"),
     "climbing": ("climbing", "climb", "rock climbing", "bouldering", "boulder", "bouldern", "klettern",
-                 "kletterschuhe", "kletter", "escalade", "escalada", "arrampicata", "klimmen", "klimschoenen",
-                 "kruipen"),
-    "cycling": ("cycling", "cycle", "bike", "biking", "bicycle", "road bike", "radsport", "rad", "rennrad",
+                 "kletterschuhe", "escalade", "escalada", "arrampicata", "klimmen", "klimschoenen"),
+    "cycling": ("cycling", "cycle", "bike", "biking", "bicycle", "road bike", "radsport", "rennrad",
                 "radschuhe", "fahrrad", "mountainbike", "mtb", "vtt", "velo", "cyclisme", "gravel", "ciclismo",
-                "ciclo", "bici", "fiets", "fietsen", "wielrennen"),
-    "court": ("court", "tennis", "padel", "badminton", "squash", "volleyball", "volley", "basketball", "basket",
+                "bici", "fiets", "fietsen", "wielrennen"),
+    "court": ("tennis", "padel", "badminton", "squash", "volleyball", "volley", "basketball", "basket",
               "handball", "netball", "tischtennis", "table tennis", "indoor court", "hallenschuh", "hallenschuhe",
               "pallavolo", "pallacanestro", "pallamano", "voleibol", "baloncesto", "balonmano", "volleybal",
               "basketbal", "handbal"),
     "lifting": ("lifting", "weightlifting", "powerlifting", "gewichtheben", "kraftsport", "kraftdreikampf",
                 "halterophilie", "halterofilia", "levantamiento de pesas", "sollevamento pesi", "gewichtheffen",
-                "haltero", "gym"),
-    "field": ("field", "cricket", "field hockey", "feldhockey", "hockey sur gazon", "hockey su prato",
-              "veldhockey", "rugby", "lacrosse", "hockey"),
+                "haltero"),
+    "field": ("cricket", "field hockey", "feldhockey", "hockey sur gazon", "hockey su prato",
+              "veldhockey", "rugby", "lacrosse"),
 }  # fmt: skip
-"""What lists call each sport; what is named first goes first (ice hockey is no field hockey)."""
+"""What lists call each sport, alone or among other words."""
+ALONE: dict[str, Sport] = {
+    "foot": "football",
+    "rad": "cycling",
+    "kletter": "climbing",
+    "klim": "climbing",
+    "gym": "lifting",
+}
+"""What names a sport only where nothing else is said."""
 OTHERS = ("american football", "football americain", "football americano", "futbol americano", "gridiron",
           "running", "run", "laufen", "lauf", "laufschuhe", "course a pied", "corsa", "hardlopen", "trail",
-          "trail running", "walking", "wandern", "hiking", "randonnee", "trekking", "outdoor", "golf", "ski",
-          "snowboard", "swimming", "badeschuhe", "sandals", "sandalen", "sandales", "slippers", "casual",
-          "lifestyle", "freizeit", "street", "sneaker", "sneakers", "fashion", "apparel", "textile", "textil",
-          "textilien", "bekleidung", "clothing", "vetements", "ropa", "abbigliamento", "kleding", "socks",
-          "socken", "chaussettes", "calcetines", "calze", "sokken", "balls", "ball", "baelle", "bags", "bag",
-          "taschen", "equipment", "accessories", "accessoires", "zubehor", "accessori", "accesorios", "jersey",
-          "trikot", "shorts", "inline", "rollerblade", "dance", "yoga")  # fmt: skip
-"""What isn't footwear for a sport that is fitted here; left out as a group."""
+          "walking", "wandern", "hiking", "randonnee", "trekking", "outdoor", "golf", "ski", "snowboard",
+          "swimming", "casual", "lifestyle", "freizeit", "street", "sneaker", "sneakers", "fashion", "inline",
+          "rollerblade", "dance", "yoga", "track", "athletics", "leichtathletik", "athletisme", "atletica",
+          "atletismo", "atletiek")  # fmt: skip
+"""Other sports, other wear: left out as a group, and asked about where a sport that is fitted is named beside."""
+GOODS = ("badeschuhe", "sandals", "sandalen", "sandales", "slippers", "apparel", "textile", "textil",
+         "textilien", "bekleidung", "clothing", "vetements", "ropa", "abbigliamento", "kleding", "sock",
+         "socks", "socken", "chaussettes", "calcetines", "calze", "sokken", "balls", "ball", "baelle", "balle",
+         "ballon", "ballons", "bags", "bag", "taschen", "tasche", "equipment", "accessories", "accessoires",
+         "zubehor", "accessori", "accesorios", "jersey", "jerseys", "trikot", "trikots", "shirt", "shirts",
+         "shorts", "gloves", "handschuhe", "helmet", "helmets", "helme", "rope", "ropes", "seile", "rackets",
+         "schlager", "insoles", "laces")  # fmt: skip
+"""Things of a sport that are no shoes; left out as a group, whatever the sport."""
 LIKELY: dict[str, Sport] = {
+    "hockey": "field", "boots": "football", "ice": "ice", "court": "court", "field": "field", "basket": "court",
     "fitness": "lifting", "training": "lifting", "cross": "lifting", "studio": "lifting", "indoor": "court",
     "halle": "court", "racket": "court", "racquet": "court", "turf": "football", "cleats": "football",
     "spikes": "field", "wall": "climbing", "road": "cycling", "spinning": "cycling",
@@ -89,7 +104,7 @@ UPPER_GUESSES = {"leather": "leather_lined", "leder": "leather_lined", "cuir": "
 NONE_THERE = {"-", "–", "—", "no", "none", "nil", "nein", "non", "ausverkauft", "sold out", "out of stock", "oos",
               "nicht lieferbar", "rupture", "epuise", "agotado", "esaurito", "uitverkocht", "0"}  # fmt: skip
 MORE_THAN = re.compile(
-    r"(?:>|≥|>=|ab|over|uber|more than|mehr als|plus de|mas de|piu di|meer dan)\s*(\d{1,4})|(\d{1,4})\s*\+"
+    r"(?:>|>=|ab|over|uber|more than|mehr als|plus de|mas de|piu di|meer dan)\s*(\d{1,4})|(\d{1,4})\s*\+"
 )
 LATER = re.compile(r"\d.*(?:week|wk|woche|kw|semaine|semana|settiman|day|tag|jour|dia|giorn|dag)|^(?:kw|wk|week)\s*\d")
 NO_PRICE = {"-", "–", "—", "on request", "por", "poa", "p o a", "auf anfrage", "a a", "sur demande", "a richiesta",
@@ -98,9 +113,12 @@ NO_PRICE = {"-", "–", "—", "on request", "por", "poa", "p o a", "auf anfrage
 
 
 def key_of(text: str) -> str:
-    """A word as answers to it are kept: without capitals, accents and signs."""
-    folded = unicodedata.normalize("NFKD", plain(text).replace("ß", "ss")).encode("ascii", "ignore").decode().lower()
-    return " ".join(re.sub(r"[^a-z0-9<>=+]+", " ", folded).split())[:60]
+    """A word as answers to it are kept: without capitals, accents and signs; as it is where nothing else is left of
+    it, as of other alphabets and of a mere dash."""
+    bare = plain(text).replace("ß", "ss").replace("≥", ">=")
+    folded = unicodedata.normalize("NFKD", bare).encode("ascii", "ignore").decode().lower()
+    known = " ".join(re.sub(r"[^a-z0-9<>=+]+", " ", folded).split())
+    return (known or bare.lower())[:MOST_LETTERS]
 
 
 def _has(words: str, phrase: str) -> bool:
@@ -113,17 +131,17 @@ def sport(text: str, said: Answers) -> Sport:
     answer = said.get(words)
     if answer in SPORTS:
         return answer
-    if answer == LEFT_OUT or any(_has(words, o) for o in OTHERS if " " in o):
+    if words in SPORTS:
+        return words
+    found = {s for s, phrases in SPORT_WORDS.items() if any(_has(words, p) for p in phrases)}
+    found |= {ALONE[words]} if words in ALONE else set()
+    other = any(_has(words, o) for o in OTHERS)
+    never = any(_has(words, w) for w in (*GOODS, *(o for o in OTHERS if " " in o)))  # American football is no football
+    if answer == LEFT_OUT or never or (other and not found):
         raise LeftOut(f"“{short(text)}” isn't fitted here")
-    slug = words.replace(" ", "_")
-    if slug in SPORTS:
-        return slug
-    found = next((s for s, phrases in SPORT_WORDS.items() if any(_has(words, p) for p in phrases)), None)
-    if found:
-        return found
-    if any(_has(words, o) for o in OTHERS):
-        raise LeftOut(f"“{short(text)}” isn't fitted here")
-    guess = next((s for w, s in LIKELY.items() if _has(words, w)), "")
+    if len(found) == 1 and not other:
+        return found.pop()
+    guess = found.pop() if len(found) == 1 else next((s for w, s in LIKELY.items() if _has(words, w)), "")
     raise Asked("sport", words, f"“{short(text)}”: which sport is that", guess)
 
 
@@ -162,22 +180,33 @@ def upper(text: str, said: Answers) -> str | None:
 
 def stock(text: str, said: Answers) -> int | None:
     """So many pairs by a word; none where it is a number to be read, or was said to be left out. Raises `Asked`."""
-    bare = plain(text).lower()
     words = key_of(text)
     answer = said.get(words)
     if answer is not None:
         return int(answer) if answer.isdigit() else None
-    if bare in NONE_THERE or words in NONE_THERE:
+    if words in NONE_THERE:
         return 0
+    said_so = f"“{short(text)}”: how many pairs is that"
     if more := MORE_THAN.fullmatch(words):
-        raise Asked("pairs", words, f"“{short(text)}”: how many pairs is that", more[1] or more[2])
+        raise Asked("pairs", words, said_so, more[1] or more[2])
     if LATER.search(words):
-        raise Asked("pairs", words, f"“{short(text)}”: how many pairs is that", "0")
-    if not re.search(r"\d", bare):
-        raise Asked("pairs", words or bare, f"“{short(text)}”: how many pairs is that")
+        raise Asked("pairs", words, said_so, "0")
+    if re.search(r"[^\W\d_]", words):  # letters: "10 pcs", "auf Lager", "x"
+        number = re.match(r"\d{1,4}\b", words)
+        raise Asked("pairs", words, said_so, number[0] if number else "")
     return None
 
 
 def is_no_price(text: str) -> bool:
     """Whether a cell says that there is no price to be told."""
-    return plain(text).lower() in NO_PRICE or key_of(text) in NO_PRICE
+    return key_of(text) in NO_PRICE
+
+
+def is_answer(field: AskedField, answer: str) -> bool:
+    """Whether this can be said of a word; children's letters are said for the whole list."""
+    if answer == LEFT_OUT:
+        return field != "child"
+    if field == "width":
+        return answer in {*WIDTHS.values(), *FAMILIES_MM} or answer in LETTERS
+    known = {"sport": SPORTS, "upper": UPPERS}.get(field, ())
+    return answer in known if field != "pairs" else answer.isdigit() and len(answer) <= MOST_DIGITS
