@@ -185,15 +185,20 @@ def test_a_plan_follows_the_budget_and_is_kept(open_page: Callable[..., Page], r
     page.locator("[data-chart=budget]").wait_for()
 
 
-def test_a_squad_is_brought_in_and_fitted_in_a_row(open_page: Callable[..., Page], running: Web) -> None:
-    page = open_page("ilse")
+def list_of_names(page: Page, running: Web, squad: str, names: bytes) -> None:
+    """A list chosen at a squad of that name."""
     page.goto(f"{running.url}/squads")
     page.get_by_role("button", name="Bring a list").click()
-    page.get_by_role("textbox", name="Squad").fill("Gale Under 14")
-    names = b"Name;Born\nZia Mossgill;2013-02-01\nYorick Penn;nonsense\nXena Brook;\n"
+    page.get_by_role("textbox", name="Squad").fill(squad)
     page.get_by_label("The list").set_input_files(
         {"name": "names.csv", "mimeType": "text/csv", "buffer": names}  # type: ignore[arg-type]
     )
+
+
+def test_a_squad_is_brought_in_and_fitted_in_a_row(open_page: Callable[..., Page], running: Web) -> None:
+    page = open_page("ilse")
+    names = b"Name;Born\nZia Mossgill;2013-02-01\nYorick Penn;nonsense\nXena Brook;\n"
+    list_of_names(page, running, "Gale Under 14", names)
     expect(page.get_by_text("2 new, 0 here already, 1 refused.")).to_be_visible(timeout=40_000)  # a worker begins first
     expect(page.get_by_text("nonsense is no day")).to_be_visible()
     page.get_by_role("button", name="Bring 2 into the squad").click()
@@ -207,13 +212,7 @@ def test_a_squad_is_brought_in_and_fitted_in_a_row(open_page: Callable[..., Page
 
 def test_a_date_that_can_be_read_two_ways_is_asked_about(open_page: Callable[..., Page], running: Web) -> None:
     page = open_page("ilse")
-    page.goto(f"{running.url}/squads")
-    page.get_by_role("button", name="Bring a list").click()
-    page.get_by_role("textbox", name="Squad").fill("Gale Two Ways")
-    names = b"Name,Born\nWren Twoways,12/03/2013\n"
-    page.get_by_label("The list").set_input_files(
-        {"name": "names.csv", "mimeType": "text/csv", "buffer": names}  # type: ignore[arg-type]
-    )
+    list_of_names(page, running, "Gale Two Ways", b"Name,Born\nWren Twoways,12/03/2013\n")
     dialog = page.get_by_role("dialog")
     expect(dialog.get_by_text("12/03/2013 can be read two ways")).to_be_visible(timeout=40_000)
     expect(page.get_by_role("button", name="Bring 1 into the squad")).to_be_disabled()

@@ -2,6 +2,7 @@
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import { away, Trouble } from "../../web/src/api/client";
 import { forgetConnection, reached } from "../../web/src/api/connection";
+import { forgetOwn, own } from "../../web/src/api/own";
 import { dropUpload, isUploading, type Share, upload, uploadAgain, uploads } from "../../web/src/api/uploads";
 
 const failing = (status: number) => new Trouble({ title: "Damaged.", status } as never);
@@ -67,6 +68,25 @@ it("without a connection it stays, and goes by itself when that is back", async 
   reached();
   await pass(10);
   expect([run.mock.calls.length, uploads()]).toEqual([2, []]);
+});
+
+it("whose it is alone sends and sees it, whoever signs in on the page meanwhile", async () => {
+  own("ilse", "");
+  const run = vi.fn(async () => {});
+  run.mockRejectedValueOnce(failing(401));
+  file("i", run);
+  await pass(10);
+  own("bram", "");
+  expect([uploads(), isUploading()]).toEqual([[], false]);
+  file("b", async () => {});
+  await pass(60_000);
+  expect(run).toHaveBeenCalledTimes(1);
+  own("ilse", "");
+  reached();
+  uploadAgain("i");
+  await pass(10);
+  expect([run.mock.calls.length, uploads()]).toEqual([2, []]);
+  forgetOwn();
 });
 
 it("what breaks the server five times is not sent a sixth time by itself", async () => {

@@ -4,6 +4,7 @@
  */
 import { useSyncExternalStore } from "react";
 import { ask, http, type Problem, type Trouble } from "./client";
+import { ownerNow } from "./own";
 import { queue } from "./queue";
 import { signal } from "./signal";
 
@@ -23,6 +24,8 @@ interface Sent {
   run: (said: object, tell: Share) => Promise<void>;
 }
 export interface Upload extends Sent {
+  /** Whose it is: nobody else who signs in on this page sends or sees it. */
+  by: string;
   share: number;
   step: string;
   said: object;
@@ -39,11 +42,17 @@ const LOOK_EVERY_MS = 300;
 const SENDING = 0.05;
 
 let all: Upload[] = [];
+/** Those of whoever is signed in. */
+let own: { by: string; of: Upload[]; list: Upload[] } = { by: "", of: all, list: all };
 const { subscribe, tell } = signal();
 
-export const uploads = (): Upload[] => all;
+export function uploads(): Upload[] {
+  const by = ownerNow();
+  if (own.by !== by || own.of !== all) own = { by, of: all, list: all.filter((u) => u.by === by) };
+  return own.list;
+}
 export const useUploads = (): Upload[] => useSyncExternalStore(subscribe, uploads);
-export const isUploading = (): boolean => all.some((u) => !u.refused);
+export const isUploading = (): boolean => uploads().some((u) => !u.refused);
 
 function keep(next: Upload[]): void {
   all = next;
@@ -54,7 +63,7 @@ function change(id: string, part: Partial<Upload>): void {
 }
 
 const going = queue<Upload>({
-  waiting: () => all.filter((u) => !u.refused),
+  waiting: () => uploads().filter((u) => !u.refused),
   key: (u) => u.id,
   lane: (u) => u.of,
   send,
@@ -90,7 +99,15 @@ async function send({ id, run, said, unwatched }: Upload): Promise<void> {
 
 /** Send one until it is measured, refused or let go of. */
 export function upload(sent: Sent): void {
-  const fresh = { share: 0, step: "waiting its turn", said: {}, tries: 0, trouble: null, refused: false };
+  const fresh = {
+    by: ownerNow(),
+    share: 0,
+    step: "waiting its turn",
+    said: {},
+    tries: 0,
+    trouble: null,
+    refused: false,
+  };
   keep([...all.filter((u) => u.id !== sent.id), { ...sent, ...fresh }]);
   void going.flush();
 }

@@ -61,13 +61,15 @@ export default function TrialStation() {
   const put = (field: string, value: unknown) =>
     pair && !locked && set("trial", { [`pairs/${pair.id}/${field}`]: value });
 
-  /** After the rows the keys walk over the spots of the feet. */
+  /** After the rows come the spots of the feet, which M leads to. */
   const firstSpot = tests.length + ASKED.length;
   const spots = spotsOf(words.data?.pinches ?? {});
   const spot = spots[at - firstSpot];
   const rows = firstSpot + spots.length;
+  /** The keys stay among the rows, or among the spots: a digit too many marks no pinch. */
   const walk = (by: number) => {
-    const next = Math.min(Math.max(at + by, 0), rows - 1);
+    const [first, last] = spot ? [firstSpot, rows - 1] : [0, firstSpot - 1];
+    const next = Math.min(Math.max(at + by, first), last);
     setAt(next);
     document.querySelector(`[data-row="${next}"]`)?.scrollIntoView({ block: "nearest" });
   };

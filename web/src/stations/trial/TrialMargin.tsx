@@ -52,7 +52,8 @@ export function TrialMargin({ advice, trial, found, pair }: Props) {
       <Helps found={found} />
       <Heading>How to mark a pinch</Heading>
       <p className="text-faint text-sm">
-        Touch the spot: once noticed, twice it hurts, three times it can't be worn, once more clears it.
+        Touch the spot: once noticed, twice it hurts, three times it can't be worn, once more clears it. By
+        keys: M, then Up and Down.
       </p>
       <Heading>Don't let a favourite win</Heading>
       <p className="text-faint text-sm">
