@@ -162,6 +162,7 @@ MIGRATIONS = [
     "0018_erased",
     "0019_roles",
     "0020_lists",
+    "0021_takings",
 ]  # fmt: skip
 
 

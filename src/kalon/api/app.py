@@ -48,6 +48,7 @@ from .routers import (
     sheets,
     spec,
     squads,
+    takings,
     trial,
 )
 from .schemas import Problem
@@ -106,7 +107,9 @@ def _allowed(request: Request) -> str:
 
 STATIONS = (fittings, feet, spec, pull, trial, settle, return_)
 AFTER = (day, pairs, plans, squads)
-ROUTERS = (session, invited, athletes, *STATIONS, *AFTER, rooms, rack, orders, pictures, sheets, ledger, away, calc)
+ROUTERS = (
+    session, invited, athletes, *STATIONS, *AFTER, rooms, rack, orders, takings, pictures, sheets, ledger, away, calc,
+)  # fmt: skip
 
 
 def create_app() -> FastAPI:

@@ -101,11 +101,15 @@ def safe(text: object) -> str:
 
 
 def _price_line(sheet: dict[str, Any]) -> str:
-    tax = sheet["tax"]
-    if not tax:
-        return str(Money(sheet["price_minor"], sheet["currency"]))
-    total, part = (str(Money(tax[n], tax["currency"])) for n in ("total_minor", "tax_minor"))
-    return f"{total}, of which {part} is sales tax: {tax['why']}"
+    tax, currency = sheet["tax"], sheet["currency"]
+    words = [str(Money(sheet["total_minor"], currency))]
+    if sheet["discount_minor"]:
+        words.append(f", {Money(sheet['discount_minor'], currency)} taken off")
+    if tax:
+        words.append(f", of which {Money(tax['tax_minor'], currency)} is sales tax: {tax['why']}")
+    if sheet["number"]:
+        words.append(f" Sale {sheet['number']}" + (f", till {sheet['till_number']}." if sheet["till_number"] else "."))
+    return "".join(words)
 
 
 def inner_width(paper: Paper) -> float:

@@ -44,6 +44,7 @@ from ..core.shoes.anatomy import Part
 from ..core.shoes.inner import LIMITS_MM, InnerOut
 from ..core.shoes.made import Made
 from ..core.sizes import System
+from ..core.takings.journal import Became, Kind
 
 MOST_VERSIONS = 1_000_000_000
 """Far beyond any record's, well within its column."""
@@ -504,13 +505,60 @@ class PairOut(Wire):
     choices: dict[str, str]
     features: dict[str, bool] = {}
     price_minor: int | None
+    full_minor: int | None = None
+    """What it costs outside of a sale of some days."""
+    price_said: bool = False
+    """Whether the price was said for this fitting alone."""
     currency: str = "EUR"
     also_pulled: int = 0
     """How many pairs others hold: other trays, sister shops, customers."""
 
 
+class JournalLine(Wire):
+    """A line of the journal; amounts in minor units of its currency, negative where money goes out."""
+
+    id: UUID
+    number: str
+    day: date
+    at: datetime
+    kind: Kind
+    says: str
+    by: str
+    what: str
+    size: str
+    colour: str
+    pairs: int
+    price_minor: int | None
+    price_said: bool
+    discount_minor: int
+    rate_pct: float | None
+    tax_minor: int
+    total_minor: int
+    currency: str
+    why: str
+    became: Became | None
+    became_says: str
+    means: str
+    till_number: str | None
+    upon: str
+    fitting_id: UUID | None
+    athlete: str | None
+    back_already: bool
+    """Whether the pair of a sale is with the shop again."""
+
+
+class AskedOut(Wire):
+    """What a pair is asked for in this sale; what is taken off it, and whether its price was said for it alone."""
+
+    price_minor: int
+    discount_minor: int
+    total_minor: int
+    currency: str
+    said: bool
+
+
 class SaleOut(Wire):
-    """A standing sale."""
+    """A standing sale, with its lines in the journal."""
 
     id: UUID
     stock_line_id: UUID
@@ -524,6 +572,11 @@ class SaleOut(Wire):
     width: str
     maker: str
     name: str
+    system: System = "eu"
+    label: float | None = None
+    lines: list[JournalLine]
+    too_late: str
+    """Why it can't be undone any more as if it hadn't been; empty while it can."""
 
 
 class FollowUpState(Wire):
@@ -852,6 +905,8 @@ class SettlePreview(Wire):
     plan: BreakInOut
     by_zone: list[ZoneReady]
     """When each zone that is too tight when new comes right."""
+    asked: AskedOut | None
+    """What it is asked for; none where nobody knows a price, or it is sold already."""
     tax: TaxOn | None
     older: list[OlderModel]
     """Cheaper models on the same last that are on hand in this size."""
@@ -976,7 +1031,16 @@ class MovementOut(Wire):
 
     id: int
     kind: Literal[
-        "there_before", "received", "counted", "sold", "undone", "returned", "lent", "transferred", "written_off"
+        "there_before",
+        "received",
+        "counted",
+        "sold",
+        "undone",
+        "brought_back",
+        "returned",
+        "lent",
+        "transferred",
+        "written_off",
     ]
     pairs: int
     why: str
@@ -1294,6 +1358,9 @@ class OrderOut(Wire):
     told: str
     """What the giving shop says of it."""
     steps: list[OrderState]
+    left_minor: int | None = None
+    """What was left for it and is neither used nor given back."""
+    left_currency: str | None = None
 
 
 class NeedOut(Wire):

@@ -13,7 +13,8 @@ from ..core.house import House
 from ..core.rules.aloud import sentence
 from ..core.rules.engine import Spec
 from ..core.sizes import SizeConvertIn, size_convert
-from ..store import fittings, house, sales
+from ..core.takings.journal import number_text
+from ..store import fittings, house, journal, sales
 from ..store.athletes import get as get_athlete
 from ..store.database import ERASED, Cx, Row
 from ..store.shop import day_of, zone_of
@@ -30,13 +31,17 @@ def fit_sheet(cx: Cx, shop_name: str, fitting_id: UUID) -> dict[str, Any]:
         raise NotFound(ERASED, code="erased")
     athlete = get_athlete(cx, fitting["athlete_id"])
     booked = sales.follow_up(cx, fitting_id)
-    return sheet_of(shop_name, athlete["name"], sale, booked["due_on"] if booked else None, house.current(cx))
+    line = next(iter(journal.of_sale(cx, sale["id"])), None)
+    return sheet_of(shop_name, athlete["name"], sale, booked["due_on"] if booked else None, house.current(cx), line)
 
 
-def sheet_of(shop_name: str, athlete: str, sale: Row, due_on: date | None, keeps: House) -> dict[str, Any]:
-    """The sheet's data of one sale; its day is the shop's."""
+def sheet_of(
+    shop_name: str, athlete: str, sale: Row, due_on: date | None, keeps: House, line: Row | None = None
+) -> dict[str, Any]:
+    """The sheet's data of one sale, with its line in the journal where that may be read; its day is the shop's."""
     kept = sale["snapshot"]
     settled = kept["settled"]
+    off = settled.get("discount_minor", 0)
     return {
         "sheet": "kalon-fit-sheet/2",
         "shop": shop_name,
@@ -51,6 +56,10 @@ def sheet_of(shop_name: str, athlete: str, sale: Row, due_on: date | None, keeps
             "nearest": size_convert(SizeConvertIn(system="eu", label=sale["eu_label"])).nearest,
         },
         "price_minor": sale["price_minor"],
+        "discount_minor": off,
+        "total_minor": settled["tax"]["total_minor"] if settled.get("tax") else sale["price_minor"] - off,
+        "number": number_text(line["year"], line["number"]) if line else None,
+        "till_number": line["till_number"] if line else None,
         "currency": sale["currency"],
         "tax": settled.get("tax"),
         "house_version": kept.get("house", {}).get("version", 0),

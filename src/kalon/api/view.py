@@ -27,11 +27,14 @@ from ..core.rules.present import lies
 from ..core.rules.spec import schools_say
 from ..core.rules.words import every_school
 from ..core.sizes import SizeConvertIn, size_convert
-from ..store import bench, captures, catalogue, fittings, house, learned, pairs, sales, stock
+from ..core.takings.asked import Asked
+from ..core.takings.journal import BECAME_WORDS, KIND_WORDS, number_text
+from ..store import bench, captures, catalogue, fittings, house, journal, learned, pairs, sales, stock
 from ..store.bench import Loaded
 from ..store.database import Cx, Row
 from ..store.fittings import Part
 from .schemas import (
+    AskedOut,
     AthleteOut,
     CaptureOut,
     FittingOut,
@@ -40,6 +43,7 @@ from .schemas import (
     HouseNumber,
     HouseOut,
     HouseVersion,
+    JournalLine,
     OptionOut,
     PairOut,
     Parts,
@@ -171,9 +175,22 @@ def preview_out(cx: Cx, on: Loaded, found: bench.Preview) -> SettlePreview:
         in_a_word=found.in_a_word,
         plan=found.plan,
         by_zone=zones_ready(found.size, found.tau_h, found.plan),
+        asked=_asked(found.asked),
         tax=found.tax,
         older=[] if on.sale else _older(cx, found.row),
         old_pair="" if found.plan.in_time else _plays_instead(cx, on),
+    )
+
+
+def _asked(of: Asked | None) -> AskedOut | None:
+    if of is None:
+        return None
+    return AskedOut(
+        price_minor=of.price.minor,
+        discount_minor=of.discount.minor,
+        total_minor=of.total.minor,
+        currency=of.total.currency,
+        said=of.said,
     )
 
 
@@ -259,6 +276,40 @@ def part_state(part: str, found: Part) -> dict[str, Any]:
     }
 
 
+def _in_tray(on: Loaded, row: Row) -> PairOut:
+    """A pair of the tray, with the price said for it where the shop knows none."""
+    found = pair_out(row, on.now.currency)
+    price = bench.asked_for(on, row) if row["price_minor"] is None else None
+    return found.model_copy(update={"price_minor": price.price.minor, "price_said": True}) if price else found
+
+
+def sale_out(cx: Cx, on: Loaded, sale: Row) -> SaleOut:
+    """A sale for the interface, with its lines in the journal."""
+    lines = journal.of_sale(cx, sale["id"])
+    return SaleOut(
+        **{n: sale[n] for n in SaleOut.model_fields if n in sale},
+        system=sale["pair"].get("system", "eu"),
+        label=sale["pair"].get("label"),
+        sold_on=on.day_of(sale["sold_at"]),
+        lines=[line_out(r) for r in lines],
+        too_late=journal.can_undo(cx, on.now, lines),
+    )
+
+
+def line_out(row: Row) -> JournalLine:
+    """A line of the journal for the interface."""
+    became = row["became"]
+    return JournalLine(
+        **{n: row[n] for n in JournalLine.model_fields if n in row and n != "number"},
+        number=number_text(row["year"], row["number"]),
+        says=KIND_WORDS[row["kind"]],
+        what=f"{row['maker']} {row['model']}".strip(),
+        became_says=BECAME_WORDS[became] if became else "",
+        upon=number_text(row["of_year"], row["of_number"]) if row["of_number"] else "",
+        back_already=row["brought_back_at"] is not None,
+    )
+
+
 def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
     """The whole fitting."""
     on = bench.load(cx, fitting_id)
@@ -283,11 +334,9 @@ def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
         estimated=estimates(on.feet, on.norms),
         captures=[capture_out(r) for r in on.captures],
         stations=stations(on, tray, bool(booked)),
-        tray=[pair_out(r, on.now.currency) for r in tray],
+        tray=[_in_tray(on, r) for r in tray],
         held_until=on.row["touched_at"] + timedelta(hours=hold_h) if tray and on.row["state"] == "open" else None,
-        sale=SaleOut(**{n: sale[n] for n in SaleOut.model_fields if n in sale}, sold_on=on.day_of(sale["sold_at"]))
-        if sale
-        else None,
+        sale=sale_out(cx, on, sale) if sale else None,
         schools=house_sides(on.keeps),
         learned=on.row["learned_version"],
         learned_newest=learned.newest(cx),

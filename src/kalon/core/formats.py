@@ -27,6 +27,7 @@ Kind = Literal[
     "plan",
     "pictured",
     "evidence",
+    "day",
 ]
 
 
@@ -79,6 +80,7 @@ STEPS: dict[Kind, tuple[Callable[[Body], Body], ...]] = {
     "plan": (),
     "pictured": (),
     "evidence": (_evidence_1_to_2,),
+    "day": (),
 }
 """By kind: the step from format 1 to 2, from 2 to 3, and so on."""
 

@@ -6,12 +6,13 @@ A fitting keeps the house it was begun under, so a change never moves an old she
 from __future__ import annotations
 
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
 from .contract import Contract, Mark
-from .money import Money, half_up
+from .money import Money, nearest
 from .sizes import System, label_of, last_of, printed
 
 
@@ -76,6 +77,8 @@ DEFAULTS: dict[str, Default] = {
     "ice.boot_per_kg": Default("Boot stiffness a kilogram of body", "N·mm/° a kg", 6.5, 2, 12),
     "rank.fit_power": Default("How much fit counts against the spec", "of 1", 0.6, 0.3, 0.9),
     "breakin.ready_share": Default("Ready when so much of the give is done", "share", 0.8, 0.5, 0.98),
+    "takings.undo_min": Default("A sale can be undone, as if it hadn't been, for", "min", 15, 1, 240),
+    "takings.slow_days": Default("A size is slow when none was sold for", "days", 120, 14, 730),
     "shelf.hold_h": Default("Pulled pairs are held after the last touch of a fitting for", "h", 2, 0.25, 24),
 }
 """Every number of the house by its slug, in the order the house page shows them."""
@@ -91,6 +94,7 @@ GROUPS = {
     "ice": "Ice",
     "rank": "Order of the shelves",
     "breakin": "Breaking in",
+    "takings": "Takings",
     "shelf": "Pairs held",
 }
 """What the numbers are about, by the first word of their slug."""
@@ -114,6 +118,8 @@ class Tax(Contract):
     system: System = "uk"
     bands: list[TaxBand] = Field([], max_length=6)
     price_includes: bool = True
+    rounding: Literal["line", "total"] = "line"
+    """Whether a day's tax is the sum of its lines', or reckoned once from what each rate took in."""
 
     @model_validator(mode="after")
     def _in_order(self) -> Tax:
@@ -201,14 +207,25 @@ def taxed_label(policy: Tax, system: System, label: float) -> float:
     return label if system == policy.system else printed(policy.system, label_of(policy.system, last_of(system, label)))
 
 
+def share_of(rate_pct: float) -> Fraction:
+    """A rate in percent as an exact share of the price without tax: 19.6 is 196 of 1000, as it is written."""
+    return Fraction(str(rate_pct)) / 100
+
+
+def tax_within(total_minor: int, rate_pct: float | None) -> int:
+    """The tax in a total with tax, in minor units, half up; none where no rate is known."""
+    rate = share_of(rate_pct or 0)
+    return nearest(total_minor * rate / (1 + rate))
+
+
 def tax_on(policy: Tax, price: Money, system: System, label: float) -> TaxOn | None:
     """Tax on a pair by the label it is sold under; none only when the shop keeps no bands: every size is of one."""
     if not policy.bands:
         return None
     label = taxed_label(policy, system, label)
     band = next(b for b in policy.bands if b.up_to is None or label <= b.up_to + 1e-9)
-    rate = band.rate_pct / 100
-    tax = half_up(price.minor * rate / (1 + rate) if policy.price_includes else price.minor * rate)
+    rate = share_of(band.rate_pct)
+    tax = nearest(price.minor * (rate / (1 + rate) if policy.price_includes else rate))
     where = "larger sizes" if band.up_to is None else f"up to {policy.system.replace('_', ' ').upper()} {band.up_to:g}"
     return TaxOn(
         rate_pct=band.rate_pct,

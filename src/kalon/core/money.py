@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from fractions import Fraction
 from functools import total_ordering
 
 MINOR_DIGITS = {
@@ -22,6 +23,12 @@ def minor_digits(currency: str) -> int:
 def half_up(amount: float) -> int:
     """To the nearest minor unit, halves up, as tills do. Common practice, no source."""
     return math.floor(amount + 0.5 + 1e-9)
+
+
+def nearest(amount: Fraction) -> int:
+    """To the nearest minor unit, exactly; halves away from nothing, so that what is paid back is what was paid."""
+    size = math.floor(abs(amount) + Fraction(1, 2))
+    return size if amount >= 0 else -size
 
 
 @total_ordering
@@ -48,6 +55,9 @@ class Money:
 
     def __add__(self, other: Money) -> Money:
         return Money(self.minor + self._alike(other).minor, self.currency)
+
+    def __sub__(self, other: Money) -> Money:
+        return Money(self.minor - self._alike(other).minor, self.currency)
 
     def __mul__(self, times: int) -> Money:
         return Money(self.minor * times, self.currency)

@@ -13,6 +13,7 @@ from .feet.gauge import Feet
 from .fit.trial import PairTrial, pinches_of
 from .rules.brief import BriefDraft, check_answers
 from .rules.hand import HandWeight
+from .takings.asked import Lowered, SaidPrice
 
 
 class SpecPart(Contract):
@@ -38,6 +39,9 @@ class SettlePart(Contract):
     start_on: Day | None = None
     weekdays: list[Annotated[int, Field(ge=0, le=6)]] = Field([0, 2, 4, 5], min_length=1, max_length=7)
     follow_up_on: Day | None = None
+    prices: dict[str, SaidPrice] = Field({}, max_length=12)
+    """What was said for pairs nobody knew a price of, by stock line."""
+    lowered: Lowered = Lowered()
 
 
 class ReturnPart(Contract):

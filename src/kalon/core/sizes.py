@@ -116,6 +116,18 @@ def label_text(label: float) -> str:
     return f"{int(label)}{third}" if third else f"{round(label, 2):g}"
 
 
+NAMES: dict[System, str] = {
+    "eu": "EU", "uk": "UK", "us_men": "US men", "us_women": "US women", "uk_child": "UK child", "us_child": "US child",
+    "jp_cm": "JP cm", "mondopoint_mm": "Mondopoint mm",
+}  # fmt: skip
+"""What size systems are called before a label."""
+
+
+def label_words(system: System, label: float) -> str:
+    """A size as its box has it, with its system: `EU 45⅓`."""
+    return f"{NAMES[system]} {label_text(label)}"
+
+
 def nearest_sold(system: System, label: float) -> float | None:
     """The label sold that is nearest to an exact one; none where the system doesn't go so far."""
     near = printed(system, label)

@@ -17,13 +17,12 @@ from ..core.feet.said import Said
 from ..core.fit.foot import MEASURES
 from ..core.house import HOUSE
 from ..core.match.rank import rank
-from ..core.rules.spec import VERSION
 from ..core.shoes.inner import InnerIn
 from ..devices.practice import SCALED, dims_of, make_of
 from ..files.captures import measure
 from ..store import athletes, captures, catalogue, fittings, known, learned, lives, orders, sales, staff, stock
 from ..store.bench import load as load_fitting
-from ..store.bench import snapshot
+from ..store.bench import sell
 from ..store.database import Cx, Who
 from ..store.ids import new_id
 from ..store.learning import run_due
@@ -32,6 +31,7 @@ from .after import after_the_sale, elsewhere
 from .people import ATHLETES, DATABASE, GAMES, HARBOUR, NORTH, SIGN_INS, SKERRY, Person
 from .season import NAMES, VISITS, Truth, brief_of, seen_again, tried
 from .shoes import models, readings_of
+from .takings import takings_so_far, takings_today
 
 __all__ = ["DATABASE", "SIGN_INS", "load"]
 
@@ -89,6 +89,10 @@ def load(url: str, say: Callable[[str], None]) -> None:
         _season(scene, people["tarn"])
         cx.execute("RESET ROLE")
         _back_date(cx)
+        takings_so_far(cx)
+        staff.act_as(cx, people["marrow"])
+        takings_today(cx, people["marrow"], scene.today)
+        cx.execute("RESET ROLE")
         staff.act_as(cx, people["tarn"])
         after_the_sale(cx, people["tarn"], Random(SEED + 3), scene.today)  # noqa: S311
         cx.execute("RESET ROLE")
@@ -147,8 +151,7 @@ def _season(scene: _Scene, who: Who) -> None:
             if best is None:
                 cx.execute("UPDATE fitting SET state = 'returned' WHERE id = %s", [fitting])
                 continue
-            kept = snapshot(cx, load_fitting(cx, fitting), best.line["id"])
-            sales.settle(cx, who, fitting, best.line["id"], new_id(), VERSION, kept)
+            sell(cx, who, load_fitting(cx, fitting), best.line["id"], new_id())
             sales.book(cx, who, fitting, scene.today - timedelta(days=200 - 60 * visit))
             scene.patch(who, fitting, "return", seen_again(random, best, scene.truth))
             sales.finish(cx, who, fitting)
@@ -365,16 +368,17 @@ def _fitting(scene: _Scene, who: Who, athlete: UUID, person: Person, state: str,
     scene.patch(who, fitting, "trial", {f"pairs/{best[0]}/verdict": "pass"})
     ago = timedelta(days={"settled": 2, "due": 20, "returned": 45}[state] + index % 5)
     scene.patch(who, fitting, "settle", {"start_on": (scene.today - ago).isoformat()})
-    kept = snapshot(cx, load_fitting(cx, fitting), best[0])
-    sales.settle(cx, who, fitting, best[0], new_id(), VERSION, kept)
+    sell(cx, who, load_fitting(cx, fitting), best[0], new_id())
     due = scene.today - ago + timedelta(days=21)
     sales.book(cx, who, fitting, due)
     if state == "returned":
-        _return(scene, who, fitting, kept)
+        _return(scene, who, fitting)
 
 
-def _return(scene: _Scene, who: Who, fitting: UUID, kept: dict[str, Any]) -> None:
+def _return(scene: _Scene, who: Who, fitting: UUID) -> None:
     """Seen at the follow-up: near what was predicted, and a little off."""
+    kept = load_fitting(scene.cx, fitting).kept
+    assert kept  # it was just sold
     sets: dict[str, Any] = {"hours": float(scene.random.randrange(12, 40))}
     for zone in kept["settled"]["size"]["zones"]:
         sets[f"{zone['zone']}_mm"] = round(zone["settled_mm"] + scene.random.gauss(0.4, 1.4), 1)

@@ -14,6 +14,7 @@ import zlib
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, datetime, time
+from decimal import Decimal
 from functools import lru_cache
 from typing import Any, Literal
 
@@ -398,7 +399,7 @@ def _as_json(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator
             for h, c in zip(headings, row, strict=True)
             if c not in (None, "")
         }
-        yield (b",\n" if number else b"\n") + json.dumps(one, ensure_ascii=False).encode()
+        yield (b",\n" if number else b"\n") + json.dumps(one, ensure_ascii=False, default=float).encode()
     yield b"\n]\n"
 
 
@@ -416,7 +417,7 @@ def _as_xlsx(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator
 
     sheet.append([text(h) for h in headings])
     for row in rows:
-        sheet.append([v if isinstance(v, int | float) and not isinstance(v, bool) else text(v) for v in row])
+        sheet.append([v if isinstance(v, int | float | Decimal) and not isinstance(v, bool) else text(v) for v in row])
     out = io.BytesIO()
     book.save(out)
     yield out.getvalue()

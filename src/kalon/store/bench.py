@@ -16,7 +16,7 @@ from ..core.feet.gauge import Feet, Norms
 from ..core.fit.foot import FIT_ZONES, MEASURES, SITTING_NOTE, FootToFit, foot_to_fit
 from ..core.fit.size import ShoeSize, SizeFit, SizeRecommendIn, SizeRecommendOut, gives_most, recommend_for
 from ..core.fit.stretch import give_of
-from ..core.house import HOUSE, House, TaxOn, tax_on
+from ..core.house import HOUSE, House, TaxOn
 from ..core.match.gives import in_a_word
 from ..core.match.judged import Point, judge
 from ..core.match.shelf import Shelf, Shoe, in_size, near
@@ -25,10 +25,11 @@ from ..core.rules.brief import Brief, BriefDraft, complete
 from ..core.rules.concerns import Heard
 from ..core.rules.engine import Case, Spec
 from ..core.rules.hand import HandWeight
-from ..core.rules.spec import fit_target, spec_of
+from ..core.rules.spec import VERSION, fit_target, spec_of
 from ..core.rules.words import Sport
+from ..core.takings.asked import Asked, asked
 from . import captures, catalogue, fittings, heard, learned, sales, shop, stock
-from .database import ERASED, Cx, Row
+from .database import ERASED, Cx, Row, Who
 from .fittings import Part
 from .house import house_from
 
@@ -232,6 +233,8 @@ class Preview:
     in_a_word: str
     """What it gives up, in one sentence for the athlete."""
     plan: BreakInOut
+    asked: Asked | None
+    """What it is asked for, with tax; none where nobody knows a price, or it is sold already."""
     tax: TaxOn | None
 
     def kept(self) -> dict[str, Any]:
@@ -243,6 +246,7 @@ class Preview:
             "in_a_word": self.in_a_word,
             "plan": self.plan.model_dump(mode="json"),
             "tax": self.tax.model_dump(mode="json") if self.tax else None,
+            "discount_minor": self.asked.discount.minor if self.asked else 0,
         }
 
 
@@ -276,7 +280,7 @@ def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
         )
     )
     met = judge(in_size(shoe, row["eu_label"]), on.spec)
-    price = catalogue.price_of(row)
+    wanted = asked_for(on, row)
     return Preview(
         row=row | {"currency": on.now.currency},
         size=size,
@@ -284,8 +288,25 @@ def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
         gives_up=met.costs[:4],
         in_a_word=in_a_word(met),
         plan=plan,
-        tax=None if price is None else tax_on(on.keeps.tax, price, row["system"], row["label"]),
+        asked=wanted,
+        tax=wanted.tax if wanted else None,
     )
+
+
+def asked_for(on: Loaded, row: Row) -> Asked | None:
+    """What a pair is asked for in this fitting: its price here or the one said for it, lowered as Settle says."""
+    settle = read(SettlePart, on.parts["settle"].body)
+    said = settle.prices.get(str(row["id"]))
+    if said and said.currency != on.now.currency:
+        said = None
+    return asked(catalogue.price_of(row), said, settle.lowered, on.keeps.tax, row["system"], row["label"])
+
+
+def sell(cx: Cx, who: Who, on: Loaded, line_id: UUID, sale_id: UUID, anyway: str = "") -> None:
+    """Settle a loaded fitting on a pair, with everything it was computed from. Raises as `sales.settle` does."""
+    found = preview(cx, on, line_id)
+    kept = _snapshot(on, found)
+    sales.settle(cx, who, on.id, line_id, sale_id, VERSION, kept, found.asked, anyway)
 
 
 def _as_settled(sale: Row) -> Preview:
@@ -297,11 +318,12 @@ def _as_settled(sale: Row) -> Preview:
         gives_up=[Point.model_validate(p) for p in settled["gives_up"]],
         in_a_word=settled.get("in_a_word", ""),
         plan=BreakInOut.model_validate(settled["plan"]),
+        asked=None,
         tax=TaxOn.model_validate(settled["tax"]) if settled["tax"] else None,
     )
 
 
-def snapshot(cx: Cx, on: Loaded, line_id: UUID) -> dict[str, Any]:
+def _snapshot(on: Loaded, found: Preview) -> dict[str, Any]:
     """Everything a sale was computed from, so that an old sheet still explains itself."""
     return {
         "feet": on.feet.model_dump(mode="json"),
@@ -311,7 +333,7 @@ def snapshot(cx: Cx, on: Loaded, line_id: UUID) -> dict[str, Any]:
         "house": on.keeps.model_dump(mode="json"),
         "norms": {name: list(pair) for name, pair in on.norms.items()} if on.norms else None,
         "foot_notes": list(on.foot.notes),
-        "settled": preview(cx, on, line_id).kept(),
+        "settled": found.kept(),
         "note": read(SettlePart, on.parts["settle"].body).gives_up,
     }
 

@@ -27,6 +27,13 @@ FACTS = (*LABELS, *READ, *READ_SIGMAS)
 """Columns of what is kept of a size's inside: what its box says, and its readings as one. Measures are worked out from
 them and what was learned (`learned.on_rows`)."""
 OF_SIZE = ", ".join(f"v.{name}" for name in FACTS)
+PRICE_HERE = (
+    "coalesce(c.now_minor, m.now_minor) AS price_minor, coalesce(c.price_minor, m.price_minor) AS full_minor, "
+    "coalesce(c.cost_minor, m.cost_minor) AS cost_minor, coalesce(c.currency, m.currency) AS currency"
+)
+"""What a size costs today, outside of sales, and the shop, of `model_here m` and `OF_COLOUR`."""
+OF_COLOUR = "LEFT JOIN price_now c ON c.model_id = v.model_id AND c.colour = v.colour AND v.colour <> ''"
+"""The price of a size's own colour, where it has one."""
 
 
 def price_of(row: Row) -> Money | None:
@@ -57,7 +64,7 @@ def model(cx: Cx, model_id: UUID) -> Shoe:
     row = cx.execute("SELECT * FROM model_here WHERE id = %s", [model_id]).fetchone()
     if not row:
         raise NotFound("There is no such model here.")
-    return shoe_of(row, "id")
+    return shoe_of(row | {"price_minor": row["now_minor"]}, "id")
 
 
 def names(cx: Cx, ids: list[str]) -> dict[str, tuple[str, str]]:
@@ -86,9 +93,15 @@ def add_model(cx: Cx, chain_id: UUID, model_id: UUID, values: dict[str, Any]) ->
     )  # fmt: skip
 
 
-PRICED = """
+IN_THAT_MONEY = ", ".join(
+    f"{name} = CASE WHEN model_price.currency = excluded.currency THEN model_price.{name} END"
+    for name in ("cost_minor", "sale_minor", "sale_from", "sale_until")
+)
+"""What else is known of a price stays where the money stays."""
+PRICED = f"""
     INSERT INTO model_price (shop_id, chain_id, model_id, price_minor, currency) VALUES (%s, %s, %s, %s, %s)
-    ON CONFLICT (shop_id, model_id) DO UPDATE SET price_minor = excluded.price_minor, currency = excluded.currency
+    ON CONFLICT (shop_id, model_id, colour) DO UPDATE SET price_minor = excluded.price_minor,
+        currency = excluded.currency, {IN_THAT_MONEY}
 """
 
 
@@ -131,8 +144,8 @@ def variant(cx: Cx, variant_id: UUID, *, lock: bool = False) -> Row:
 SIZE = f"""
     SELECT v.id, v.id AS variant_id, v.model_id, v.width, v.system, v.label, v.eu_label, v.colour, v.known_from,
            {OF_SIZE}, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced,
-           m.properties, m.choices, m.features, m.price_minor, m.currency, m.last
-    FROM variant v JOIN model_here m ON m.id = v.model_id
+           m.properties, m.choices, m.features, m.last, {PRICE_HERE}
+    FROM variant v JOIN model_here m ON m.id = v.model_id {OF_COLOUR}
 """
 
 
@@ -354,10 +367,10 @@ def chain_of(cx: Cx, shop_id: UUID) -> UUID:
 
 SAME_LAST = """
     SELECT m.id, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced, m.properties, m.choices, m.features,
-           m.price_minor, m.currency, m.last, m.retired_at, l.id AS line_id, l.on_hand, v.eu_label, v.width
+           m.now_minor AS price_minor, m.currency, m.last, m.retired_at, l.id AS line_id, l.on_hand, v.eu_label, v.width
     FROM model_here m JOIN variant v ON v.model_id = m.id JOIN stock_line l ON l.variant_id = v.id AND l.on_hand > 0
     WHERE m.maker = %(maker)s AND m.last = %(last)s AND m.last <> '' AND m.id <> %(model)s
-      AND v.eu_label = %(label)s AND v.width = %(width)s ORDER BY m.price_minor, m.name LIMIT 6
+      AND v.eu_label = %(label)s AND v.width = %(width)s ORDER BY m.now_minor, m.name LIMIT 6
 """
 
 

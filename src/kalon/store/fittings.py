@@ -244,7 +244,7 @@ def patch(
 
     Other fields changed meanwhile are kept; the same fields raise `ChangedElsewhere`. Sending the same
     `change_id` again changes nothing. Raises `BadInput` beside the field, `NotFound`, and `Conflict` in a state
-    where this part is `frozen`.
+    where this part, or a field of it (`settle/lowered`), is `frozen`.
     """
     if part not in PARTS:
         raise NotFound(f"A fitting has no part called {part}.")
@@ -252,7 +252,8 @@ def patch(
     now = parts(cx, fitting_id)[part]
     if done_before(cx, change_id, part=part, fitting_id=fitting_id):
         return now
-    if part in frozen.get(fitting["state"], ()):
+    kept = frozen.get(fitting["state"], ())
+    if part in kept or any(overlap(f"{part}/{path}", f) for path in sets for f in kept if "/" in f):
         raise Conflict("This fitting is settled: begin a new one, or undo the sale first.", code="settled")
     check_paths(sets)
     if base_version > now.version:

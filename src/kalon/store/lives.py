@@ -41,7 +41,8 @@ PRICES = """
     INSERT INTO shop_price (shop_id, sport, currency, price_minor, models)
     SELECT %(shop)s, sport, %(currency)s, percentile_cont(0.5) WITHIN GROUP (ORDER BY price_minor), count(*)
     FROM (SELECT DISTINCT m.id, m.sport, p.price_minor FROM stock_line l JOIN variant v ON v.id = l.variant_id
-          JOIN shoe_model m ON m.id = v.model_id JOIN model_price p ON p.shop_id = l.shop_id AND p.model_id = m.id
+          JOIN shoe_model m ON m.id = v.model_id
+          JOIN model_price p ON p.shop_id = l.shop_id AND p.model_id = m.id AND p.colour = ''
           WHERE l.shop_id = %(shop)s AND l.on_hand > 0 AND p.price_minor > 0 AND p.currency = %(currency)s) m
     GROUP BY sport HAVING count(*) >= %(least)s
 """

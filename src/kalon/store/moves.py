@@ -13,7 +13,9 @@ from .audit import once, used_elsewhere
 from .database import Cx, Row, Who
 from .stock import line, size_of
 
-Kind = Literal["received", "counted", "sold", "undone", "returned", "lent", "transferred", "written_off"]
+Kind = Literal[
+    "received", "counted", "sold", "undone", "brought_back", "returned", "lent", "transferred", "written_off"
+]
 """What a movement was."""
 
 

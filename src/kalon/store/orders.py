@@ -44,6 +44,7 @@ OPEN = ("wanted", "ordered", "asked", "held", "sent", "sent_back")
 SELECTED = """
     SELECT o.id, o.shop_id, o.from_shop, o.variant_id, o.fitting_id, o.note, o.sheet, o.arrival, o.made, o.asked_at,
            r.until AS held_until, o.changed_at, o.told,
+           d.left_minor, d.left_currency,
            CASE WHEN o.state = 'held' AND r.until IS NULL THEN 'asked' ELSE o.state END AS state,
            v.model_id, coalesce(v.width, '') AS width, v.system, v.label, v.eu_label, coalesce(v.colour, '') AS colour,
            coalesce(m.maker, 'A last maker') AS maker, coalesce(m.name, 'Made to measure') AS name,
@@ -54,6 +55,8 @@ SELECTED = """
     LEFT JOIN LATERAL (SELECT until FROM reservation
                        WHERE order_id = o.id AND kind = 'sister' AND ended_at IS NULL AND until > now()
                        LIMIT 1) r ON true
+    LEFT JOIN LATERAL (SELECT sum(total_minor)::int AS left_minor, max(currency) AS left_currency FROM journal_line
+                       WHERE order_id = o.id) d ON true
     LEFT JOIN sister_shops() b ON b.id = o.from_shop LEFT JOIN sister_shops() g ON g.id = o.shop_id
 """
 """Orders with their pairs; a hold whose time is over is asked for again."""
@@ -68,6 +71,15 @@ def get(cx: Cx, order_id: UUID) -> Row:
     """One order. Raises `NotFound`."""
     row = cx.execute(ORDER + " WHERE o.id = %s", [order_id]).fetchone()
     if not row:
+        raise NotFound("There is no such order here.")
+    return row
+
+
+def ours(cx: Cx, who: Who, order_id: UUID) -> Row:
+    """An order of this shop, locked. Raises `NotFound`, also for another shop's."""
+    cx.execute("SELECT 1 FROM shoe_order WHERE id = %s FOR UPDATE", [order_id])
+    row = get(cx, order_id)
+    if row["shop_id"] != who.shop_id:
         raise NotFound("There is no such order here.")
     return row
 

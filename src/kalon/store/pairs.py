@@ -245,6 +245,15 @@ def sale_undone(cx: Cx, sale_id: UUID) -> None:
     cx.execute("UPDATE pair SET gone_at = now(), version = version + 1 WHERE sale_id = %s", [sale_id])
 
 
+def brought_back(cx: Cx, sale_id: UUID) -> None:
+    """It came back to the shop: they had it until today."""
+    cx.execute(
+        "UPDATE pair SET ended_on = greatest(bought_on, shop_today()), ended_why = 'brought_back', "
+        "version = version + 1 WHERE sale_id = %s AND gone_at IS NULL",
+        [sale_id],
+    )
+
+
 # --- by hand
 
 
@@ -388,6 +397,8 @@ def end(cx: Cx, who: Who, pair_id: UUID, change_id: UUID, why: Ended | None, on:
         if done["part"] != "pair":
             raise used_elsewhere()
         return
+    if row["ended_why"] == "brought_back":
+        raise Conflict("It came back to the shop: it is theirs no more.", code="brought-back")
     today = today_of(cx)
     day = (on or today) if why else None
     if day:

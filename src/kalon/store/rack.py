@@ -76,7 +76,7 @@ def _where(asked: Asked) -> _Where:
     if asked.feature:
         found.add("m.features ->> %(feature)s = 'true'", feature=asked.feature)
     if asked.most_minor is not None:
-        found.add("m.price_minor <= %(most)s", most=asked.most_minor)
+        found.add("m.now_minor <= %(most)s", most=asked.most_minor)
     return found
 
 
@@ -86,8 +86,9 @@ def models(cx: Cx, asked: Asked, after: tuple[str, str] | None, limit: int) -> l
     if after:
         where.add("(m.maker, m.name) > (%(after_maker)s, %(after_name)s)", after_maker=after[0], after_name=after[1])
     return cx.execute(
-        "SELECT m.id, m.maker, m.name, m.sport, m.upper, m.build, m.price_minor, m.choices, m.properties, m.features, "
-        f"m.retired_at IS NOT NULL AS retired FROM model_here m WHERE {' AND '.join(where.sql)} "
+        "SELECT m.id, m.maker, m.name, m.sport, m.upper, m.build, m.price_minor, m.now_minor, m.choices, "
+        "m.properties, m.features, m.retired_at IS NOT NULL AS retired "
+        f"FROM model_here m WHERE {' AND '.join(where.sql)} "
         "ORDER BY m.maker, m.name LIMIT %(limit)s",
         where.values | {"limit": limit},
     ).fetchall()

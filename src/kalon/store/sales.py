@@ -4,22 +4,28 @@ from __future__ import annotations
 
 from datetime import date
 from typing import Any
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from psycopg.types.json import Jsonb
 
 from ..core.errors import Conflict, NotFound
 from ..core.formats import brought_up, newest
-from . import fittings, moves, pairs, reserved, stock
+from ..core.house import House
+from ..core.takings.asked import Asked
+from ..core.takings.journal import BECAME_WORDS
+from . import fittings, journal, moves, pairs, reserved, stock
 from .audit import once, record, used_elsewhere
-from .catalogue import FACTS, price_of
+from .catalogue import FACTS
 from .database import Cx, Row, Who
 from .ids import new_id
 
 COLUMNS = (
     "s.id, s.fitting_id, s.stock_line_id, s.sold_at, s.price_minor, s.currency, s.rules_version, s.snapshot, s.format, "
-    "s.pair, s.undone_at, p.name AS sold_by"
+    "s.pair, s.undone_at, s.brought_back_at, p.name AS sold_by"
 )
+
+NOT_KEPT = ("on_hand", "cost_minor", *FACTS)
+"""What a sale doesn't keep of its pair: what changes, and what the shop paid for it."""
 
 
 def read_up(row: Row) -> Row:
@@ -68,10 +74,13 @@ def settle(
     sale_id: UUID,
     rules_version: str,
     snapshot: dict[str, Any],
+    asked: Asked | None,
     anyway: str = "",
 ) -> None:
-    """Sell a pair from the tray. The same `sale_id` again changes nothing. Raises `Conflict` when sold out, or when
-    every pair is promised to others and nobody says in words why it is sold `anyway`."""
+    """Sell a pair from the tray for what it is `asked` for. The same `sale_id` again changes nothing.
+
+    Raises `Conflict` when sold out, when nobody said a price or why it is lowered, or when every pair is promised to
+    others and nobody says in words why it is sold `anyway`."""
     fitting = fittings.get(cx, fitting_id, lock=True)
     if told_before(cx, fitting_id, line_id, sale_id):
         return
@@ -87,11 +96,13 @@ def settle(
     if not in_tray:
         raise Conflict("Only a pair from the tray can be settled on. Pull it first.", code="not-in-tray")
     pair = stock.line(cx, line_id, fitting["learned_version"])
-    price = price_of(pair)
-    if price is None:
+    if asked is None:
         raise Conflict(
-            "Nobody knows what this pair costs: give it this shop's price in the stockroom first.", code="no-price"
+            "Nobody knows what this pair costs: say what it is sold for, or give it a price in the stockroom.",
+            code="no-price",
         )
+    if asked.discount.minor and not asked.why.strip():
+        raise Conflict("Say why the price is lowered: whoever reads the journal asks.", code="discount-why")
     reserved.make_room(cx, who, line_id, fitting, anyway)
     try:
         moves.book(cx, who, line_id, "sold", -1, sale_id)
@@ -99,25 +110,29 @@ def settle(
         raise Conflict(
             "The last pair of that size was sold a moment ago. Choose another from the tray.", code="sold-out"
         ) from None
-    as_sold = {k: str(v) if isinstance(v, UUID) else v for k, v in pair.items() if k not in ("on_hand", *FACTS)}
+    as_sold = {k: str(v) if isinstance(v, UUID) else v for k, v in pair.items() if k not in NOT_KEPT}
     cx.execute(
         "INSERT INTO sale (id, shop_id, fitting_id, stock_line_id, sold_by, price_minor, currency, rules_version, "
         "snapshot, format, pair) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
-        [sale_id, who.shop_id, fitting_id, line_id, who.staff_id, price.minor, price.currency, rules_version,
-         Jsonb(snapshot), newest("sale"), Jsonb(as_sold)],
+        [sale_id, who.shop_id, fitting_id, line_id, who.staff_id, asked.price.minor, asked.price.currency,
+         rules_version, Jsonb(snapshot), newest("sale"), Jsonb(as_sold)],
     )  # fmt: skip
     cx.execute("UPDATE fitting SET state = 'settled', touched_at = now() WHERE id = %s", [fitting_id])
     reserved.let_go_of_tray(cx, fitting_id)
     reserved.kept_by(cx, line_id, fitting["athlete_id"])
-    pairs.of_sale(cx, who, fitting, sale_id, pair, snapshot)
+    sold_for = {"price_minor": asked.price.minor, "currency": asked.price.currency}
+    pairs.of_sale(cx, who, fitting, sale_id, pair | sold_for, snapshot)
     record(cx, who, fitting["athlete_id"], fitting_id, "sale", 1, new_id(), {},
            {"stock_line_id": str(line_id), "sale_id": str(sale_id)})  # fmt: skip
+    journal.sold(cx, who, sale_id, fitting, pair, asked)
 
 
-def undo(cx: Cx, who: Who, fitting_id: UUID, sale_id: UUID) -> None:
-    """Take one sale back: the pair returns to stock, its follow-up is withdrawn. Again is no change.
+def undo(cx: Cx, who: Who, fitting_id: UUID, sale_id: UUID, keeps: House) -> None:
+    """Take one sale back as if it hadn't been: the pair returns to stock, its follow-up is withdrawn, and the journal
+    says so in a line. Again is no change.
 
-    Raises `Conflict` after the follow-up, `NotFound` for a sale that isn't this fitting's."""
+    Raises `Conflict` after the follow-up or where more than minutes have gone by (`journal.can_undo`), `NotFound` for a
+    sale that isn't this fitting's."""
     fitting = fittings.get(cx, fitting_id, lock=True)
     known = get(cx, sale_id)
     if not known or known["fitting_id"] != fitting_id:
@@ -126,6 +141,10 @@ def undo(cx: Cx, who: Who, fitting_id: UUID, sale_id: UUID) -> None:
         return
     if fitting["state"] == "returned":
         raise Conflict("The athlete has already been back: this sale stays.", code="already-returned")
+    lines = journal.of_sale(cx, sale_id)
+    late = journal.can_undo(cx, keeps, lines)
+    if late:
+        raise Conflict(late, code="too-late-to-undo")
     cx.execute("UPDATE sale SET undone_at = now() WHERE id = %s", [sale_id])
     moves.book(cx, who, known["stock_line_id"], "undone", 1, new_id(), f"sale {sale_id}")
     pairs.sale_undone(cx, sale_id)
@@ -136,6 +155,43 @@ def undo(cx: Cx, who: Who, fitting_id: UUID, sale_id: UUID) -> None:
         cx, who, fitting["athlete_id"], fitting_id, "sale", 2, new_id(),
         {"stock_line_id": str(known["stock_line_id"]), "sale_id": str(sale_id)}, {"undone": True},
     )  # fmt: skip
+    journal.undone(cx, who, lines)
+
+
+def bring_back(cx: Cx, who: Who, line_id: UUID, back: journal.Back) -> Row:
+    """Money is given back upon the sale of a journal's line; with the pair, where it came back. Again is no change.
+
+    A pair that came back is counted in, and out again where it is worn or goes to its supplier. Raises `NotFound`,
+    `Conflict` for more than stands of the sale, a pair that is back already, or an undone sale."""
+    once(cx, back.id)
+    if journal.written(cx, back.id, "refund", line_id):
+        return journal.get(cx, back.id)
+    upon = journal.get(cx, line_id)
+    known = get(cx, upon["sale_id"]) if upon["sale_id"] else None
+    if not known or upon["kind"] != "sale":
+        raise Conflict("Only what was sold can be given back.", code="not-a-sale")
+    fitting = fittings.get(cx, known["fitting_id"], lock=True)
+    known = get(cx, upon["sale_id"]) or known
+    if known["undone_at"]:
+        raise Conflict("This sale was undone: nothing of it stands.", code="sale-undone")
+    if back.became:
+        if known["brought_back_at"]:
+            raise Conflict("The pair came back already.", code="back-already")
+        cx.execute("UPDATE sale SET brought_back_at = now() WHERE id = %s", [known["id"]])
+        stock_line = known["stock_line_id"]
+        moves.book(cx, who, stock_line, "brought_back", 1, back.id, back.why)
+        if back.became != "shelf":
+            gone: moves.Kind = "returned" if back.became == "supplier" else "written_off"
+            moves.book(cx, who, stock_line, gone, -1, uuid5(back.id, gone), BECAME_WORDS[back.became])
+        pairs.brought_back(cx, known["id"])
+        cx.execute(
+            "UPDATE follow_up SET withdrawn_at = now() WHERE fitting_id = %s AND done_at IS NULL", [fitting["id"]]
+        )
+        cx.execute("UPDATE fitting SET state = 'returned', touched_at = now() WHERE id = %s", [fitting["id"]])
+    said = {"why": back.why, "became": back.became}
+    record(cx, who, fitting["athlete_id"], fitting["id"], "sale", 3, back.id, {"sale_id": str(known["id"])}, said)
+    journal.gave_back(cx, who, journal.lines_of(cx, line_id), back)
+    return journal.get(cx, back.id)
 
 
 def follow_up(cx: Cx, fitting_id: UUID) -> Row | None:

@@ -19,7 +19,7 @@ from ..core.fit.foot import FIT_ZONES
 from ..core.money import minor_digits
 from . import sheet_words
 from .audit import once
-from .catalogue import FACTS, chain_of, know
+from .catalogue import FACTS, IN_THAT_MONEY, chain_of, know
 from .database import Cx, Row, Who
 
 AT_ONCE = 5_000
@@ -257,11 +257,12 @@ KNOW_MODELS = """
         choices = s.set -> 'choices', features = s.set -> 'features', retired_at = NULL
     FROM sheet_model s WHERE s.import_id = %(id)s AND s.model_id = m.id
 """
-PRICES = """
+PRICES = f"""
     INSERT INTO model_price (shop_id, chain_id, model_id, price_minor, currency)
     SELECT %(shop)s, %(chain)s, s.model_id, (s.set ->> 'price_minor')::int, shop_currency() FROM sheet_model s
     WHERE s.import_id = %(id)s AND s.set -> 'price_minor' IS DISTINCT FROM s.was -> 'price_minor'
-    ON CONFLICT (shop_id, model_id) DO UPDATE SET price_minor = excluded.price_minor, currency = excluded.currency
+    ON CONFLICT (shop_id, model_id, colour) DO UPDATE SET price_minor = excluded.price_minor,
+        currency = excluded.currency, {IN_THAT_MONEY}
 """
 """Prices are this shop's; a sister shop keeps its own."""
 MOVED = """
@@ -347,7 +348,8 @@ TAKE_BACK = (
 """Every value as it was before the sheet, where nobody has changed it since."""
 PRICES_BACK = """
     UPDATE model_price p SET price_minor = (r.was ->> 'price_minor')::int FROM sheet_model r
-    WHERE r.import_id = %(id)s AND p.model_id = r.model_id AND p.shop_id = %(shop)s AND p.currency = shop_currency()
+    WHERE r.import_id = %(id)s AND p.model_id = r.model_id AND p.shop_id = %(shop)s AND p.colour = ''
+      AND p.currency = shop_currency()
       AND to_jsonb(p.price_minor) = r.set -> 'price_minor'
       AND r.set -> 'price_minor' IS DISTINCT FROM r.was -> 'price_minor'
 """

@@ -15,7 +15,7 @@ from ..core.learn.inside import Read, Shelved
 from ..core.match.shelf import Shoe
 from . import learned, reserved
 from .audit import record
-from .catalogue import FACTS, LABELS, OF_SIZE, READ, READ_SIGMAS, shoe_of
+from .catalogue import FACTS, LABELS, OF_COLOUR, OF_SIZE, PRICE_HERE, READ, READ_SIGMAS, shoe_of
 from .database import Cx, Row, Who
 from .ids import new_id
 
@@ -24,8 +24,8 @@ LINE = f"""
     SELECT l.id, v.model_id, l.variant_id, v.width, v.system, v.label, v.eu_label, v.colour, v.gtin,
            {OF_SIZE}, v.known_from,
            l.on_hand, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced, m.properties, m.choices,
-           m.features, m.last, m.price_minor, m.currency
-    FROM stock_line l JOIN variant v ON v.id = l.variant_id JOIN model_here m ON m.id = v.model_id
+           m.features, m.last, {PRICE_HERE}
+    FROM stock_line l JOIN variant v ON v.id = l.variant_id JOIN model_here m ON m.id = v.model_id {OF_COLOUR}
 """
 
 SHELF_ROW = np.dtype([
@@ -71,8 +71,8 @@ def shelf(
 
     With `near`, mm, only lines of such lengths by label or readings, and every line of the shoes that have none."""
     models = cx.execute(
-        "SELECT id, maker, sport, upper, build, reinforced, properties, choices, features, price_minor, "
-        "currency FROM model_here WHERE sport = %s ORDER BY id",
+        "SELECT id, maker, sport, upper, build, reinforced, properties, choices, features, "
+        "now_minor AS price_minor, currency FROM model_here WHERE sport = %s ORDER BY id",
         [sport],
     ).fetchall()
     cx.execute("SET LOCAL work_mem = '64MB'")
@@ -164,7 +164,7 @@ def listing(cx: Cx, text: str, limit: int) -> list[Row]:
 
 
 HELD_LINE = (
-    LINE.replace("m.price_minor", "m.price_minor, others.n AS also_pulled, as_of.learned_version", 1)
+    LINE.replace("m.last,", "m.last, others.n AS also_pulled, as_of.learned_version,", 1)
     + """
     LEFT JOIN fitting as_of ON as_of.id = %(fitting)s
     LEFT JOIN LATERAL (SELECT count(*) AS n FROM reservation r WHERE r.stock_line_id = l.id AND r.ended_at IS NULL

@@ -13,7 +13,10 @@ from ..schemas import FittingNew, FittingOut, PatchIn, PatchOut
 from ..view import fitting_out, part_state
 
 router = APIRouter(prefix="/api/fittings", tags=["fitting"])
-FROZEN = {"settled": ("feet", "brief", "spec", "trial"), "returned": ("feet", "brief", "spec", "trial", "settle")}
+FROZEN = {
+    "settled": ("feet", "brief", "spec", "trial", "settle/lowered", "settle/prices"),
+    "returned": ("feet", "brief", "spec", "trial", "settle"),
+}
 
 
 @router.post("", status_code=201)

@@ -18,10 +18,11 @@ from ...core.match.ordering import (
 from ...core.match.rank import rank
 from ...core.rules.aloud import hand_words, sentence
 from ...core.rules.spec import fit_target
-from ...store import bench, catalogue, fittings, learned, orders
+from ...store import bench, catalogue, fittings, house, journal, learned, orders
 from ...store.database import Cx, Row
 from ..desk import Anyone, Desk, Seller
 from ..schemas import ArrivalIn, Elsewhere, NeedOut, OrderIn, OrderOut, OrderPlace, StepIn
+from ..schemas_takings import DepositBackIn, DepositIn
 
 router = APIRouter(prefix="/api", tags=["orders"])
 SHOWN = 8
@@ -32,7 +33,9 @@ def order_out(row: Row, desk: Desk) -> OrderOut:
     that was asked sees nothing."""
     ours = row["shop_id"] == desk.who.shop_id
     steps = orders.next_steps(row, ours=ours)
-    own: dict[str, object] = {} if ours else {"sheet": {}, "arrival": {}, "fitting_id": None, "athlete": None}
+    own: dict[str, object] = {} if ours else {
+        "sheet": {}, "arrival": {}, "fitting_id": None, "athlete": None, "left_minor": None, "left_currency": None,
+    }  # fmt: skip
     here = ours and row["state"] in ("arrived", "received", "sent_back")
     return OrderOut(
         **{n: row[n] for n in OrderOut.model_fields if n in row} | own,
@@ -134,6 +137,23 @@ def step(desk: Seller, order_id: UUID, given: StepIn) -> OrderOut:
     """Take an order a step on: ordered, arrived; held, sent, received, refused; let go."""
     with desk.open() as cx:
         return order_out(orders.step(cx, desk.who, order_id, given.change_id, given.to), desk)
+
+
+@router.post("/orders/{order_id}/deposit")
+def deposit(desk: Seller, order_id: UUID, given: DepositIn) -> OrderOut:
+    """Money is left for an order; the id makes sending it twice harmless."""
+    with desk.open() as cx:
+        row = orders.ours(cx, desk.who, order_id)
+        journal.deposit(cx, desk.who, row, given.id, given.amount_minor, house.current(cx).currency)
+        return order_out(orders.get(cx, order_id), desk)
+
+
+@router.post("/orders/{order_id}/deposit/back")
+def deposit_back(desk: Seller, order_id: UUID, given: DepositBackIn) -> OrderOut:
+    """What was left for an order is given back; the id makes sending it twice harmless."""
+    with desk.open() as cx:
+        journal.deposit_back(cx, desk.who, orders.ours(cx, desk.who, order_id), given.id, given.why)
+        return order_out(orders.get(cx, order_id), desk)
 
 
 @router.put("/orders/{order_id}/arrival")

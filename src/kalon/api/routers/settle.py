@@ -9,12 +9,9 @@ from fastapi import APIRouter, Response
 
 from ...core.care.breakin import BreakInOut
 from ...core.care.cost import HOURS_A_SESSION, BreakEvenIn, CostIn, break_even, cost, use_of
-from ...core.house import tax_on
 from ...core.money import Money
-from ...core.rules.spec import VERSION
-from ...store import sales, stock
-from ...store.bench import load, preview, snapshot
-from ...store.catalogue import price_of
+from ...store import house, sales, stock
+from ...store.bench import asked_for, load, preview, sell
 from ...store.pairs import usual_price
 from ..desk import Anyone, Seller
 from ..schemas import CostsOut, FittingOut, PairCost, SaleIn, SettlePreview
@@ -41,19 +38,16 @@ def costs(desk: Anyone, fitting_id: UUID) -> CostsOut:
     """What the pairs of the tray cost by the hour and the season, as sure as their lives are."""
     with desk.open() as cx:
         on = load(cx, fitting_id)
-        rows = [r for r in stock.tray(cx, fitting_id) if r["price_minor"]]
+        rows = [(r, a) for r in stock.tray(cx, fitting_id) if (a := asked_for(on, r)) and a.total.minor]
         usual = usual_price(cx, on.case.brief.sport, on.now.currency)
     brief, currency = on.case.brief, on.now.currency
     use, ground = use_of(brief.sport, brief.discipline, brief.surface)
     hours = max(brief.sessions_per_week, 0.5) * HOURS_A_SESSION
     pairs = []
-    for row in rows:
-        price = price_of(row)
-        assert price  # the others were left out
-        tax = tax_on(on.keeps.tax, price, row["system"], row["label"])
-        total = tax.total if tax else price
-        # What it lasts goes by the shelf's price; what it costs by the price with tax on it.
-        reference = total.whole / price.per(usual) if usual else None
+    for row, price in rows:
+        total = price.total
+        # What it lasts goes by the shelf's price; what it costs by what is paid.
+        reference = total.whole / price.price.per(usual) if usual else None
         given = CostIn(sport=use, ground=ground, price=total.whole, reference=reference, hours_per_week=hours)
         of = {"line_id": row["id"], "name": row["name"], "eu_label": row["eu_label"]}
         pairs.append(PairCost(**of, total_minor=total.minor, cost=cost(given)))
@@ -76,8 +70,7 @@ def settle(desk: Seller, fitting_id: UUID, given: SaleIn) -> FittingOut:
         on = load(cx, fitting_id, lock=True)
         if not sales.told_before(cx, fitting_id, given.line_id, given.sale_id):
             on.require_acknowledged()
-            kept = snapshot(cx, on, given.line_id)
-            sales.settle(cx, desk.who, fitting_id, given.line_id, given.sale_id, VERSION, kept, given.anyway)
+            sell(cx, desk.who, on, given.line_id, given.sale_id, given.anyway)
         return fitting_out(cx, fitting_id)
 
 
@@ -85,7 +78,7 @@ def settle(desk: Seller, fitting_id: UUID, given: SaleIn) -> FittingOut:
 def undo(desk: Seller, fitting_id: UUID, sale_id: UUID) -> FittingOut:
     """Take this sale back; the pair returns to stock, the follow-up is withdrawn."""
     with desk.open() as cx:
-        sales.undo(cx, desk.who, fitting_id, sale_id)
+        sales.undo(cx, desk.who, fitting_id, sale_id, house.current(cx))
         return fitting_out(cx, fitting_id)
 
 

@@ -1,0 +1,1 @@
+"""What was taken in a day: what a pair is asked for, lines of the journal, and their sums. Exact to the minor unit."""
