@@ -63,6 +63,8 @@ ROUTES: dict[tuple[str, str], Needs] = {
     ("post", "/api/takings/lines/{line_id}/correct"): MANAGES,
     ("put", "/api/takings/lines/{line_id}/till"): SELLS,
     ("post", "/api/takings/close"): SELLS,
+    ("get", "/api/models/{model_id}/prices"): MANAGES,
+    ("put", "/api/models/{model_id}/prices"): MANAGES,
     ("get", "/api/takings/journal.{form}"): SELLS,
     ("get", "/api/takings/sums.{form}"): SELLS,
     ("get", "/api/takings/models.{form}"): MANAGES,

@@ -33,13 +33,13 @@ def look(client: httpx.Client, of: str = "") -> dict[str, Any]:
     return dict(answer.json())
 
 
-def sold(web: Web, login: str = "ilse", **settle: Any) -> tuple[str, str, dict[str, Any]]:
+def sold(web: Web, login: str = "ilse", **lowered: Any) -> tuple[str, str, dict[str, Any]]:
     """A sale made now: its fitting, its stock line, and its line in the journal."""
     client = signed_in(web, login)
     fitting, lines = pulled(client, 1)
     count(web, lines[0], 5)
-    if settle:
-        assert patch(client, fitting, "settle", settle).status_code == 200
+    if lowered:
+        assert patch(client, fitting, "settle", {f"lowered/{lines[0]}": lowered}).status_code == 200
     answer = sell(client, fitting, lines[0])
     assert answer.status_code == 201, answer.text
     return fitting, lines[0], answer.json()["sale"]["lines"][0]
@@ -92,20 +92,20 @@ def test_a_lowered_price_needs_a_reason_and_stands_in_preview_journal_and_sheet(
     fitting, lines = pulled(client, 1)
     count(running, lines[0], 3)
     price = client.get(f"/api/stock/{lines[0]}").json()["price_minor"]
-    assert patch(client, fitting, "settle", {"lowered/pct": 12.5}).status_code == 200
+    assert patch(client, fitting, "settle", {f"lowered/{lines[0]}/pct": 12.5}).status_code == 200
     off = int(Fraction(price) * Fraction(125, 1000) + Fraction(1, 2))
     asked = client.get(f"/api/fittings/{fitting}/settle/{lines[0]}").json()["asked"]
     assert (asked["price_minor"], asked["discount_minor"], asked["total_minor"]) == (price, off, price - off)
     refused = sell(client, fitting, lines[0])
     assert (refused.status_code, refused.json()["code"]) == (409, "discount-why")
-    assert patch(client, fitting, "settle", {"lowered/why": "the last of its kind"}).status_code == 200
+    assert patch(client, fitting, "settle", {f"lowered/{lines[0]}/why": "the last of its kind"}).status_code == 200
     line = sell(client, fitting, lines[0]).json()["sale"]["lines"][0]
     assert (line["discount_minor"], line["total_minor"], line["why"]) == (off, price - off, "the last of its kind")
     sheet = client.get(f"/api/fittings/{fitting}/fit-sheet.json").json()
     assert (sheet["number"], sheet["total_minor"]) == (line["number"], price - off)
-    later = patch(client, fitting, "settle", {"lowered/pct": 50})
+    later = patch(client, fitting, "settle", {f"lowered/{lines[0]}/pct": 50})
     assert (later.status_code, later.json()["code"]) == (409, "settled")
-    both = patch(client, ready_to_pull(client), "settle", {"lowered/pct": 5, "lowered/minor": 100})
+    both = patch(client, ready_to_pull(client), "settle", {f"lowered/{lines[0]}": {"pct": 5, "minor": 100}})
     assert both.status_code == 422
     assert "not by both" in both.text
 
@@ -302,7 +302,7 @@ def test_a_closing_and_a_sale_at_once_leave_no_line_behind(shop: Shop) -> None:
 
 def test_a_month_taken_out_sums_to_what_the_page_says(running: Web) -> None:
     client = signed_in(running)
-    _, _, sale = sold(running, **{"lowered/minor": 777, "lowered/why": "a scratch"})
+    _, _, sale = sold(running, minor=777, why="a scratch")
     back(client, sale["id"], became=None, amount_minor=333)
     month = f"{today():%Y-%m}"
     (sums,) = look(client, month)["sums"]

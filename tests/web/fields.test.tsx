@@ -63,6 +63,17 @@ test("what is no number is no half of one, and its complaint stays when the fiel
   expect([field.value, kept(), complaint()]).toEqual(["120", "120", ""]);
 });
 
+test("what is no number is told of where a value from outside takes its place, and no arrow steps it", async () => {
+  const { hand, field } = shown(240);
+  await hand.clear(field);
+  await hand.type(field, "12os98{ArrowDown}{ArrowUp}");
+  expect([field.value, kept()]).toEqual(["12os98", "240"]);
+  act(() => set(201.5)); // somebody else measured it meanwhile
+  expect([field.value, kept()]).toEqual(["201.5", "201.5"]);
+  expect(unreadNow()).toEqual([{ name: "Length", text: "12os98" }]);
+  forgetUnread();
+});
+
 test.each(["1e3", "0x10", "12,5,5", "--4", "Infinity"])("%s is no number", async (text) => {
   const { hand, field } = shown(240);
   await hand.clear(field);

@@ -31,6 +31,7 @@ const ROOMS = {
   sheets: () => import("./rooms/stockroom/Sheets"),
   shoebench: () => import("./rooms/shoebench/ShoeBench"),
   orders: () => import("./rooms/stockroom/Orders"),
+  takings: () => import("./rooms/takings/Takings"),
   ledger: () => import("./rooms/Ledger"),
   house: () => import("./rooms/house/House"),
   fitting: () => import("./stations/FittingRoom"),
@@ -47,6 +48,7 @@ const Stockroom = lazy(ROOMS.stockroom);
 const ShoeBench = lazy(ROOMS.shoebench);
 const Sheets = lazy(ROOMS.sheets);
 const Orders = lazy(ROOMS.orders);
+const Takings = lazy(ROOMS.takings);
 const Ledger = lazy(ROOMS.ledger);
 const House = lazy(ROOMS.house);
 const FittingRoom = lazy(ROOMS.fitting);
@@ -136,6 +138,7 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
               <Route path="/stockroom/orders" element={<Orders />} />
               <Route path="/stockroom/bench/:line" element={<ShoeBench />} />
               <Route path="/stockroom/lists/:id?" element={<Sheets me={me} />} />
+              <Route path="/takings" element={<Takings me={me} />} />
               <Route path="/ledger" element={<Ledger me={me} />} />
               <Route path="/house" element={<House me={me} />} />
               <Route path="/fittings/:id/:station?" element={<FittingRoom me={me} />} />

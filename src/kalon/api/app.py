@@ -39,6 +39,7 @@ from .routers import (
     pairs,
     pictures,
     plans,
+    prices,
     pull,
     rack,
     return_,
@@ -108,7 +109,8 @@ def _allowed(request: Request) -> str:
 STATIONS = (fittings, feet, spec, pull, trial, settle, return_)
 AFTER = (day, pairs, plans, squads)
 ROUTERS = (
-    session, invited, athletes, *STATIONS, *AFTER, rooms, rack, orders, takings, pictures, sheets, ledger, away, calc,
+    session, invited, athletes, *STATIONS, *AFTER, rooms, rack, orders, takings, prices, pictures, sheets, ledger,
+    away, calc,
 )  # fmt: skip
 
 

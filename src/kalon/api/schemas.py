@@ -543,6 +543,8 @@ class JournalLine(Wire):
     upon: str
     fitting_id: UUID | None
     athlete: str | None
+    stands_minor: int
+    """What stands of it with everything done upon it; of a line upon another, its own total."""
     back_already: bool
     """Whether the pair of a sale is with the shop again."""
 

@@ -9,7 +9,8 @@ from uuid import UUID
 from pydantic import Field, model_validator
 
 from ..core.takings.journal import Became
-from ..core.takings.sums import Sums
+from ..core.takings.price import PriceRow
+from ..core.takings.sums import Bar, Sums
 from .schemas import JournalLine, Wire, Written
 
 MOST_MINOR = 100_000_000
@@ -30,6 +31,8 @@ class TakingsOut(Wire):
     last: date
     today: date
     sums: list[Sums]
+    bars: list[Bar]
+    """By day, or by month where a year is looked at, in the shop's own money."""
     lines: list[JournalLine]
     more: str | None
     """Where to read on; none at the end."""
@@ -84,6 +87,22 @@ class CloseIn(Wire):
 
     id: UUID
     day: date = Field(ge=date(1900, 1, 1), le=date(2200, 12, 31))
+
+
+class PricesOut(Wire):
+    """What a model costs the shop and whoever buys it, and the colours it is kept in."""
+
+    currency: str
+    colours: list[str]
+    prices: list[PriceRow]
+
+
+class PricesIn(Wire):
+    """A model's prices from now on, all of them, and as they were read; the id makes sending it twice harmless."""
+
+    change_id: UUID
+    prices: list[PriceRow] = Field(max_length=60)
+    was: list[PriceRow] = Field(max_length=60)
 
 
 class DepositIn(Wire):

@@ -251,7 +251,7 @@ def stations(on: Loaded, tray: list[Row], booked: bool) -> list[StationOut]:
         "spec": asked and all(c.rule in acknowledged for c in on.spec.cautions if c.must_acknowledge),
         "pull": bool(tray),
         "trial": any(t.get("verdict") == "pass" for t in trials.values()),
-        "settle": sold and booked,
+        "settle": sold and (booked or on.row["state"] == "returned"),
         "return": on.row["state"] == "returned",
     }
     found = []

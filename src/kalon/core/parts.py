@@ -41,7 +41,8 @@ class SettlePart(Contract):
     follow_up_on: Day | None = None
     prices: dict[str, SaidPrice] = Field({}, max_length=12)
     """What was said for pairs nobody knew a price of, by stock line."""
-    lowered: Lowered = Lowered()
+    lowered: dict[str, Lowered] = Field({}, max_length=12)
+    """What is taken off, by stock line."""
 
 
 class ReturnPart(Contract):

@@ -27,7 +27,7 @@ from ..core.rules.engine import Case, Spec
 from ..core.rules.hand import HandWeight
 from ..core.rules.spec import VERSION, fit_target, spec_of
 from ..core.rules.words import Sport
-from ..core.takings.asked import Asked, asked
+from ..core.takings.asked import Asked, Lowered, asked
 from . import captures, catalogue, fittings, heard, learned, sales, shop, stock
 from .database import ERASED, Cx, Row, Who
 from .fittings import Part
@@ -299,7 +299,8 @@ def asked_for(on: Loaded, row: Row) -> Asked | None:
     said = settle.prices.get(str(row["id"]))
     if said and said.currency != on.now.currency:
         said = None
-    return asked(catalogue.price_of(row), said, settle.lowered, on.keeps.tax, row["system"], row["label"])
+    lowered = settle.lowered.get(str(row["id"]), Lowered())
+    return asked(catalogue.price_of(row), said, lowered, on.keeps.tax, row["system"], row["label"])
 
 
 def sell(cx: Cx, who: Who, on: Loaded, line_id: UUID, sale_id: UUID, anyway: str = "") -> None:

@@ -31,7 +31,9 @@ COLUMNS = (
 )
 LINE = f"""
     SELECT {COLUMNS}, p.name AS by, o.year AS of_year, o.number AS of_number, s.fitting_id, s.brought_back_at,
-           a.name AS athlete
+           a.name AS athlete,
+           CASE WHEN j.kind = 'sale' THEN coalesce((SELECT sum(n.total_minor)::int FROM journal_line n
+               WHERE n.sale_id = j.sale_id AND n.kind <> 'deposit_used'), 0) ELSE j.total_minor END AS stands_minor
     FROM journal_line j JOIN staff p ON p.id = j.staff_id LEFT JOIN journal_line o ON o.id = j.of_id
     LEFT JOIN sale s ON s.id = j.sale_id LEFT JOIN fitting f ON f.id = s.fitting_id
     LEFT JOIN athlete a ON a.id = f.athlete_id

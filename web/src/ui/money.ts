@@ -10,6 +10,15 @@ const formatOf = (currency: string) =>
 export const minorDigits = (currency: string): number =>
   formatOf(currency).resolvedOptions().maximumFractionDigits ?? 2;
 
+/** An amount where its currency stands already. */
+export function amount(minor: number, currency: string): string {
+  const digits = minorDigits(currency);
+  return new Intl.NumberFormat("en-GB", {
+    minimumFractionDigits: digits,
+    maximumFractionDigits: digits,
+  }).format(minor / 10 ** digits);
+}
+
 export function money(minor: number, currency: string): string {
   return formatOf(currency).format(minor / 10 ** minorDigits(currency));
 }

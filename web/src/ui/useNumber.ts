@@ -49,6 +49,7 @@ export function useNumber(of: Numbered) {
     show: (value) => shown(value, decimals),
     read: (text) => readNumber(text, of),
     onChange: of.onChange,
+    gaveWay: (text) => noteUnread({ name: of.name, text }),
   });
   const ref = useRef<HTMLInputElement>(null);
   // No form is sent with it, and nothing weighty done beside it.
@@ -65,6 +66,7 @@ export function useNumber(of: Numbered) {
   );
   const walk = (by: number) => {
     const from = plain(typed.text);
+    if (from !== "" && !NUMBER.test(from)) return; // what is no number stays, with its complaint
     const next = from === "" && usual != null ? usual : (Number(from) || 0) + by;
     typed.type(shown(Math.min(Math.max(next, min), max), decimals));
   };

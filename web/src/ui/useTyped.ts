@@ -14,6 +14,8 @@ interface Drafted<T> {
   onChange: (value: T) => void;
   /** When it is given on: with every sign, or when the field is left. */
   given?: "typed" | "left";
+  /** What stood there and was no value has given way to a value from outside. */
+  gaveWay?: (text: string) => void;
 }
 
 export interface Typed {
@@ -43,7 +45,7 @@ function useOwn(): [RefObject<boolean>, (act: () => void) => void] {
   ];
 }
 
-export function useTyped<T>({ value, show, read, onChange, given = "typed" }: Drafted<T>): Typed {
+export function useTyped<T>({ value, show, read, onChange, given = "typed", gaveWay }: Drafted<T>): Typed {
   const now = show(value);
   const [text, setText] = useState(now);
   const [why, setWhy] = useState("");
@@ -57,6 +59,7 @@ export function useTyped<T>({ value, show, read, onChange, given = "typed" }: Dr
   const same = "value" in says && show(says.value) === now;
   useEffect(() => {
     if (own.current || (typing && same)) return;
+    if (!("value" in says)) gaveWay?.(text);
     setText(now);
     setWhy("");
     setTyping(false);

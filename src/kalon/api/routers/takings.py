@@ -12,7 +12,7 @@ from starlette.responses import StreamingResponse
 from ...core.errors import BadInput
 from ...core.takings.journal import number_text
 from ...core.takings.period import Period, period
-from ...core.takings.sums import sums
+from ...core.takings.sums import bars, sums
 from ...files import sheets as files
 from ...store import house, journal, sales, shop, takings
 from ...store.database import Cx
@@ -43,7 +43,8 @@ def takings_out(cx: Cx, of: Period, after: str | None = None) -> TakingsOut:
     today = shop.today(shop.zone_of(keeps))
     rows = journal.lines(cx, of.first, of.last, _after(after), PAGE + 1)
     done = journal.closed(cx, of.first) if of.first == of.last else None
-    found = done[0] if done else sums(journal.taken(cx, of.first, of.last), keeps.tax.rounding)
+    taken = journal.taken(cx, of.first, of.last)
+    found = done[0] if done else sums(taken, keeps.tax.rounding)
     last = rows[PAGE - 1] if len(rows) > PAGE else None
     return TakingsOut(
         period=of.text,
@@ -51,6 +52,7 @@ def takings_out(cx: Cx, of: Period, after: str | None = None) -> TakingsOut:
         last=of.last,
         today=today,
         sums=found,
+        bars=bars(taken, keeps.currency, monthly=len(of.text) == len("2026")),
         lines=[line_out(r) for r in rows[:PAGE]],
         more=number_text(last["year"], last["number"]) if last else None,
         closed_at=done[1]["closed_at"] if done else None,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable
+from datetime import date
 from typing import Literal
 
 from ..contract import Contract, Day
@@ -137,3 +138,21 @@ def _rates(sold: list[Taken], rounding: Literal["line", "total"]) -> list[AtRate
         AtRate(rate_pct=rate, net_minor=total - tax, tax_minor=tax, total_minor=total)
         for rate, (total, tax) in sorted(found.items(), key=lambda f: (f[0] is None, f[0] or 0))
     ]
+
+
+class Bar(Contract):
+    """What came in and what went back on one day, or in one month (its first day), in one currency."""
+
+    on: Day
+    in_minor: int
+    back_minor: int
+
+
+def bars(taken: Iterable[Taken], currency: str, *, monthly: bool) -> list[Bar]:
+    """Money in and money back by day, or by month, in order; days with nothing have none."""
+    found: dict[date, list[int]] = defaultdict(lambda: [0, 0])
+    for t in taken:
+        if t.currency == currency:
+            entry = found[t.day.replace(day=1) if monthly else t.day]
+            entry[t.total_minor < 0] += abs(t.total_minor)
+    return [Bar(on=on, in_minor=came, back_minor=went) for on, (came, went) in sorted(found.items())]

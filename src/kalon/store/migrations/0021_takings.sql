@@ -209,7 +209,7 @@ LANGUAGE sql SECURITY DEFINER SET search_path = public, pg_temp AS $$
                               sport, size, colour, pairs, price_minor, rate_pct, rate_why, tax_minor, total_minor, currency)
     SELECT e.line_id, e.shop_id, 0, 0, (e.moment AT TIME ZONE zone_of_shop(e.shop_id))::date, e.moment, e.kind, e.sold_by, e.id,
            e.stock_line_id, CASE WHEN e.kind = 'undone' THEN e.id END, coalesce(e.pair ->> 'maker', ''),
-           coalesce(e.pair ->> 'name', ''), coalesce(e.pair ->> 'sport', ''), 'EU ' || coalesce(e.pair ->> 'eu_label', ''),
+           coalesce(e.pair ->> 'name', ''), coalesce(e.pair ->> 'sport', ''), 'EU ' || coalesce((e.pair ->> 'eu_label')::float::text, ''),
            coalesce(e.pair ->> 'colour', ''), e.sign, e.price_minor, (e.tax ->> 'rate_pct')::float,
            coalesce(e.tax ->> 'why', ''), e.sign * coalesce((e.tax ->> 'tax_minor')::int, (e.tax ->> 'tax_cents')::int, 0),
            e.sign * coalesce((e.tax ->> 'total_minor')::int, (e.tax ->> 'total_cents')::int, e.price_minor), e.currency

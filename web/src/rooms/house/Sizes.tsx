@@ -112,6 +112,17 @@ export function Sizes({ now, disabled, onChange }: SizesProps) {
         the law's matter, not ours.
       </p>
       <OneOf
+        label="Tax of a day"
+        value={tax.rounding ?? "line"}
+        options={[
+          { value: "line", text: "Line by line", hint: "a day's tax is the sum of its lines'" },
+          { value: "total", text: "By the total", hint: "reckoned once a day and rate" },
+        ]}
+        disabled={disabled}
+        onChange={(v) => put({ rounding: v as "line" })}
+      />
+      <p className="mt-2 text-faint text-xs">Size system tax goes by</p>
+      <OneOf
         label="Size system tax goes by"
         value={tax.system}
         options={systems.filter((s) => s.value !== "mondopoint_mm")}

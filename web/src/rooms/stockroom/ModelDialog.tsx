@@ -13,6 +13,7 @@ import { Select } from "../../ui/Select";
 import { TextField } from "../../ui/TextField";
 import { Loading } from "../../ui/words";
 import { ModelDetails, without } from "./ModelDetails";
+import { ModelPrices } from "./ModelPrices";
 import { Sizes } from "./ModelSizes";
 
 type Made = Schemas["Made"];
@@ -234,6 +235,7 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
           </Button>
         </div>
       </form>
+      {kept && <ModelPrices model={kept} />}
       {kept && <Sizes model={kept} gtin={gtin} />}
     </>
   );

@@ -10,6 +10,7 @@ import { SheetText } from "../../ui/OrderSheet";
 import { printed } from "../../ui/pair";
 import { Heading, Loading, Note } from "../../ui/words";
 import { RoomPage } from "../RoomPage";
+import { Deposit } from "./Deposit";
 import { placeOf, ShelfRuler } from "./Strip";
 
 const OVER: Order["state"][] = ["arrived", "received", "refused", "cancelled", "back", "credited", "lost"];
@@ -126,6 +127,9 @@ function One({ order }: { order: Order }) {
         <p role="alert" className="text-madder text-sm">
           {step.error.message}
         </p>
+      )}
+      {order.ours && (!OVER.includes(order.state) || order.state === "arrived" || !!order.left_minor) && (
+        <Deposit order={order} />
       )}
       {order.fitting_id && order.state !== "sent_back" && <Arrived order={order} />}
       {!!(order.sheet as { why?: string }).why && (

@@ -111,6 +111,9 @@ export default function Today() {
               setWhose(v);
             }}
           />
+          <Link to="/takings" className="inline-flex min-h-11 items-center px-2 underline">
+            Takings
+          </Link>
           <Calendars />
         </span>
       }

@@ -81,6 +81,13 @@ export default function Return() {
         <Ordered />
       </Waiting>
     );
+  const cameBack = fitting.sale.lines.find((l) => l.kind === "refund" && l.pairs < 0);
+  if (!fitting.follow_up && cameBack)
+    return (
+      <Waiting
+        message={`The pair came back on ${day(cameBack.day)} (${cameBack.number}): ${cameBack.why}. There is nothing to follow up.`}
+      />
+    );
   if (!fitting.follow_up) return <Waiting message="Book the follow-up at Settle first." />;
   const back = bodies.return;
   const done = fitting.state === "returned";

@@ -14,7 +14,7 @@ export function Costs() {
   const { fitting } = useDesk();
   const tray = fitting.tray.map((p) => p.id).join();
   const asked = useQuery({
-    queryKey: ["of", fitting.id, "costs", tray, fitting.parts.brief.version],
+    queryKey: ["of", fitting.id, "costs", tray, fitting.parts.brief.version, fitting.parts.settle.version],
     queryFn: () =>
       ask(http.GET("/api/fittings/{fitting_id}/costs", { params: { path: { fitting_id: fitting.id } } })),
     enabled: fitting.tray.length > 0,

@@ -12,14 +12,15 @@ import { GapScale } from "../../drawing/GapScale";
 import { Announced } from "../../ui/Announced";
 import { Button } from "../../ui/Button";
 import { ManyOf, OneOf } from "../../ui/choice";
-import { day } from "../../ui/clock";
 import { DateField } from "../../ui/DateField";
 import { money, price } from "../../ui/money";
 import { TakeAnyway } from "../../ui/TakeAnyway";
 import { TextField } from "../../ui/TextField";
 import { useBlind } from "../blind";
 import { Station, ToAcknowledge, Waiting } from "../Station";
+import { Lower, SaidPrice } from "./Asked";
 import { SettleMargin } from "./SettleMargin";
+import { Sold } from "./Sold";
 import { TakeHome } from "./TakeHome";
 import { WearPlan } from "./WearPlan";
 
@@ -82,19 +83,6 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
       if (error instanceof Trouble && !error.passing) setSaleId(crypto.randomUUID());
     },
   });
-  const undoSale = useMutation({
-    mutationFn: () =>
-      ask(
-        http.DELETE("/api/fittings/{fitting_id}/sale/{sale_id}", {
-          params: { path: { ...path, sale_id: sold?.id ?? "" } },
-        }),
-      ),
-    onSuccess: (whole) => {
-      setSaleId(crypto.randomUUID());
-      forgetPast(fitting.id);
-      store(whole);
-    },
-  });
   const saleNow = sold?.id;
   const saleBefore = useRef(saleNow);
   useEffect(() => {
@@ -104,18 +92,16 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
   if (!line) return <Waiting message="Pull and try a pair first." />;
   if (preview.error && !preview.data && there) return <Waiting message={preview.error.message} />;
   const found = preview.data;
-  const trouble = sell.error ?? undoSale.error;
+  const trouble = sell.error;
+  const pair = fitting.tray.find((p) => p.id === line);
   const held = sell.error instanceof Trouble && sell.error.problem.code === "held" ? sell.error : null;
   const toAcknowledge = sell.error instanceof Trouble && sell.error.problem.code === "caution-open";
   return (
     <Station margin={<SettleMargin found={found} passed={passed.length > 0 || !!sold} />}>
-      <div className="flex flex-wrap items-start justify-between gap-3">
-        {sold ? (
-          <p className="text-lg">
-            Settled on <b>{`${sold.maker} ${sold.name}`}</b>,{" "}
-            <span className="font-mono">EU {sold.eu_label}</span>, by {sold.sold_by} on {day(sold.sold_on)}.
-          </p>
-        ) : (
+      {sold ? (
+        <Sold sale={sold} mayNot={me.role === "trainee"} onUndone={() => setSaleId(crypto.randomUUID())} />
+      ) : (
+        <div className="flex flex-wrap items-start justify-between gap-3">
           <OneOf
             label="Pair to settle on"
             value={line}
@@ -126,30 +112,17 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
             }))}
             onChange={setPicked}
           />
-        )}
-        <span className="flex gap-2">
-          {!sold && (
-            <Button
-              kind="strong"
-              weight="seen"
-              data-first
-              disabled={sell.isPending || me.role === "trainee"}
-              onClick={() => sell.mutate("")}
-            >
-              Settle on this pair
-            </Button>
-          )}
-          {sold && fitting.state === "settled" && (
-            <Button
-              weight="weighty"
-              disabled={undoSale.isPending || me.role === "trainee"}
-              onClick={() => undoSale.mutate()}
-            >
-              Undo the sale
-            </Button>
-          )}
-        </span>
-      </div>
+          <Button
+            kind="strong"
+            weight="seen"
+            data-first
+            disabled={sell.isPending || me.role === "trainee"}
+            onClick={() => sell.mutate("")}
+          >
+            Settle on this pair
+          </Button>
+        </div>
+      )}
       {me.role === "trainee" && !sold && (
         <p className="mt-1 text-faint text-sm">A trainee prepares; a fitter or manager settles.</p>
       )}
@@ -166,6 +139,8 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
           {trouble.message} {toAcknowledge && <ToAcknowledge />}
         </p>
       )}
+      {pair && !sold && <SaidPrice pair={pair} />}
+      {!sold && !blind && <Lower line={line} asked={found?.asked} />}
       {found?.tax && (
         <p className="mt-1 text-sm" data-tax>
           <span className="font-mono">{money(found.tax.total_minor, found.tax.currency)}</span>, of which{" "}

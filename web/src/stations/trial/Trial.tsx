@@ -12,6 +12,7 @@ import { TextField } from "../../ui/TextField";
 import { Loading, Untold } from "../../ui/words";
 import { useBlind } from "../blind";
 import { Station, Waiting } from "../Station";
+import { SaidPrice } from "../settle/Asked";
 import { Drills } from "./Drills";
 import { Run, useNext } from "./Next";
 import { PinchMap, SEVERITIES, spotsOf } from "./PinchMap";
@@ -162,6 +163,7 @@ export default function TrialStation() {
           />
         </div>
       </div>
+      <SaidPrice pair={pair} />
       <div className="mt-3 grid grid-cols-[1fr_310px] gap-6 max-lg:grid-cols-1">
         <div>
           {trial.verdict === "pass" && !tested(trial) && (
