@@ -59,9 +59,9 @@ ROUTES: dict[tuple[str, str], Needs] = {
     ("get", "/api/fittings/{fitting_id}/settle/{line_id}"): ALL,
     ("post", "/api/fittings/{fitting_id}/sale"): SELLS,
     ("get", "/api/takings"): SELLS,
-    ("post", "/api/takings/lines/{line_id}/back"): SELLS,
-    ("post", "/api/takings/lines/{line_id}/correct"): MANAGES,
-    ("put", "/api/takings/lines/{line_id}/till"): SELLS,
+    ("post", "/api/takings/lines/{journal_id}/back"): SELLS,
+    ("post", "/api/takings/lines/{journal_id}/correct"): MANAGES,
+    ("put", "/api/takings/lines/{journal_id}/till"): SELLS,
     ("post", "/api/takings/close"): SELLS,
     ("get", "/api/models/{model_id}/prices"): MANAGES,
     ("put", "/api/models/{model_id}/prices"): MANAGES,
@@ -215,6 +215,7 @@ IDS = {
     "sheet_id": str(uuid.UUID(int=13)),
     "kind": "stock",
     "line_id": str(uuid.UUID(int=3)),
+    "journal_id": str(uuid.UUID(int=40)),
     "model_id": str(uuid.UUID(int=4)),
     "staff_id": str(uuid.UUID(int=10)),
     "sale_id": str(uuid.UUID(int=6)),
@@ -281,6 +282,13 @@ BODIES: dict[str, Any] = {
     "/api/people": {"login": " ", "name": "x", "role": "fitter", "change_id": str(uuid.UUID(int=11))},
     "/api/people/{staff_id}": {"change_id": str(uuid.UUID(int=12)), "active": True},
     "/api/session/password": {"password": "x", "new_password": "short"},
+    "/api/takings/lines/{journal_id}/back": {"id": str(uuid.UUID(int=34)), "why": "rubs", "became": "shelf"},
+    "/api/takings/lines/{journal_id}/correct": {"id": str(uuid.UUID(int=35)), "why": "mistyped", "by_minor": -1},
+    "/api/takings/lines/{journal_id}/till": {"number": "7"},
+    "/api/takings/close": {"id": str(uuid.UUID(int=36)), "day": "2200-01-01"},
+    "/api/models/{model_id}/prices": {"change_id": str(uuid.UUID(int=37)), "prices": [], "was": []},
+    "/api/orders/{order_id}/deposit": {"id": str(uuid.UUID(int=38)), "amount_minor": 100},
+    "/api/orders/{order_id}/deposit/back": {"id": str(uuid.UUID(int=39)), "why": "none came"},
     "/api/failures": {"kind": "TypeError", "where": ["a.tsx:1"]},
     "/api/calc/{name}": {},
 }
@@ -291,6 +299,7 @@ def call(client: httpx.Client, method: str, path: str, ids: dict[str, str] | Non
     query = {"athlete": str(uuid.UUID(int=1))} if path.startswith("/api/plan") else query
     query = {"name": "Nobody's", "id": str(uuid.UUID(int=5))} if path.startswith("/api/squad") else query
     query = {"id": str(uuid.UUID(int=32)), "way": "sole"} if path.endswith("/pictures") else query
+    query = {"of": "2026-11"} if path.startswith("/api/takings/") else query
     query = {"maker": "Orvane"} if path == "/api/ledger/evidence" else query
     return client.request(method, path.format(**(IDS | (ids or {}))), json=BODIES.get(path), params=query)
 
@@ -368,6 +377,7 @@ def test_another_shops_ids_are_not_there(running: Web) -> None:
         "line_id": lines[0],
         "model_id": whole["tray"][0]["model_id"],
         "sheet_id": str(ours_brought(running)),
+        "journal_id": whole["sale"]["lines"][0]["id"],
     }
     for method, path in ROUTES:
         if "_id}" not in path or path.endswith("/progress"):  # no progress is told of what isn't under way

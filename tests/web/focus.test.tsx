@@ -28,8 +28,9 @@ function List({ names }: { names: string[] }) {
     </main>
   );
 }
-/** Two frames and whatever they bring. */
-const settle = () => act(() => new Promise<void>((on) => setTimeout(on, 60)));
+/** Two frames and whatever they bring, however slow the machine is. */
+const settle = () =>
+  act(() => vi.waitFor(() => expect(document.activeElement).not.toBe(document.body), { timeout: 3_000, interval: 5 }));
 const button = (name: string) => screen.getByRole("button", { name: `Done with ${name}` });
 /** As a browser does: unless it is prevented, the key presses what has the focus. */
 const enter = (repeat = false) =>

@@ -1082,6 +1082,8 @@ class RackModel(Wire):
     upper: str | None
     build: str
     price_minor: int | None
+    now_minor: int | None
+    """What is asked today, in a sale or not."""
     currency: str
     choices: dict[str, str]
     properties: dict[str, float]

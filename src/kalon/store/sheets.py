@@ -91,7 +91,7 @@ def _keys(body: dict[str, Any]) -> tuple[Any, ...]:
 
 
 MOST_REASONS = 40
-COUNTED = """
+COUNTED = r"""
     UPDATE sheet_import SET
         counts = (SELECT coalesce(jsonb_object_agg(verdict, n), '{}') FROM
             (SELECT verdict, count(*) AS n FROM sheet_row WHERE import_id = %(id)s GROUP BY 1) x),

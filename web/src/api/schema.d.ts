@@ -2040,7 +2040,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/takings/lines/{line_id}/back": {
+    "/api/takings/lines/{journal_id}/back": {
         parameters: {
             query?: never;
             header?: never;
@@ -2053,14 +2053,14 @@ export interface paths {
          * Back
          * @description Money is given back upon a sale, with the pair or without it.
          */
-        post: operations["back_api_takings_lines__line_id__back_post"];
+        post: operations["back_api_takings_lines__journal_id__back_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/takings/lines/{line_id}/correct": {
+    "/api/takings/lines/{journal_id}/correct": {
         parameters: {
             query?: never;
             header?: never;
@@ -2073,14 +2073,14 @@ export interface paths {
          * Correct
          * @description The sum of a sale is put right, in a line of its own.
          */
-        post: operations["correct_api_takings_lines__line_id__correct_post"];
+        post: operations["correct_api_takings_lines__journal_id__correct_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/takings/lines/{line_id}/till": {
+    "/api/takings/lines/{journal_id}/till": {
         parameters: {
             query?: never;
             header?: never;
@@ -2092,7 +2092,7 @@ export interface paths {
          * Till
          * @description The till's own number of a line is noted.
          */
-        put: operations["till_api_takings_lines__line_id__till_put"];
+        put: operations["till_api_takings_lines__journal_id__till_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -7633,6 +7633,8 @@ export interface components {
             build: string;
             /** Price Minor */
             price_minor: number | null;
+            /** Now Minor */
+            now_minor: number | null;
             /** Currency */
             currency: string;
             /** Choices */
@@ -25446,12 +25448,12 @@ export interface operations {
             };
         };
     };
-    back_api_takings_lines__line_id__back_post: {
+    back_api_takings_lines__journal_id__back_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                line_id: string;
+                journal_id: string;
             };
             cookie?: never;
         };
@@ -25580,12 +25582,12 @@ export interface operations {
             };
         };
     };
-    correct_api_takings_lines__line_id__correct_post: {
+    correct_api_takings_lines__journal_id__correct_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                line_id: string;
+                journal_id: string;
             };
             cookie?: never;
         };
@@ -25714,12 +25716,12 @@ export interface operations {
             };
         };
     };
-    till_api_takings_lines__line_id__till_put: {
+    till_api_takings_lines__journal_id__till_put: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                line_id: string;
+                journal_id: string;
             };
             cookie?: never;
         };

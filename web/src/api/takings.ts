@@ -51,29 +51,34 @@ function useOnce<In, Out>(send: (given: In, id: string) => Promise<Out>) {
 }
 
 /** Money given back upon a sale, with its pair or without. */
-export const useBack = (line_id: string) =>
+export const useBack = (journal_id: string) =>
   useOnce((given: Omit<Schemas["BackIn"], "id">, id) =>
     ask(
-      http.POST("/api/takings/lines/{line_id}/back", {
-        params: { path: { line_id } },
+      http.POST("/api/takings/lines/{journal_id}/back", {
+        params: { path: { journal_id } },
         body: { ...given, id },
       }),
     ),
   );
 
-export const useCorrect = (line_id: string) =>
+export const useCorrect = (journal_id: string) =>
   useOnce((given: Omit<Schemas["CorrectIn"], "id">, id) =>
     ask(
-      http.POST("/api/takings/lines/{line_id}/correct", {
-        params: { path: { line_id } },
+      http.POST("/api/takings/lines/{journal_id}/correct", {
+        params: { path: { journal_id } },
         body: { ...given, id },
       }),
     ),
   );
 
-export const useTill = (line_id: string) =>
+export const useTill = (journal_id: string) =>
   useOnce((number: string | null) =>
-    ask(http.PUT("/api/takings/lines/{line_id}/till", { params: { path: { line_id } }, body: { number } })),
+    ask(
+      http.PUT("/api/takings/lines/{journal_id}/till", {
+        params: { path: { journal_id } },
+        body: { number },
+      }),
+    ),
   );
 
 export const useCloseDay = () =>

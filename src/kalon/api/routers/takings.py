@@ -70,26 +70,26 @@ def look(desk: Seller, of: When | None = None, after: Annotated[str | None, Quer
         return takings_out(cx, period(of or now.isoformat()), after)
 
 
-@router.post("/lines/{line_id}/back", status_code=201)
-def back(desk: Seller, line_id: UUID, given: BackIn) -> JournalLine:
+@router.post("/lines/{journal_id}/back", status_code=201)
+def back(desk: Seller, journal_id: UUID, given: BackIn) -> JournalLine:
     """Money is given back upon a sale, with the pair or without it."""
     with desk.open() as cx:
         found = journal.Back(given.id, given.amount_minor, given.why, given.became, given.exchange)
-        return line_out(sales.bring_back(cx, desk.who, line_id, found))
+        return line_out(sales.bring_back(cx, desk.who, journal_id, found))
 
 
-@router.post("/lines/{line_id}/correct", status_code=201)
-def correct(desk: Manager, line_id: UUID, given: CorrectIn) -> JournalLine:
+@router.post("/lines/{journal_id}/correct", status_code=201)
+def correct(desk: Manager, journal_id: UUID, given: CorrectIn) -> JournalLine:
     """The sum of a sale is put right, in a line of its own."""
     with desk.open() as cx:
-        return line_out(journal.correct(cx, desk.who, line_id, given.id, given.by_minor, given.why))
+        return line_out(journal.correct(cx, desk.who, journal_id, given.id, given.by_minor, given.why))
 
 
-@router.put("/lines/{line_id}/till")
-def till(desk: Seller, line_id: UUID, given: TillIn) -> JournalLine:
+@router.put("/lines/{journal_id}/till")
+def till(desk: Seller, journal_id: UUID, given: TillIn) -> JournalLine:
     """The till's own number of a line is noted."""
     with desk.open() as cx:
-        return line_out(journal.note_till(cx, desk.who, line_id, given.number))
+        return line_out(journal.note_till(cx, desk.who, journal_id, given.number))
 
 
 @router.post("/close")

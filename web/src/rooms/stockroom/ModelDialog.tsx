@@ -114,7 +114,7 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
       draft.change((d) => ({ ...d, was: now.model, kept: true }));
       draft.letGo();
       setLeft(false);
-      for (const key of ["rack", "rack-totals", "stock", "line", "of", "model"]) {
+      for (const key of ["rack", "rack-totals", "stock", "line", "of", "model", "prices"]) {
         void client.invalidateQueries({ queryKey: [key] });
       }
     },

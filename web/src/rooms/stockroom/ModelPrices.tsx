@@ -20,7 +20,7 @@ export function ModelPrices({ model }: { model: string }) {
   return (
     <details className="mt-3 border-line border-t" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary className="flex min-h-11 w-fit cursor-pointer items-center font-semibold underline">
-        What it costs: by colour, in a sale, for the shop
+        More of its prices: in a sale, by colour, what the shop pays
       </summary>
       {open && <Loaded model={model} />}
     </details>
@@ -80,7 +80,7 @@ function Form({ model, found }: { model: string; found: Schemas["PricesOut"] }) 
             {row.colour || (rows.length > 1 ? "Every other colour" : "Every colour")}
           </legend>
           <div className="flex flex-wrap items-end gap-2">
-            {AMOUNTS.map(([field, label]) => (
+            {(row.colour ? AMOUNTS : AMOUNTS.slice(1)).map(([field, label]) => (
               <NumberField
                 key={field}
                 label={label}

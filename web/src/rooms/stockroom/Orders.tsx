@@ -128,7 +128,7 @@ function One({ order }: { order: Order }) {
           {step.error.message}
         </p>
       )}
-      {order.ours && (!OVER.includes(order.state) || order.state === "arrived" || !!order.left_minor) && (
+      {order.ours && (!!order.left_minor || (!!order.athlete && !OVER.slice(1).includes(order.state))) && (
         <Deposit order={order} />
       )}
       {order.fitting_id && order.state !== "sent_back" && <Arrived order={order} />}

@@ -2,7 +2,7 @@
 import type { RackModel, RackSize } from "../../api/rack";
 import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/Button";
-import { price } from "../../ui/money";
+import { money, price } from "../../ui/money";
 import { useUpperWord } from "../../ui/pair";
 import { Line } from "./Line";
 import { clearEnd, Strip } from "./Strip";
@@ -30,7 +30,13 @@ export function Row({ model, called, open, toggle }: RowProps) {
         <b>{called ?? model.name}</b> <span className="text-faint text-sm">{called ? "" : model.maker}</span>
         <span className="block text-faint text-sm">
           {model.sport}
-          {!called && `, ${price(model.price_minor, model.currency)}`}
+          {!called && `, ${price(model.now_minor, model.currency)}`}
+          {!called && model.now_minor !== model.price_minor && model.price_minor !== null && (
+            <>
+              {" "}
+              <s>{money(model.price_minor, model.currency)}</s>
+            </>
+          )}
         </span>
       </span>
       <span>

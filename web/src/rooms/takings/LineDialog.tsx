@@ -33,7 +33,9 @@ export function LineDialog({ line, me, onClose }: Props) {
       : []),
     ...(line.discount_minor ? [["Taken off", `−${of(line.discount_minor)}`] as [string, string]] : []),
     ["Total", of(line.total_minor)],
-    [`Of which tax, ${rateWord(line.rate_pct)}`, of(line.tax_minor)],
+    ...(line.rate_pct === null
+      ? []
+      : [[`Of which tax, ${rateWord(line.rate_pct)}`, of(line.tax_minor)] as [string, string]]),
     ...(line.kind === "sale" && line.stands_minor !== line.total_minor
       ? [["Stands of it", of(line.stands_minor)] as [string, string]]
       : []),
