@@ -210,6 +210,13 @@ def _order_sheet(page: Page, url: str) -> None:
     page.get_by_role("region", name="Ordered").wait_for()
 
 
+def _takings(page: Page, url: str) -> None:
+    """A month: what was taken by day, and what went back."""
+    page.goto(f"{url}/takings")
+    page.get_by_role("radio", name="Month").click()
+    page.locator("[data-line]").nth(2).wait_for()
+
+
 def _ledger(page: Page, url: str) -> None:
     page.goto(f"{url}/ledger")
     page.locator("[data-maker=Velmire]").wait_for()
@@ -255,6 +262,7 @@ def _inside(page: Page, url: str) -> None:
 
 BY_MANAGER: dict[str, Callable[[Page, str], None]] = {
     "ledger": _ledger,
+    "takings": _takings,
     "away": _away,
     "inside": _inside,
     "stock-list": _list,
@@ -264,7 +272,7 @@ BY_MANAGER: dict[str, Callable[[Page, str], None]] = {
 NOT_KEPT = (
     "feet-turned", "feet-print", "feet-junior", "feet-tracing", "spec-what-if", "pull-dark", "order-sheet", "stock-list", "plan-choose",
     "inside",
-    "squads",
+    "squads", "athletes",
 )  # fmt: skip
 """Views that are looked at and have no picture of their own in the folder."""
 
