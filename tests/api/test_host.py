@@ -163,6 +163,7 @@ MIGRATIONS = [
     "0019_roles",
     "0020_lists",
     "0021_takings",
+    "0022_purchases",
 ]  # fmt: skip
 
 

@@ -64,6 +64,16 @@ ROUTES: dict[tuple[str, str], Needs] = {
     ("put", "/api/takings/lines/{journal_id}/till"): SELLS,
     ("post", "/api/takings/close"): SELLS,
     ("get", "/api/models/{model_id}/prices"): MANAGES,
+    ("get", "/api/purchases"): ALL,
+    ("put", "/api/purchases/{purchase_id}"): SELLS,
+    ("post", "/api/purchases/{purchase_id}/steps"): SELLS,
+    ("post", "/api/purchases/{purchase_id}/received"): SELLS,
+    ("post", "/api/purchases/{purchase_id}/chased"): SELLS,
+    ("post", "/api/purchases/{purchase_id}/given-up"): SELLS,
+    ("get", "/api/purchases/{purchase_id}/order.{form}"): ALL,
+    ("get", "/api/purchases/{purchase_id}/order.pdf"): ALL,
+    ("get", "/api/labels.pdf"): ALL,
+    ("get", "/api/fittings/{fitting_id}/size-card.pdf"): ALL,
     ("put", "/api/models/{model_id}/prices"): MANAGES,
     ("get", "/api/takings/journal.{form}"): SELLS,
     ("get", "/api/takings/sums.{form}"): SELLS,
@@ -215,6 +225,7 @@ IDS = {
     "sheet_id": str(uuid.UUID(int=13)),
     "kind": "stock",
     "line_id": str(uuid.UUID(int=3)),
+    "purchase_id": str(uuid.UUID(int=46)),
     "journal_id": str(uuid.UUID(int=40)),
     "model_id": str(uuid.UUID(int=4)),
     "staff_id": str(uuid.UUID(int=10)),
@@ -285,6 +296,22 @@ BODIES: dict[str, Any] = {
     "/api/takings/lines/{journal_id}/back": {"id": str(uuid.UUID(int=34)), "why": "rubs", "became": "shelf"},
     "/api/takings/lines/{journal_id}/correct": {"id": str(uuid.UUID(int=35)), "why": "mistyped", "by_minor": -1},
     "/api/takings/lines/{journal_id}/till": {"number": "7"},
+    "/api/purchases/{purchase_id}": {
+        "change_id": str(uuid.UUID(int=41)),
+        "version": 1,
+        "supplier": "x",
+        "lines": [{"variant_id": str(uuid.UUID(int=17)), "pairs": 1}],
+    },
+    "/api/purchases/{purchase_id}/steps": {"change_id": str(uuid.UUID(int=42)), "to": "sent"},
+    "/api/purchases/{purchase_id}/received": {
+        "change_id": str(uuid.UUID(int=43)),
+        "pairs": {str(uuid.UUID(int=17)): 1},
+    },
+    "/api/purchases/{purchase_id}/chased": {"change_id": str(uuid.UUID(int=44))},
+    "/api/purchases/{purchase_id}/given-up": {
+        "change_id": str(uuid.UUID(int=45)),
+        "variant_id": str(uuid.UUID(int=17)),
+    },
     "/api/takings/close": {"id": str(uuid.UUID(int=36)), "day": "2200-01-01"},
     "/api/models/{model_id}/prices": {"change_id": str(uuid.UUID(int=37)), "prices": [], "was": []},
     "/api/orders/{order_id}/deposit": {"id": str(uuid.UUID(int=38)), "amount_minor": 100},
@@ -299,6 +326,7 @@ def call(client: httpx.Client, method: str, path: str, ids: dict[str, str] | Non
     query = {"athlete": str(uuid.UUID(int=1))} if path.startswith("/api/plan") else query
     query = {"name": "Nobody's", "id": str(uuid.UUID(int=5))} if path.startswith("/api/squad") else query
     query = {"id": str(uuid.UUID(int=32)), "way": "sole"} if path.endswith("/pictures") else query
+    query = {"line": str((ids or IDS)["line_id"])} if path == "/api/labels.pdf" else query
     query = {"of": "2026-11"} if path.startswith("/api/takings/") else query
     query = {"maker": "Orvane"} if path == "/api/ledger/evidence" else query
     return client.request(method, path.format(**(IDS | (ids or {}))), json=BODIES.get(path), params=query)
@@ -363,6 +391,16 @@ def ours_brought(running: Web) -> uuid.UUID:
     return sheet
 
 
+def ours_bought(running: Web, variant: str) -> str:
+    """An order to a supplier of our shop."""
+    key = str(uuid.uuid4())
+    body = BODIES["/api/purchases/{purchase_id}"] | {
+        "change_id": str(uuid.uuid4()), "version": 0, "lines": [{"variant_id": variant, "pairs": 1}],
+    }  # fmt: skip
+    assert signed_in(running).put(f"/api/purchases/{key}", json=body).status_code == 200
+    return key
+
+
 def test_another_shops_ids_are_not_there(running: Web) -> None:
     ours, theirs = signed_in(running), signed_in(running, "sorrel")
     fitting, lines = pulled(ours, 1)
@@ -378,6 +416,7 @@ def test_another_shops_ids_are_not_there(running: Web) -> None:
         "model_id": whole["tray"][0]["model_id"],
         "sheet_id": str(ours_brought(running)),
         "journal_id": whole["sale"]["lines"][0]["id"],
+        "purchase_id": ours_bought(running, whole["tray"][0]["variant_id"]),
     }
     for method, path in ROUTES:
         if "_id}" not in path or path.endswith("/progress"):  # no progress is told of what isn't under way

@@ -31,6 +31,7 @@ const ROOMS = {
   sheets: () => import("./rooms/stockroom/Sheets"),
   shoebench: () => import("./rooms/shoebench/ShoeBench"),
   orders: () => import("./rooms/stockroom/Orders"),
+  restock: () => import("./rooms/stockroom/Restock"),
   takings: () => import("./rooms/takings/Takings"),
   ledger: () => import("./rooms/Ledger"),
   house: () => import("./rooms/house/House"),
@@ -48,6 +49,7 @@ const Stockroom = lazy(ROOMS.stockroom);
 const ShoeBench = lazy(ROOMS.shoebench);
 const Sheets = lazy(ROOMS.sheets);
 const Orders = lazy(ROOMS.orders);
+const Restock = lazy(ROOMS.restock);
 const Takings = lazy(ROOMS.takings);
 const Ledger = lazy(ROOMS.ledger);
 const House = lazy(ROOMS.house);
@@ -135,6 +137,7 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
               <Route path="/pairs/:id" element={<OnePair />} />
               <Route path="/squads" element={<Squad />} />
               <Route path="/stockroom" element={<Stockroom me={me} />} />
+              <Route path="/stockroom/buying" element={<Restock me={me} />} />
               <Route path="/stockroom/orders" element={<Orders />} />
               <Route path="/stockroom/bench/:line" element={<ShoeBench />} />
               <Route path="/stockroom/lists/:id?" element={<Sheets me={me} />} />

@@ -41,6 +41,7 @@ from .routers import (
     plans,
     prices,
     pull,
+    purchases,
     rack,
     return_,
     rooms,
@@ -109,8 +110,8 @@ def _allowed(request: Request) -> str:
 STATIONS = (fittings, feet, spec, pull, trial, settle, return_)
 AFTER = (day, pairs, plans, squads)
 ROUTERS = (
-    session, invited, athletes, *STATIONS, *AFTER, rooms, rack, orders, takings, prices, pictures, sheets, ledger,
-    away, calc,
+    session, invited, athletes, *STATIONS, *AFTER, rooms, rack, orders, takings, prices, purchases, pictures, sheets,
+    ledger, away, calc,
 )  # fmt: skip
 
 

@@ -78,6 +78,7 @@ DEFAULTS: dict[str, Default] = {
     "rank.fit_power": Default("How much fit counts against the spec", "of 1", 0.6, 0.3, 0.9),
     "breakin.ready_share": Default("Ready when so much of the give is done", "share", 0.8, 0.5, 0.98),
     "takings.undo_min": Default("A sale can be undone, as if it hadn't been, for", "min", 15, 1, 240),
+    "takings.cover_days": Default("What is bought again should last for", "days", 30, 7, 180),
     "takings.slow_days": Default("A size is slow when none was sold for", "days", 120, 14, 730),
     "shelf.hold_h": Default("Pulled pairs are held after the last touch of a fitting for", "h", 2, 0.25, 24),
 }

@@ -154,21 +154,21 @@ def _carry_pair(cx: Cx, who: Who, row: Row, to: State, change_id: UUID) -> None:
         reserved.refuse(cx, reserved.in_the_way(cx, line_id, trays=True, order_id=row["id"]))
         moves.book(cx, who, line_id, "transferred", -1, change_id, f"sent to {row['other']}"[:300])
     if to in ("received", "arrived"):
-        line_id = _line(cx, who, row["variant_id"])
+        line_id = line_of(cx, who, row["variant_id"])
         kind: moves.Kind = "received" if to == "arrived" else "transferred"
         why = f"ordered {pair}" if to == "arrived" else f"from {row['other']}"
         moves.book(cx, who, line_id, kind, 1, change_id, why[:300])
         cx.execute("SELECT price_along(%s)", [row["id"]])
     if to == "sent_back":
         way: moves.Kind = "transferred" if row["from_shop"] else "returned"
-        moves.book(cx, who, _line(cx, who, row["variant_id"]), way, -1, change_id, f"{pair} sent back"[:300])
+        moves.book(cx, who, line_of(cx, who, row["variant_id"]), way, -1, change_id, f"{pair} sent back"[:300])
     if to == "lost":
-        given = _line(cx, who, row["variant_id"])
+        given = line_of(cx, who, row["variant_id"])
         moves.book(cx, who, given, "transferred", 1, change_id, f"never came to {row['other']}"[:300])
         moves.book(cx, who, given, "written_off", -1, uuid5(change_id, "lost"), f"{pair} lost on its way"[:300])
     if to == "back":
         moves.book(
-            cx, who, _line(cx, who, row["variant_id"]), "transferred", 1, change_id, f"back from {row['other']}"[:300]
+            cx, who, line_of(cx, who, row["variant_id"]), "transferred", 1, change_id, f"back from {row['other']}"[:300]
         )
 
 
@@ -201,7 +201,7 @@ def _there(cx: Cx, variant_id: UUID) -> UUID:
     return cast(UUID, row["id"])
 
 
-def _line(cx: Cx, who: Who, variant_id: UUID) -> UUID:
+def line_of(cx: Cx, who: Who, variant_id: UUID) -> UUID:
     """This shop's line of a size, kept from now on where it wasn't."""
     cx.execute(
         "INSERT INTO stock_line (id, shop_id, chain_id, variant_id) VALUES (%s, %s, %s, %s) "

@@ -15,6 +15,7 @@ from ..core.takings.sums import sums
 from . import journal
 from .catalogue import OF_COLOUR, PRICE_HERE
 from .database import Cx, Row
+from .exports import shortest
 
 LINE_COLUMNS = (
     "number", "day", "at", "kind", "by", "maker", "model", "sport", "size", "colour", "pairs", "price", "price_said",
@@ -48,6 +49,11 @@ AT_ONCE = 2_000
 def whole(minor: int | None, currency: str) -> Decimal | str:
     """An amount in whole units, exact; an empty cell for none."""
     return "" if minor is None else Decimal(Money(minor, currency).amount)
+
+
+def gtin(row: Row) -> str:
+    """A size's bar code as it is printed; empty where it has none."""
+    return shortest(row["gtin"]) if row["gtin"] else ""
 
 
 def lines(cx: Cx, first: date, last: date) -> Iterator[list[Any]]:

@@ -100,6 +100,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
     { name: "Plan of pairs", run: () => navigate("/pairs") },
     { name: "Squads", run: () => navigate("/squads") },
     { name: "Stockroom", run: () => navigate("/stockroom") },
+    { name: "Buying again", run: () => navigate("/stockroom/buying") },
     { name: "Takings", run: () => navigate("/takings") },
     { name: "Ledger", run: () => navigate("/ledger") },
     { name: "House", run: () => navigate("/house") },

@@ -29,9 +29,14 @@ export default function Orders() {
     <RoomPage
       title="Orders"
       side={
-        <Link to="/stockroom" className="inline-flex min-h-11 items-center px-3 underline">
-          Back to the rack
-        </Link>
+        <span className="flex flex-wrap items-center">
+          <Link to="/stockroom/buying" className="inline-flex min-h-11 items-center px-3 underline">
+            Buying again
+          </Link>
+          <Link to="/stockroom" className="inline-flex min-h-11 items-center px-3 underline">
+            Back to the rack
+          </Link>
+        </span>
       }
     >
       {orders.error && !orders.data && (

@@ -1,9 +1,11 @@
 /** A model on the shelf: its row, and its sizes by width. */
+import { useState } from "react";
 import type { RackModel, RackSize } from "../../api/rack";
 import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/Button";
 import { money, price } from "../../ui/money";
 import { useUpperWord } from "../../ui/pair";
+import { Labels } from "./Labels";
 import { Line } from "./Line";
 import { clearEnd, Strip } from "./Strip";
 
@@ -68,6 +70,7 @@ interface ShelfProps {
 export function Shelf({ model, called, canCount, onSize, onEdit }: ShelfProps) {
   const upperWord = useUpperWord();
   const words = useVocabulary().data;
+  const [labels, setLabels] = useState(false);
   const said = [
     ...Object.entries(model.choices).map(
       ([n, v]) => `${words?.choices[n] ?? n}: ${words?.values[v] ?? v.replaceAll("_", " ")}`,
@@ -81,10 +84,18 @@ export function Shelf({ model, called, canCount, onSize, onEdit }: ShelfProps) {
           {model.retired && <b>Retired. </b>}
           {[upperWord(model.upper), ...said].join(" · ")}
         </p>
-        {canCount && (
-          <Button kind="quiet" onClick={onEdit}>
-            Change the model
+        <span className="flex">
+          <Button kind="quiet" onClick={() => setLabels(true)}>
+            Labels
           </Button>
+          {canCount && (
+            <Button kind="quiet" onClick={onEdit}>
+              Change the model
+            </Button>
+          )}
+        </span>
+        {labels && (
+          <Labels title={called ?? model.name} lines={model.sizes} onClose={() => setLabels(false)} />
         )}
       </div>
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(16rem,1fr))] gap-x-5">

@@ -72,6 +72,14 @@ export function TakeHome({ fittingId }: { fittingId: string }) {
         <a className={link} href={`/api/fittings/${fittingId}/break-in.ics`}>
           Break-in (calendar)
         </a>
+        <a
+          className={link}
+          href={`/api/fittings/${fittingId}/size-card.pdf?paper=roll`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          Size card
+        </a>
         <AthletePage fittingId={fittingId} name={fitting.athlete.name} />
       </span>
       <span className="flex items-end gap-2">

@@ -1,0 +1,160 @@
+"""Labels to stick: a box's, with its size in every system, price and bar code; a size card to carry. On label sheets of
+A4 and Letter, or a small roll. Fetched when first asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from io import BytesIO
+from typing import Any, Literal
+
+import segno
+from reportlab.graphics import renderPDF
+from reportlab.graphics.barcode.code128 import Code128
+from reportlab.graphics.barcode.eanbc import Ean8BarcodeWidget, Ean13BarcodeWidget
+from reportlab.graphics.shapes import Drawing
+from reportlab.lib.units import mm
+from reportlab.pdfgen.canvas import Canvas
+
+from ..store.exports import shortest
+from .printed import GRAPHITE, fonts
+
+LabelPaper = Literal["a4", "letter", "roll"]
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A sheet of labels, mm: the page, where the first label begins from the top left, and labels across and down."""
+
+    page: tuple[float, float]
+    left: float
+    top: float
+    label: tuple[float, float]
+    step: tuple[float, float]
+    across: int
+    down: int
+
+
+SHEETS: dict[LabelPaper, Sheet] = {
+    "a4": Sheet((210, 297), 0, 0.5, (70, 37), (70, 37), 3, 8),
+    "letter": Sheet((215.9, 279.4), 4.8, 12.7, (66.7, 25.4), (69.9, 25.4), 3, 10),
+    "roll": Sheet((57, 32), 0, 0, (57, 32), (57, 32), 1, 1),
+}
+"""Labels three across and eight or ten down, and a roll of 57 × 32 mm: common practice, no source."""
+EDGE = 2.5
+Draw = Callable[[Canvas, float, float], None]
+
+
+def pages(draws: Sequence[Draw], paper: LabelPaper, skip: int = 0) -> bytes:
+    """So many labels on as many pages as they need; `skip` labels of the first sheet are used already."""
+    fonts()
+    sheet, out = SHEETS[paper], BytesIO()
+    canvas = Canvas(out, pagesize=(sheet.page[0] * mm, sheet.page[1] * mm))
+    canvas.setTitle("Labels")
+    each = sheet.across * sheet.down
+    for place, draw in enumerate(draws, skip % each):
+        if place and place % each == 0 and place > skip % each:
+            canvas.showPage()
+        at = place % each
+        canvas.saveState()
+        canvas.translate(
+            (sheet.left + (at % sheet.across) * sheet.step[0]) * mm,
+            (sheet.page[1] - sheet.top - (at // sheet.across) * sheet.step[1] - sheet.label[1]) * mm,
+        )
+        draw(canvas, *sheet.label)
+        canvas.restoreState()
+    canvas.save()
+    return out.getvalue()
+
+
+def box_label(pair: dict[str, Any]) -> Draw:
+    """A box's label: `maker`, `name`, `size` as the box has it, `also` in other systems, `width`, `colour`, `price` (a
+    text, may be empty), `code` (a bar code's digits, or the shop's own sign)."""
+
+    def draw(c: Canvas, wide: float, high: float) -> None:
+        inner = (wide - 2 * EDGE) * mm
+        c.setFillColor(GRAPHITE)
+        c.setFont("Sans-Bold", 9.5)
+        c.drawString(EDGE * mm, (high - 6) * mm, _fits(c, pair["name"], "Sans-Bold", 9.5, inner * 0.62))
+        c.setFont("Sans", 7)
+        words = " · ".join(w for w in (pair["maker"], pair["width"], pair["colour"]) if w)
+        c.drawString(EDGE * mm, (high - 9.5) * mm, _fits(c, words, "Sans", 7, inner * 0.62))
+        c.setFont("Mono", 13)
+        c.drawRightString((wide - EDGE) * mm, (high - 7) * mm, pair["size"])
+        c.setFont("Mono", 6.5)
+        c.drawRightString((wide - EDGE) * mm, (high - 10) * mm, _fits(c, pair["also"], "Mono", 6.5, inner * 0.6))
+        if pair["price"]:
+            c.setFont("Sans-Bold", 10)
+            c.drawRightString((wide - EDGE) * mm, (high - 15) * mm, pair["price"])
+        tall = high - 19
+        _bars(c, pair["code"], EDGE * mm, EDGE * mm, inner - 14 * mm, tall * mm)
+        _qr(c, pair["code"], (wide - EDGE - 11) * mm, EDGE * mm, min(11, tall + 2) * mm)
+
+    return draw
+
+
+def _bars(c: Canvas, code: str, x: float, y: float, wide: float, tall: float) -> None:
+    if code.isdecimal() and len(code) in (8, 13):
+        widget = (Ean13BarcodeWidget if len(code) == 13 else Ean8BarcodeWidget)(code)
+        widget.barHeight = tall
+        low, _, high, _ = widget.getBounds()
+        drawing = Drawing(wide, tall)
+        drawing.add(widget)
+        c.saveState()
+        c.translate(x, y)
+        c.scale(min(wide / (high - low), 1.0), 1.0)
+        renderPDF.draw(drawing, c, 0, 0)
+        c.restoreState()
+        return
+    bars = Code128(code, barHeight=tall - 8, humanReadable=True, fontSize=6, quiet=False)
+    bars.barWidth = max(min(bars.barWidth * wide / bars.width, 0.4 * mm), 0.12 * mm)
+    Code128(code, barHeight=tall - 8, barWidth=bars.barWidth, humanReadable=True, fontSize=6, quiet=False).drawOn(
+        c, x, y + 8
+    )
+
+
+def _qr(c: Canvas, text: str, x: float, y: float, side: float) -> None:
+    rows = [list(row) for row in segno.make(text, error="m", micro=False).matrix]
+    dot = side / len(rows)
+    c.setFillColor(GRAPHITE)
+    for line, row in enumerate(rows):
+        for place, dark in enumerate(row):
+            if dark:
+                c.rect(x + place * dot, y + side - (line + 1) * dot, dot, dot, stroke=0, fill=1)
+
+
+def _fits(c: Canvas, text: str, font: str, size: float, wide: float) -> str:
+    if c.stringWidth(text, font, size) <= wide:
+        return text
+    while text and c.stringWidth(text + "…", font, size) > wide:
+        text = text[:-1]
+    return text + "…"
+
+
+def size_card(card: dict[str, Any]) -> Draw:
+    """What somebody carries: `name` (a first name and an initial), `shop`, `day`, `feet` and `lines` of words, and the
+    pair's bar code, where it has one."""
+
+    def draw(c: Canvas, wide: float, high: float) -> None:
+        inner = (wide - 2 * EDGE) * mm
+        c.setFillColor(GRAPHITE)
+        c.setFont("Sans-Bold", 9.5)
+        c.drawString(EDGE * mm, (high - 6) * mm, _fits(c, card["name"], "Sans-Bold", 9.5, inner * 0.6))
+        c.setFont("Sans", 6.5)
+        c.drawRightString((wide - EDGE) * mm, (high - 5.5) * mm, card["day"])
+        c.setFont("Mono", 7.5)
+        c.drawString(EDGE * mm, (high - 10.5) * mm, _fits(c, card["feet"], "Mono", 7.5, inner))
+        c.setFont("Sans", 7)
+        for place, line in enumerate(card["lines"][: int((high - 16) // 3.6)]):
+            c.drawString(EDGE * mm, (high - 14.5 - 3.6 * place) * mm, _fits(c, line, "Sans", 7, inner))
+        c.setFont("Sans", 6)
+        c.drawString(EDGE * mm, EDGE * mm, _fits(c, card["shop"], "Sans", 6, inner))
+
+    return draw
+
+
+def label_code(row: dict[str, Any]) -> str:
+    """What a box's bars say: its bar code as it is printed, else the shop's own code, else the first of its id."""
+    if row.get("gtin"):
+        return shortest(row["gtin"])
+    return row.get("code") or str(row["variant_id"]).split("-")[0].upper()
