@@ -21,6 +21,7 @@ from kalon.core.parts import PARTS
 from kalon.core.rules.brief import Brief
 from kalon.core.rules.engine import Spec
 from kalon.core.shoes.pictured import Pictured
+from kalon.core.takings.sums import Sums
 from kalon.store.plans import PlanBody
 
 EXAMPLES = sorted((Path(__file__).parent / "formats").glob("*.json"))
@@ -48,6 +49,7 @@ READERS: dict[str, Any] = {name: model.model_validate for name, model in PARTS.i
     "plan": PlanBody.model_validate,
     "pictured": Pictured.model_validate,
     "evidence": TrialEvidence.model_validate,
+    "day": Sums.model_validate,
 }
 
 

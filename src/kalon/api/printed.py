@@ -95,9 +95,14 @@ def style(size: float, *, bold: bool = False, before: float = 0) -> ParagraphSty
     )
 
 
+def plain(text: object) -> str:
+    """Text as our typefaces have it: they have no signs for thirds."""
+    return str(text).replace("⅓", " 1/3").replace("⅔", " 2/3")
+
+
 def safe(text: object) -> str:
     """Text that is no markup."""
-    return str(text).replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+    return plain(text).replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
 
 
 def _price_line(sheet: dict[str, Any]) -> str:

@@ -17,7 +17,7 @@ from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from ..store.exports import shortest
-from .printed import GRAPHITE, fonts
+from .printed import GRAPHITE, fonts, plain
 
 LabelPaper = Literal["a4", "letter", "roll"]
 
@@ -72,23 +72,25 @@ def box_label(pair: dict[str, Any]) -> Draw:
     text, may be empty), `code` (a bar code's digits, or the shop's own sign)."""
 
     def draw(c: Canvas, wide: float, high: float) -> None:
-        inner = (wide - 2 * EDGE) * mm
+        inner, right = (wide - 2 * EDGE) * mm, (wide - EDGE) * mm
         c.setFillColor(GRAPHITE)
+        c.setFont("Mono", 13)
+        c.drawRightString(right, (high - 6.5) * mm, plain(pair["size"]))
+        room = inner - c.stringWidth(plain(pair["size"]), "Mono", 13) - 2 * mm
         c.setFont("Sans-Bold", 9.5)
-        c.drawString(EDGE * mm, (high - 6) * mm, _fits(c, pair["name"], "Sans-Bold", 9.5, inner * 0.62))
+        c.drawString(EDGE * mm, (high - 6) * mm, _fits(c, pair["name"], "Sans-Bold", 9.5, room))
+        c.setFont("Sans-Bold", 9)
+        c.drawRightString(right, (high - 10.5) * mm, pair["price"])
+        room = inner - c.stringWidth(pair["price"], "Sans-Bold", 9) - 2 * mm
         c.setFont("Sans", 7)
         words = " · ".join(w for w in (pair["maker"], pair["width"], pair["colour"]) if w)
-        c.drawString(EDGE * mm, (high - 9.5) * mm, _fits(c, words, "Sans", 7, inner * 0.62))
-        c.setFont("Mono", 13)
-        c.drawRightString((wide - EDGE) * mm, (high - 7) * mm, pair["size"])
+        c.drawString(EDGE * mm, (high - 9.5) * mm, _fits(c, words, "Sans", 7, room))
         c.setFont("Mono", 6.5)
-        c.drawRightString((wide - EDGE) * mm, (high - 10) * mm, _fits(c, pair["also"], "Mono", 6.5, inner * 0.6))
-        if pair["price"]:
-            c.setFont("Sans-Bold", 10)
-            c.drawRightString((wide - EDGE) * mm, (high - 15) * mm, pair["price"])
-        tall = high - 19
+        c.drawString(EDGE * mm, (high - 12.8) * mm, _fits(c, plain(pair["also"]), "Mono", 6.5, room))
+        tall = high - 14 - EDGE
         _bars(c, pair["code"], EDGE * mm, EDGE * mm, inner - 14 * mm, tall * mm)
-        _qr(c, pair["code"], (wide - EDGE - 11) * mm, EDGE * mm, min(11, tall + 2) * mm)
+        side = min(11.0, tall)
+        _qr(c, pair["code"], right - side * mm, EDGE * mm, side * mm)
 
     return draw
 
@@ -106,11 +108,11 @@ def _bars(c: Canvas, code: str, x: float, y: float, wide: float, tall: float) ->
         renderPDF.draw(drawing, c, 0, 0)
         c.restoreState()
         return
-    bars = Code128(code, barHeight=tall - 8, humanReadable=True, fontSize=6, quiet=False)
-    bars.barWidth = max(min(bars.barWidth * wide / bars.width, 0.4 * mm), 0.12 * mm)
-    Code128(code, barHeight=tall - 8, barWidth=bars.barWidth, humanReadable=True, fontSize=6, quiet=False).drawOn(
-        c, x, y + 8
-    )
+    # As wide as there is room for, in bars no reader is too coarse for.
+    thin = Code128(code, barWidth=1, quiet=False).width
+    kept = Code128(code, barHeight=tall - 8, barWidth=min(max(wide / thin, 0.15 * mm), 0.4 * mm), humanReadable=True,
+                   fontSize=6, quiet=False)  # fmt: skip
+    kept.drawOn(c, x, y + 8)
 
 
 def _qr(c: Canvas, text: str, x: float, y: float, side: float) -> None:
@@ -146,7 +148,7 @@ def size_card(card: dict[str, Any]) -> Draw:
         c.drawString(EDGE * mm, (high - 10.5) * mm, _fits(c, card["feet"], "Mono", 7.5, inner))
         c.setFont("Sans", 7)
         for place, line in enumerate(card["lines"][: int((high - 16) // 3.6)]):
-            c.drawString(EDGE * mm, (high - 14.5 - 3.6 * place) * mm, _fits(c, line, "Sans", 7, inner))
+            c.drawString(EDGE * mm, (high - 14.5 - 3.6 * place) * mm, _fits(c, plain(line), "Sans", 7, inner))
         c.setFont("Sans", 6)
         c.drawString(EDGE * mm, EDGE * mm, _fits(c, card["shop"], "Sans", 6, inner))
 

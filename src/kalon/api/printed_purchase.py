@@ -7,7 +7,7 @@ from typing import Any
 from reportlab.platypus import Flowable, Paragraph
 
 from ..core.sizes import label_words
-from .printed import Paper, document, fonts, safe, style, table
+from .printed import Paper, document, fonts, plain, safe, style, table
 from .schemas_purchases import PurchaseOut
 
 
@@ -26,7 +26,7 @@ def purchase_pdf(order: PurchaseOut, shop: str, paper: Paper) -> bytes:
     heads = ["Model", "Size", "Width", "Colour", "Pairs", *(["Missing"] if chasing else [])]
     rows: list[list[Any]] = [heads]
     for x in order.lines:
-        row = [Paragraph(safe(f"{x.maker} {x.name}"), small), label_words(x.system, x.label), x.width,
+        row = [Paragraph(safe(f"{x.maker} {x.name}"), small), plain(label_words(x.system, x.label)), x.width,
                Paragraph(safe(x.colour), small), x.pairs]  # fmt: skip
         rows.append([*row, *([x.missing] if chasing else [])])
     widths: list[float] = [72, 28, 24, 28, 18, *([18] if chasing else [])]

@@ -117,6 +117,8 @@ def save(
             [supplier, expected_on, note, purchase_id],
         )
         cx.execute("DELETE FROM purchase_line WHERE purchase_id = %s", [purchase_id])
+    elif version:
+        raise NotFound("There is no such order here.")
     else:
         once(cx, uuid5(who.shop_id, "purchases"))
         cx.execute(

@@ -2364,26 +2364,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/purchases/{purchase_id}/order.{form}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Order File
-         * @description An order to send to its supplier as a file.
-         */
-        get: operations["order_file_api_purchases__purchase_id__order__form__get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/purchases/{purchase_id}/order.pdf": {
         parameters: {
             query?: never;
@@ -2396,6 +2376,26 @@ export interface paths {
          * @description An order to send to its supplier, printed.
          */
         get: operations["order_printed_api_purchases__purchase_id__order_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{purchase_id}/order.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Order File
+         * @description An order to send to its supplier as a file.
+         */
+        get: operations["order_file_api_purchases__purchase_id__order__form__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -28135,13 +28135,14 @@ export interface operations {
             };
         };
     };
-    order_file_api_purchases__purchase_id__order__form__get: {
+    order_printed_api_purchases__purchase_id__order_pdf_get: {
         parameters: {
-            query?: never;
+            query?: {
+                paper?: "a4" | "letter";
+            };
             header?: never;
             path: {
                 purchase_id: string;
-                form: "csv" | "xlsx";
             };
             cookie?: never;
         };
@@ -28152,7 +28153,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/pdf": unknown;
+                };
             };
             /** @description Not as agreed. */
             400: {
@@ -28264,14 +28267,13 @@ export interface operations {
             };
         };
     };
-    order_printed_api_purchases__purchase_id__order_pdf_get: {
+    order_file_api_purchases__purchase_id__order__form__get: {
         parameters: {
-            query?: {
-                paper?: "a4" | "letter";
-            };
+            query?: never;
             header?: never;
             path: {
                 purchase_id: string;
+                form: "csv" | "xlsx";
             };
             cookie?: never;
         };
@@ -28282,9 +28284,7 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/pdf": unknown;
-                };
+                content?: never;
             };
             /** @description Not as agreed. */
             400: {

@@ -144,6 +144,21 @@ def given_up(desk: Seller, purchase_id: UUID, given: GiveUpIn) -> PurchaseOut:
         return _one(cx, desk, purchase_id)
 
 
+@router.get(
+    "/purchases/{purchase_id}/order.pdf",
+    response_class=Response,
+    responses={200: {"content": {"application/pdf": {}}}},
+)
+def order_printed(desk: Anyone, purchase_id: UUID, paper: Literal["a4", "letter"] = "a4") -> Response:
+    """An order to send to its supplier, printed."""
+    from ..printed_purchase import purchase_pdf
+
+    with desk.open() as cx:
+        found = _one(cx, desk, purchase_id)
+    return Response(purchase_pdf(found, desk.who.shop_name, paper), media_type="application/pdf",
+                    headers={"content-disposition": f'inline; filename="order-{found.number}.pdf"'})  # fmt: skip
+
+
 @router.get("/purchases/{purchase_id}/order.{form}", response_class=StreamingResponse)
 def order_file(desk: Anyone, purchase_id: UUID, form: Literal["csv", "xlsx"]) -> StreamingResponse:
     """An order to send to its supplier as a file."""
@@ -160,21 +175,6 @@ def order_file(desk: Anyone, purchase_id: UUID, form: Literal["csv", "xlsx"]) ->
 
     kept = {"content-disposition": f'attachment; filename="order-{row["number"]}.{form}"'}
     return StreamingResponse(files.write(form, COLUMNS, rows()), media_type=MEDIA[form], headers=kept)
-
-
-@router.get(
-    "/purchases/{purchase_id}/order.pdf",
-    response_class=Response,
-    responses={200: {"content": {"application/pdf": {}}}},
-)
-def order_printed(desk: Anyone, purchase_id: UUID, paper: Literal["a4", "letter"] = "a4") -> Response:
-    """An order to send to its supplier, printed."""
-    from ..printed_purchase import purchase_pdf
-
-    with desk.open() as cx:
-        found = _one(cx, desk, purchase_id)
-    return Response(purchase_pdf(found, desk.who.shop_name, paper), media_type="application/pdf",
-                    headers={"content-disposition": f'inline; filename="order-{found.number}.pdf"'})  # fmt: skip
 
 
 @router.get("/labels.pdf", response_class=Response, responses={200: {"content": {"application/pdf": {}}}})
