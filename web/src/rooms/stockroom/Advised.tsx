@@ -8,6 +8,8 @@ import { placeOf, ShelfRuler } from "./Strip";
 
 type Size = Schemas["AdvisedSize"];
 
+export const counted = (n: number, what: string): string => `${n} ${what}${n === 1 ? "" : "s"}`;
+
 interface Props {
   sizes: Size[];
   may: boolean;
@@ -36,8 +38,11 @@ export function Advised({ sizes, may, onBegin }: Props) {
                 <span>
                   <b>{maker}</b>{" "}
                   <span className="text-faint text-sm">
-                    {own.reduce((n, s) => n + s.pairs, 0)} pairs of {own.length}{" "}
-                    {own.length === 1 ? "size" : "sizes"}
+                    {counted(
+                      own.reduce((n, s) => n + s.pairs, 0),
+                      "pair",
+                    )}{" "}
+                    of {counted(own.length, "size")}
                   </span>
                 </span>
                 {may && <Button onClick={() => onBegin(begun(maker, own))}>Order</Button>}

@@ -7,6 +7,7 @@ import { day } from "../../ui/clock";
 import { DateField } from "../../ui/DateField";
 import { NumberField } from "../../ui/NumberField";
 import { printed } from "../../ui/pair";
+import { counted } from "./Advised";
 
 const WORDS: Record<Purchase["state"], string> = {
   draft: "not sent",
@@ -38,7 +39,7 @@ export function PurchaseRow({ order, may, onEdit }: Props) {
         >
           <span className="font-mono">{order.number}</span> <b>{order.supplier}</b>
           <span className="block text-faint text-sm">
-            {pairs} pairs, {day(order.made_at)}, by {order.by}
+            {counted(pairs, "pair")}, {day(order.made_at)}, by {order.by}
             {order.expected_on && `, expected ${day(order.expected_on)}`}
             {order.chased_at && `, asked after ${day(order.chased_at)}`}
             {order.note && `: ${order.note}`}
@@ -156,7 +157,7 @@ function Came({ order, may }: { order: Purchase; may: boolean }) {
             disabled={receive.isPending || !order.missing}
             onClick={() => receive.mutate(count ? some : all, { onSuccess: () => setCame({}) })}
           >
-            {count ? `${count} came` : `All ${order.missing} came`}
+            {count ? `${count} came` : order.missing === 1 ? "It came" : `All ${order.missing} came`}
           </Button>
           <DateField
             className="w-44"

@@ -84,7 +84,7 @@ export function Shelf({ model, called, canCount, onSize, onEdit }: ShelfProps) {
           {model.retired && <b>Retired. </b>}
           {[upperWord(model.upper), ...said].join(" · ")}
         </p>
-        <span className="flex">
+        <span className="flex shrink-0 whitespace-nowrap">
           <Button kind="quiet" onClick={() => setLabels(true)}>
             Labels
           </Button>
