@@ -164,6 +164,7 @@ MIGRATIONS = [
     "0020_lists",
     "0021_takings",
     "0022_purchases",
+    "0023_reach",
 ]  # fmt: skip
 
 

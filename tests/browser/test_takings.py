@@ -10,7 +10,7 @@ import psycopg
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.api.calls import patch, pulled, sell, signed_in, today
+from tests.api.calls import new_athlete, patch, pulled, sell, signed_in, today
 from tests.api.test_sale import count
 from tests.browser.driver import saved
 from tests.browser.sizes import found_at_every_size
@@ -153,3 +153,80 @@ def test_a_trainee_is_told_whose_the_takings_are(open_page: Callable[..., Page],
     page = open_page("pip")
     page.goto(f"{running.url}/takings")
     expect(page.get_by_text("The takings are for fitters and managers.")).to_be_visible()
+
+
+def test_what_sold_is_bought_again_and_comes(open_page: Callable[..., Page], running: Web) -> None:
+    client = signed_in(running)
+    fitting, (line,) = pulled(client, 1)
+    count(running, line, 1)
+    assert sell(client, fitting, line).status_code == 201
+    maker = client.get(f"/api/stock/{line}").json()["maker"]
+    page = open_page("ilse")
+    page.goto(f"{running.url}/stockroom/orders")
+    page.get_by_role("link", name="Buying again").click()
+    page.locator(f"[data-advised='{maker}']").wait_for()
+    found = found_at_every_size(page)
+    assert not found, "\n".join(found)
+    page.locator(f"[data-advised='{maker}']").get_by_role("button", name="Order").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("A word to them").fill("as last time")
+    found = found_at_every_size(page)
+    assert not found, "\n".join(found)
+    dialog.get_by_role("button", name="Keep the order").click()
+    expect(page.locator(f"[data-advised='{maker}']")).to_have_count(0)
+    row = page.locator("[data-purchase]").filter(has_text="as last time").first
+    sent = row.get_by_role("button", name="It is sent")
+    sent.wait_for()
+    page.wait_for_timeout(SEEN_MS)
+    sent.click()
+    row.get_by_role("button", name="Some came").click()
+    came = row.get_by_role("button", name=re.compile("came$")).last
+    page.wait_for_timeout(SEEN_MS)
+    found = found_at_every_size(page)
+    assert not found, "\n".join(found)
+    came.click()
+    expect(page.get_by_role("region", name="Done")).to_contain_text("as last time")
+    assert client.get(f"/api/stock/{line}").json()["on_hand"] >= 1
+
+
+def test_how_an_athlete_is_reached_is_said_and_their_name_put_right(
+    open_page: Callable[..., Page], running: Web
+) -> None:
+    client = signed_in(running)
+    athlete = new_athlete(client, "Ann Mistyped")
+    page = open_page("ilse")
+    page.goto(f"{running.url}/athletes/{athlete}")
+    page.get_by_role("button", name="Put it right").click()
+    page.get_by_role("dialog").get_by_label("Name").fill("Ann Righted")
+    found = found_at_every_size(page)
+    assert not found, "\n".join(found)
+    page.get_by_role("button", name="Keep it so").click()
+    expect(page.get_by_role("heading", name="Ann Righted")).to_be_visible()
+    reach = page.get_by_role("region", name="How they are reached")
+    expect(reach).to_contain_text("Nobody has said")
+    reach.get_by_role("button", name="Change").click()
+    page.get_by_label("Telephone", exact=True).fill("call me")
+    page.get_by_role("button", name="Keep it so").click()
+    expect(page.get_by_role("dialog").get_by_text("This can't be right.")).to_be_visible()
+    page.get_by_label("Telephone", exact=True).fill("+44 20 7946 0958")
+    page.get_by_label(re.compile("^They agree")).check()
+    found = found_at_every_size(page)
+    assert not found, "\n".join(found)
+    page.get_by_role("button", name="Keep it so").click()
+    expect(reach).to_contain_text("+44 20 7946 0958")
+    expect(reach).to_contain_text("Agreed on")
+
+
+def test_labels_are_asked_for_at_the_shelf(open_page: Callable[..., Page], running: Web) -> None:
+    page = open_page("ilse")
+    page.goto(f"{running.url}/stockroom")
+    page.locator("[data-model] > button").first.click()
+    page.get_by_role("button", name="Labels").first.click()
+    dialog = page.get_by_role("dialog")
+    found = found_at_every_size(page)
+    assert not found, "\n".join(found)
+    dialog.get_by_role("radio", name="One a size").click()
+    dialog.get_by_label("Used on the sheet already").fill("3")
+    href = str(dialog.get_by_role("link", name="To print").get_attribute("href"))
+    assert ("skip=3" in href, "*" in href) == (True, False)
+    assert page.request.get(running.url + href).body().startswith(b"%PDF")

@@ -43,6 +43,7 @@ from .routers import (
     pull,
     purchases,
     rack,
+    reach,
     return_,
     rooms,
     session,
@@ -111,7 +112,7 @@ STATIONS = (fittings, feet, spec, pull, trial, settle, return_)
 AFTER = (day, pairs, plans, squads)
 ROUTERS = (
     session, invited, athletes, *STATIONS, *AFTER, rooms, rack, orders, takings, prices, purchases, pictures, sheets,
-    ledger, away, calc,
+    ledger, reach, away, calc,
 )  # fmt: skip
 
 

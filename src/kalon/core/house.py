@@ -165,6 +165,12 @@ class House(Contract):
     """What prices are in (ISO 4217)."""
     time_zone: str = Field("UTC", pattern=r"^[A-Za-z0-9_+-]+(/[A-Za-z0-9_+-]+){0,2}$", max_length=60)
     """Whose days the shop's days are (a name of the IANA list)."""
+    reach_words: str = Field(
+        "The shop may call or write to me about pairs I ordered, fittings that are booked and shoes that are due.",
+        min_length=1,
+        max_length=600,
+    )
+    """What an athlete agrees to before anybody calls or writes to them; kept with each as it was then."""
     date_order: DateOrder | None = None
     """How 12/03/2004 is read in lists that don't show it themselves; asked for where the house hasn't said."""
 

@@ -43,7 +43,8 @@ OPEN = ("wanted", "ordered", "asked", "held", "sent", "sent_back")
 """States in which somebody may have something to do; the indexes of open orders hold the same."""
 SELECTED = """
     SELECT o.id, o.shop_id, o.from_shop, o.variant_id, o.fitting_id, o.note, o.sheet, o.arrival, o.made, o.asked_at,
-           r.until AS held_until, o.changed_at, o.told,
+           r.until AS held_until, o.changed_at, o.told, o.reached_at,
+           rb.name AS reached_by, f.athlete_id,
            d.left_minor, d.left_currency,
            CASE WHEN o.state = 'held' AND r.until IS NULL THEN 'asked' ELSE o.state END AS state,
            v.model_id, coalesce(v.width, '') AS width, v.system, v.label, v.eu_label, coalesce(v.colour, '') AS colour,
@@ -57,6 +58,7 @@ SELECTED = """
                        LIMIT 1) r ON true
     LEFT JOIN LATERAL (SELECT sum(total_minor)::int AS left_minor, max(currency) AS left_currency FROM journal_line
                        WHERE order_id = o.id) d ON true
+    LEFT JOIN staff rb ON rb.id = o.reached_by
     LEFT JOIN sister_shops() b ON b.id = o.from_shop LEFT JOIN sister_shops() g ON g.id = o.shop_id
 """
 """Orders with their pairs; a hold whose time is over is asked for again."""

@@ -10,6 +10,8 @@ from .athletes import get as get_athlete
 from .database import Cx, Row
 
 PARTS: dict[str, str] = {
+    "reached": "SELECT phone, email, guardian, guardian_phone, guardian_email, way, said, agreed_at FROM athlete_reach "
+    "WHERE athlete_id = %s",
     "consents": "SELECT said, given_at, ended_at FROM athlete_consent WHERE athlete_id = %s ORDER BY given_at",
     "fittings": "SELECT f.id, f.opened_at, f.state, coalesce(jsonb_object_agg(p.part, p.body) "
     "FILTER (WHERE p.part IS NOT NULL), '{}') AS parts FROM fitting f LEFT JOIN fitting_part p ON p.fitting_id = f.id "

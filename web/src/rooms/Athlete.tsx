@@ -9,8 +9,10 @@ import { trailLine } from "../shell/said";
 import { Button } from "../ui/Button";
 import { day, moment } from "../ui/clock";
 import { Heading, Loading, Note } from "../ui/words";
+import { EditAthlete } from "./EditAthlete";
 import { Consent } from "./Known";
 import { AthletePairs } from "./pairs/AthletePairs";
+import { Reach } from "./Reach";
 import { RoomPage } from "./RoomPage";
 import { TheirData } from "./TheirData";
 
@@ -25,6 +27,7 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
   });
   const begin = useBegin();
   const [all, setAll] = useState(false);
+  const [editing, setEditing] = useState(false);
   useKeys({ n: () => !begin.isPending && begin.mutate(id) });
   if (page.isPending) return <Loading what="the athlete" />;
   if (!page.data)
@@ -38,9 +41,12 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
     <RoomPage
       title={athlete.name}
       side={
-        <Button kind="strong" onClick={() => begin.mutate(id)} disabled={begin.isPending}>
-          Begin a fitting <span className="font-mono text-xs opacity-80">N</span>
-        </Button>
+        <span className="flex gap-2">
+          <Button onClick={() => setEditing(true)}>Put it right</Button>
+          <Button kind="strong" onClick={() => begin.mutate(id)} disabled={begin.isPending}>
+            Begin a fitting <span className="font-mono text-xs opacity-80">N</span>
+          </Button>
+        </span>
       }
     >
       <p className="text-faint">
@@ -55,6 +61,7 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
         {athlete.born_on && ` · born ${day(athlete.born_on)}`}
       </p>
       {athlete.note && <p className="mt-1">{athlete.note}</p>}
+      {editing && <EditAthlete athlete={athlete} onClose={() => setEditing(false)} />}
       {begin.error && <p role="alert">{begin.error.message}</p>}
       <Heading>Fittings</Heading>
       {!fittings.length && <p className="text-faint">None yet.</p>}
@@ -77,6 +84,7 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
         ))}
       </ul>
       <AthletePairs athlete={id} />
+      <Reach athlete={athlete} />
       <Consent page={page.data} />
       {me.role === "manager" && <TheirData athlete={athlete} />}
       <Heading>What was changed, and by whom</Heading>

@@ -75,7 +75,13 @@ const UNTOLD = (path: string) =>
 /** What an entry of the trail without fields of its own says, by its part. */
 const DEEDS: Record<string, (to: Record<string, unknown>, from: Record<string, unknown>) => string | null> = {
   tray: (to, from) => (to.pair ? `${to.pair} into the tray` : from.pair ? `${from.pair} put back` : null),
-  sale: (to) => (to.undone ? "the sale taken back" : null),
+  sale: (to) => {
+    if (to.undone) return "the sale taken back";
+    if (!("became" in to)) return null;
+    return `${to.became ? "the pair came back" : "money given back"}: ${to.why ?? ""}`;
+  },
+  reach: (to) =>
+    `how they are reached changed; they ${to.agreed ? "agree to be reached" : "don't agree to be reached"}`,
   follow_up: (to) => {
     if ("done" in to) return to.done ? "closed" : "opened again";
     return to.due_on ? null : "not booked any more";

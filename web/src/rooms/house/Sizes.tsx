@@ -5,6 +5,7 @@ import { SYSTEM_NAMES } from "../../api/house";
 import { Button } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
 import { NumberField } from "../../ui/NumberField";
+import { TextField } from "../../ui/TextField";
 import { Heading } from "../../ui/words";
 
 type HouseData = Schemas["House"];
@@ -106,6 +107,14 @@ export function Sizes({ now, disabled, onChange }: SizesProps) {
         Today, due days and break-in plans go by the shop's days. A sale keeps the currency it was made in,
         and so does a price: in another money none is known until you say it.
       </p>
+      <Heading>What athletes agree to before anybody calls or writes</Heading>
+      <TextField
+        long
+        label="The words, kept with each who agrees"
+        value={now.reach_words ?? ""}
+        disabled={disabled}
+        onChange={(v) => v.trim() && onChange({ reach_words: v.slice(0, 600) })}
+      />
       <Heading>Sales tax by size</Heading>
       <p className="mb-2 text-faint text-sm">
         In some places children's sizes carry none. Without bands no tax is shown. Whether a size is taxed is

@@ -12,6 +12,7 @@ import { Heading, Loading, Note } from "../../ui/words";
 import { RoomPage } from "../RoomPage";
 import { Deposit } from "./Deposit";
 import { placeOf, ShelfRuler } from "./Strip";
+import { Tell } from "./Tell";
 
 const OVER: Order["state"][] = ["arrived", "received", "refused", "cancelled", "back", "credited", "lost"];
 
@@ -135,6 +136,9 @@ function One({ order }: { order: Order }) {
       )}
       {order.ours && (!!order.left_minor || (!!order.athlete && !OVER.slice(1).includes(order.state))) && (
         <Deposit order={order} />
+      )}
+      {order.ours && order.athlete && (order.state === "arrived" || order.state === "received") && (
+        <Tell order={order} />
       )}
       {order.fitting_id && order.state !== "sent_back" && <Arrived order={order} />}
       {!!(order.sheet as { why?: string }).why && (

@@ -1,0 +1,40 @@
+-- People to reach: how, through whom, and the words they agreed to; who was told that a pair is here.
+-- depends: 0022_purchases
+
+CREATE TABLE athlete_reach (
+    athlete_id uuid PRIMARY KEY,
+    shop_id uuid NOT NULL,
+    phone text NOT NULL DEFAULT '' CHECK (length(phone) <= 40),
+    email text NOT NULL DEFAULT '' CHECK (length(email) <= 200),
+    guardian text NOT NULL DEFAULT '' CHECK (length(guardian) <= 120),
+    guardian_phone text NOT NULL DEFAULT '' CHECK (length(guardian_phone) <= 40),
+    guardian_email text NOT NULL DEFAULT '' CHECK (length(guardian_email) <= 200),
+    way text NOT NULL DEFAULT '' CHECK (way IN ('', 'call', 'message', 'email')),
+    said text NOT NULL DEFAULT '' CHECK (length(said) <= 600),
+    agreed_at timestamptz,
+    agreed_by uuid,
+    version integer NOT NULL DEFAULT 1,
+    CHECK ((agreed_at IS NULL) = (said = '')),
+    FOREIGN KEY (shop_id, athlete_id) REFERENCES athlete (shop_id, id),
+    FOREIGN KEY (shop_id, agreed_by) REFERENCES staff (shop_id, id)
+);
+COMMENT ON COLUMN athlete_reach.said IS 'The words they agreed to be reached by, as the shop had them then; empty where they didn''t.';
+ALTER TABLE athlete_reach ENABLE ROW LEVEL SECURITY;
+CREATE POLICY of_shop ON athlete_reach TO kalon_app USING (shop_id = (SELECT shop_now()))
+    WITH CHECK (shop_id = (SELECT shop_now()));
+GRANT SELECT, INSERT, UPDATE ON athlete_reach TO kalon_app;
+
+ALTER TABLE shoe_order ADD COLUMN reached_at timestamptz, ADD COLUMN reached_by uuid;
+COMMENT ON COLUMN shoe_order.reached_at IS 'When whoever it is for was told that it is here.';
+GRANT UPDATE (reached_at, reached_by) ON shoe_order TO kalon_app;
+
+CREATE FUNCTION reach_forgets() RETURNS trigger
+LANGUAGE plpgsql SECURITY DEFINER SET search_path = public, pg_temp AS $$
+BEGIN
+    DELETE FROM athlete_reach WHERE athlete_id = NEW.id;
+    RETURN NULL;
+END
+$$;
+CREATE TRIGGER reach_forgets AFTER UPDATE OF erased_at ON athlete FOR EACH ROW
+    WHEN (NEW.erased_at IS NOT NULL) EXECUTE FUNCTION reach_forgets();
+REVOKE ALL ON FUNCTION reach_forgets FROM PUBLIC;
