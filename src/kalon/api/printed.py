@@ -170,7 +170,7 @@ def fit_sheet_pdf(sheet: dict[str, Any], paper: Paper = "a4") -> bytes:
         ),
         Paragraph("The pair", head),
         Paragraph(
-            f"<b>{safe(sheet['pair'])}</b>, EU {size['eu']:g} ({safe(also)}), {safe(size['width'])} width. "
+            f"<b>{safe(sheet['pair'])}</b>, {safe(size['box'])} ({safe(also)}), {safe(size['width'])} width. "
             + safe(sheet["fit"]["verdict"]),
             body,
         ),

@@ -12,7 +12,7 @@ from ..core.fit.size import SizeFit
 from ..core.house import House
 from ..core.rules.aloud import sentence
 from ..core.rules.engine import Spec
-from ..core.sizes import SizeConvertIn, size_convert
+from ..core.sizes import SizeConvertIn, on_the_box, size_convert
 from ..core.takings.journal import number_text
 from ..store import fittings, house, journal, sales
 from ..store.athletes import get as get_athlete
@@ -52,6 +52,7 @@ def sheet_of(
         "pair": f"{sale['maker']} {sale['name']}",
         "size": {
             "eu": sale["eu_label"],
+            "box": on_the_box(sale["pair"]),
             "width": sale["width"],
             "nearest": size_convert(SizeConvertIn(system="eu", label=sale["eu_label"])).nearest,
         },

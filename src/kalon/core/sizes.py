@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Literal, get_args
+from collections.abc import Mapping
+from typing import Any, Literal, get_args
 
 from pydantic import Field, model_validator
 
@@ -126,6 +127,12 @@ NAMES: dict[System, str] = {
 def label_words(system: System, label: float) -> str:
     """A size as its box has it, with its system: `EU 45⅓`."""
     return f"{NAMES[system]} {label_text(label)}"
+
+
+def on_the_box(of: Mapping[str, Any]) -> str:
+    """A size as its box has it, of what has `system` and `label`; by its `eu_label` where those were never kept."""
+    system, label = of.get("system"), of.get("label")
+    return label_words("eu", of["eu_label"]) if system is None or label is None else label_words(system, label)
 
 
 def nearest_sold(system: System, label: float) -> float | None:

@@ -27,6 +27,7 @@ from ..core.rules.engine import Case, Spec
 from ..core.rules.hand import HandWeight
 from ..core.rules.spec import VERSION, fit_target, spec_of
 from ..core.rules.words import Sport
+from ..core.sizes import label_words
 from ..core.takings.asked import Asked, Lowered, asked
 from . import captures, catalogue, fittings, heard, learned, sales, shop, stock
 from .database import ERASED, Cx, Row, Who
@@ -215,11 +216,18 @@ def sizes_of(on: Loaded, rows: list[Row]) -> SizeRecommendOut:
                 instep_girth_mm=r["instep_girth_mm"],
                 heel_width_mm=r["heel_width_mm"],
                 sigma_mm=tuple(r[n] for n in catalogue.SIGMAS),
+                box=_box(r),
             )
             for r in rows
         ],
     )
     return recommend_for(on.foot, given)
+
+
+def _box(row: Row) -> str:
+    """What a box says, where it isn't the EU label a size is kept by alone."""
+    plain = row["system"] == "eu" and row["label"] == row["eu_label"]
+    return "" if plain else label_words(row["system"], row["label"])
 
 
 @dataclass(frozen=True)

@@ -16,6 +16,7 @@ from ..core.feet.growth import wants_room
 from ..core.formats import Kind, brought_up, newest
 from ..core.match.shelf import sized
 from ..core.parts import PARTS, check_part, check_paths, get_path, overlap, with_path
+from ..core.sizes import on_the_box
 from . import known
 from .athletes import get as get_athlete
 from .audit import done_before, once, record, used_elsewhere
@@ -137,7 +138,9 @@ def _last_sold(cx: Cx, athlete_id: UUID) -> dict[str, Any]:
     """The pair the shop last sold them, as the brief's present shoe, and its sport."""
     row = cx.execute(
         "SELECT (s.pair ->> 'maker') || ' ' || (s.pair ->> 'name') AS name, s.pair ->> 'sport' AS sport, "
-        "(s.pair ->> 'eu_label')::float AS eu_label, s.pair -> 'properties' AS properties, "
+        "(s.pair ->> 'eu_label')::float AS eu_label, s.pair ->> 'system' AS system, "
+        "(s.pair ->> 'label')::float AS label, "
+        "s.pair -> 'properties' AS properties, "
         "coalesce(s.pair -> 'features', '{}') AS features FROM sale s "
         "JOIN fitting f ON f.id = s.fitting_id WHERE f.athlete_id = %s AND s.undone_at IS NULL "
         "ORDER BY s.sold_at DESC LIMIT 1",
@@ -146,7 +149,7 @@ def _last_sold(cx: Cx, athlete_id: UUID) -> dict[str, Any]:
     if not row:
         return {}
     present = {"kind": "this_sport", "model": sized(row["properties"], row["eu_label"]), "features": row["features"]}
-    return {"sport": row["sport"], "wears_now": f"{row['name']} EU {row['eu_label']:g}", "present": present}
+    return {"sport": row["sport"], "wears_now": f"{row['name']} {on_the_box(row)}", "present": present}
 
 
 def moved_by(cx: Cx, fitting_id: UUID) -> dict[str, Row]:

@@ -22,6 +22,7 @@ from ..core.errors import BadInput, Conflict, NotFound, read
 from ..core.formats import brought_up, newest
 from ..core.money import Money
 from ..core.rules.words import SPORTS, Sport
+from ..core.sizes import on_the_box
 from . import athletes, house, shop
 from .audit import once, record, used_elsewhere
 from .database import Cx, Row, Who
@@ -228,7 +229,7 @@ def of_sale(cx: Cx, who: Who, fitting: Row, sale_id: UUID, pair: Row, snapshot: 
         "%(price)s, %(currency)s, %(hours)s, %(ready)s, %(event)s)",
         {
             "id": sale_id, "shop": who.shop_id, "athlete": fitting["athlete_id"], "fitting": fitting["id"],
-            "model": pair["model_id"], "maker": pair["maker"], "name": pair["name"], "size": f"EU {pair['eu_label']:g}",
+            "model": pair["model_id"], "maker": pair["maker"], "name": pair["name"], "size": on_the_box(pair),
             "eu": pair["eu_label"], "width": pair["width"], "upper": pair["upper"], "sport": pair["sport"],
             "discipline": brief["discipline"], "surface": brief.get("surface"), "day": day,
             "begun": max(day, date.fromisoformat(plan["wears"][0]["on"])) if plan["wears"] else day,

@@ -24,6 +24,7 @@ from ..core.rules.concerns import Heard
 from ..core.rules.engine import Spec
 from ..core.rules.spec import spec_for
 from ..core.rules.words import SPORTS, Sport
+from ..core.sizes import on_the_box
 from . import athletes, bench, catalogue, pairs, squads, stock
 from .bench import Loaded
 from .catalogue import SIGMAS, price_of
@@ -324,7 +325,7 @@ def planned(cx: Cx, people: list[Row], body: PlanBody, *, curve: bool) -> Planne
         assert price  # what nobody has priced isn't offered
         tax = tax_on(now.tax, price, row["system"], row["label"])
         total = (tax.total if tax else price).whole
-        name = f"{row['maker']} {row['name']} EU {row['eu_label']:g}"
+        name = f"{row['maker']} {row['name']} {on_the_box(row)}"
         # A pair serves one athlete: of a squad, whoever it serves best for their time.
         by_whose: dict[str, dict[str, float]] = {}
         for need, score in scores.get(key, {}).items():

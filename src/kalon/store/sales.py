@@ -11,6 +11,7 @@ from psycopg.types.json import Jsonb
 from ..core.errors import Conflict, NotFound
 from ..core.formats import brought_up, newest
 from ..core.house import House
+from ..core.sizes import on_the_box
 from ..core.takings.asked import Asked
 from ..core.takings.journal import BECAME_WORDS
 from . import fittings, journal, moves, pairs, reserved, stock
@@ -87,7 +88,7 @@ def settle(
     now = standing(cx, fitting_id)
     if now:
         raise Conflict(
-            f"{now['sold_by']} already settled this on {now['maker']} {now['name']} {now['eu_label']:g}.",
+            f"{now['sold_by']} already settled this on {now['maker']} {now['name']} {on_the_box(now['pair'])}.",
             code="already-settled",
         )
     in_tray = cx.execute(

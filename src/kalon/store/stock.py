@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from ..core.errors import Conflict, NotFound
 from ..core.learn.inside import Read, Shelved
 from ..core.match.shelf import Shoe
+from ..core.sizes import on_the_box
 from . import learned, reserved
 from .audit import record
 from .catalogue import FACTS, LABELS, OF_COLOUR, OF_SIZE, PRICE_HERE, READ, READ_SIGMAS, shoe_of
@@ -221,15 +222,15 @@ def put_back(cx: Cx, who: Who, fitting: Row, line_id: UUID) -> None:
 def called(cx: Cx, line_ids: list[UUID]) -> dict[UUID, str]:
     """What the pairs of stock lines are called, with their size; lines that aren't here are left out."""
     rows = cx.execute(
-        "SELECT l.id, m.maker, m.name, v.eu_label FROM stock_line l JOIN variant v ON v.id = l.variant_id "
-        "JOIN model_here m ON m.id = v.model_id WHERE l.id = ANY(%s)",
+        "SELECT l.id, m.maker, m.name, v.eu_label, v.system, v.label FROM stock_line l "
+        "JOIN variant v ON v.id = l.variant_id JOIN model_here m ON m.id = v.model_id WHERE l.id = ANY(%s)",
         [line_ids],
     ).fetchall()
-    return {r["id"]: f"{r['maker']} {r['name']} EU {r['eu_label']:g}" for r in rows}
+    return {r["id"]: f"{r['maker']} {r['name']} {on_the_box(r)}" for r in rows}
 
 
 def _named(pair: Row) -> dict[str, Any]:
-    return {"pair": f"{pair['maker']} {pair['name']} EU {pair['eu_label']:g}", "stock_line_id": str(pair["id"])}
+    return {"pair": f"{pair['maker']} {pair['name']} {on_the_box(pair)}", "stock_line_id": str(pair["id"])}
 
 
 def _note(cx: Cx, who: Who, fitting: Row, before: dict[str, Any], after: dict[str, Any]) -> None:

@@ -9393,6 +9393,11 @@ export interface components {
              * @default
              */
             doubt: string;
+            /**
+             * Box
+             * @default
+             */
+            box: string;
         };
         /**
          * SizeLine

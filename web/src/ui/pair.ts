@@ -21,6 +21,10 @@ export function useUpperWord(): (upper: string | null) => string {
 export const printed = (size: { system: keyof typeof SYSTEM_NAMES | null; label: number | null }): string =>
   size.system && size.label !== null ? `${SYSTEM_NAMES[size.system]} ${labelText(size.label)}` : "";
 
+/** A size of a run as its box has it; an EU one by its label. */
+export const boxOf = (size: { box?: string; label: number } | undefined): string =>
+  size ? size.box || `EU ${labelText(size.label)}` : "";
+
 /** How many pairs of a size others hold: trays, sister shops, customers. */
 export const heldWord = (pair: { also_pulled?: number; on_hand: number }): string =>
   (pair.also_pulled ?? 0) >= pair.on_hand

@@ -14,6 +14,7 @@ from ...core.fit.trial import PairTrial, advise, contradictions, verdicts_of
 from ...core.match.after import next_said, trial_next
 from ...core.match.shelf import GIVES_AS, Shelf, Shoe
 from ...core.parts import TrialPart
+from ...core.sizes import on_the_box
 from ...store import bench, catalogue, stock
 from ...store.catalogue import SIGMAS
 from ...store.database import Row
@@ -38,6 +39,11 @@ def _as_shelf(shoes: list[Shoe], rows: list[Row]) -> Shelf:
         line_ids=[str(r["id"]) for r in rows],
         sigma=np.array([[r[s] for s in SIGMAS] for r in rows], dtype=float).reshape(-1, 4),
     )
+
+
+def _short(row: Row) -> str:
+    """A size as its box has it; an EU one by its number alone."""
+    return on_the_box(row).removeprefix("EU ")
 
 
 @router.get("/next")
@@ -69,7 +75,7 @@ def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNext
     instep = size.zones[2]
     closure = tray[last]["choices"].get("closure", "laces")
     helps = helps_for(tried[last], on.case.brief.sport, closure.startswith("laces"), instep.settled_mm - instep.high_mm)
-    told = (tray[last]["name"], f"{tray[last]['eu_label']:g}", tray[last]["width"], tried[last])
+    told = (tray[last]["name"], _short(tray[last]), tray[last]["width"], tried[last])
     return TrialNextView(
         advice=advice,
         places=[
@@ -79,7 +85,7 @@ def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNext
                 doubt=p.doubt,
                 quality=p.quality,
                 before=p.before,
-                text=next_said(p, row["name"], f"{row['eu_label']:g}", row["width"], told),
+                text=next_said(p, row["name"], _short(row), row["width"], told),
             )
             for p in found.places
             if (row := lines.get(p.line_id))

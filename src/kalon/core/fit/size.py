@@ -156,6 +156,8 @@ class ShoeSize(Contract):
     instep_girth_mm: Positive = Field(le=450)
     heel_width_mm: Positive = Field(le=200)
     sigma_mm: tuple[Sigma, Sigma, Sigma, Sigma] | None = None
+    box: str = Field("", max_length=40)
+    """As its box has it, with its system, where that isn't the label alone."""
 
 
 class SizeRecommendIn(Contract):
@@ -204,6 +206,12 @@ class SizeFit(Contract):
     quality: float | None = None
     hope: Hope | None = None
     doubt: str = ""
+    box: str = ""
+
+    @property
+    def called(self) -> str:
+        """As its box has it, else by its label alone."""
+        return self.box or f"{self.label:g}"
 
 
 class SizeRecommendOut(Contract):
@@ -316,6 +324,7 @@ def recommend_for(foot: FootToFit, given: SizeRecommendIn) -> SizeRecommendOut:
                 quality=float(result.quality[row]),
                 hope=hope,
                 doubt=_doubt(zones, hope),
+                box=size.box,
             )
         )
     best = fits[int(np.argmax(result.quality))]
@@ -324,11 +333,11 @@ def recommend_for(foot: FootToFit, given: SizeRecommendIn) -> SizeRecommendOut:
         worst = min(best.zones, key=lambda z: z.worth or 0.0)
         judged = worst.new_mm if worst.judged_new else worst.settled_mm
         reason = (
-            f"None of these: the nearest, {best.label:g}, {best.doubt} "
+            f"None of these: the nearest, {best.called}, {best.doubt} "
             f"({judged:+.0f} mm, wanted {worst.low_mm:g} to {worst.high_mm:g})."
         )
     else:
-        reason = f"{best.label:g}: {said_of(best)}"
+        reason = f"{best.called}: {said_of(best)}"
     return SizeRecommendOut(
         recommended=None if none else best.label,
         reason=reason,

@@ -12,6 +12,8 @@ from ..fit.size import HOPES, ZONE_NAMES, FitTarget, Hope, SizeFit
 from ..fit.trial import PINCH_NAMES, TESTS, Pinch
 from ..rules.words import Sport
 
+HALF = 0.5
+
 
 class OrderSheet(Contract):
     """What goes with an order: the size and how sure it is, the half size to add, and what to check on arrival."""
@@ -36,11 +38,12 @@ def order_sheet(sport: Sport, sizes: list[SizeFit], label: float, inner_mm: floa
     toe = size.zones[0]
     tight = (toe.new_mm if toe.judged_new else toe.settled_mm) < (toe.low_mm + toe.high_mm) / 2
     beside = [s for s in sizes if (s.label > label) == tight and s.label != label]
-    also = min(beside, key=lambda s: abs(s.label - label)).label if beside and hope != "should_fit" else None
+    also = min(beside, key=lambda s: abs(s.label - label)) if beside and hope != "should_fit" else None
     low, high = inner_mm + toe.low_mm - toe.new_mm, inner_mm + toe.high_mm - toe.new_mm
-    why = f"{label:g}: {HOPES[hope]}{f', {size.doubt}' if size.doubt else ''}."
-    if also is not None:
-        why += f" Have {also:g} sent along: the {'half size up' if also > label else 'half size down'}."
+    why = f"{size.called}: {HOPES[hope]}{f', {size.doubt}' if size.doubt else ''}."
+    if also:
+        step = "half size" if abs(also.label - label) == HALF and not also.box else "next size it is made in"
+        why += f" Have {also.called} sent along: the {step}, {'up' if also.label > label else 'down'}."
     check = [
         f"Inside length {low:.0f} to {high:.0f} mm is wanted; expected {inner_mm:.0f} ± {2 * sigma_mm:.0f} mm. "
         "Read it with the inside gauge before anybody puts it on.",
@@ -51,7 +54,7 @@ def order_sheet(sport: Sport, sizes: list[SizeFit], label: float, inner_mm: floa
     check += [f"{t.name}: {t.how}" for t in TESTS[sport][:3]]
     check.append("Indoors and clean until it is sure: a worn pair goes back to nobody.")
     return OrderSheet(
-        label=label, hope=hope, doubt=size.doubt, also=also, why=why, check=check,
+        label=label, hope=hope, doubt=size.doubt, also=also.label if also else None, why=why, check=check,
         inside_low_mm=low, inside_high_mm=high,
     )  # fmt: skip
 

@@ -214,7 +214,7 @@ def _explained(shoe: Shoe, found: Weighed, i: int, spec: Spec, target: WantedBan
     hope = hope_of(fit)
     doubt = "" if hope == "should_fit" else _doubt(result, row, target)
     where = "snug in every zone" if word == "snug" else f"{WORDS[word]} at the {ZONE_NAMES[FIT_ZONES[zone]]}"
-    text = f"Fit in EU {label:g}: {HOPES[hope]}, {doubt or where}."
+    text = f"Fit in this size: {HOPES[hope]}, {doubt or where}."
     points = helps if hope == "should_fit" else costs
     points.insert(0, Point(text=text, share=fit if hope == "should_fit" else 1 - fit))
     return Ranked(

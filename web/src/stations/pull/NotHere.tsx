@@ -4,6 +4,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { ask, http } from "../../api/client";
 import { useDesk } from "../../api/desk";
+import { useSizeWord } from "../../api/house";
 import { type Order, useWant } from "../../api/orders";
 import { useTray } from "../../api/tray";
 import { useHope } from "../../drawing/Hope";
@@ -129,6 +130,7 @@ function NotHereDialog({ onClose }: { onClose: () => void }) {
 
 /** Pairs of other sports on hand that may serve, with what each gives up. */
 function Substitutes({ onClose }: { onClose: () => void }) {
+  const sizeWord = useSizeWord();
   const { fitting } = useDesk();
   const hope = useHope();
   const found = useQuery({
@@ -160,7 +162,7 @@ function Substitutes({ onClose }: { onClose: () => void }) {
               <span className="text-faint text-sm">
                 {p.pair.maker}, {p.sport}
               </span>{" "}
-              <span className="whitespace-nowrap font-mono">EU {p.pair.eu_label}</span> {p.pair.width}
+              <span className="whitespace-nowrap font-mono">{sizeWord(p.pair)}</span> {p.pair.width}
               <span className="block text-faint text-sm">
                 {hope(p)} {p.gives_up.length > 0 && `Gives up: ${p.gives_up.slice(0, 2).join(" ")}`}
               </span>
@@ -170,7 +172,7 @@ function Substitutes({ onClose }: { onClose: () => void }) {
               disabled={pull.isPending || fitting.tray.some((t) => t.id === p.pair.id)}
               onClick={() =>
                 pull.mutate(
-                  { line: p.pair.id, out: false, name: `${p.pair.name} EU ${p.pair.eu_label}` },
+                  { line: p.pair.id, out: false, name: `${p.pair.name} ${sizeWord(p.pair)}` },
                   { onSuccess: onClose },
                 )
               }

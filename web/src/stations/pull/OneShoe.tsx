@@ -14,7 +14,7 @@ import { Announced } from "../../ui/Announced";
 import { arrived, hold } from "../../ui/ahead";
 import { Button } from "../../ui/Button";
 import { price } from "../../ui/money";
-import { useUpperWord } from "../../ui/pair";
+import { boxOf, useUpperWord } from "../../ui/pair";
 import { TakeAnyway } from "../../ui/TakeAnyway";
 import { Loading } from "../../ui/words";
 import { ToAcknowledge } from "../Station";
@@ -64,7 +64,7 @@ export function OneShoe({ model, width, blind, name, version, start }: OneShoePr
   };
   const line = shoe.data?.lines[at];
   const inTray = fitting.tray.some((p) => p.id === line?.id);
-  const called = shoe.data ? `${name(shoe.data.pair)} EU ${sizes[at]?.label}` : "";
+  const called = shoe.data ? `${name(shoe.data.pair)} ${boxOf(sizes[at])}` : "";
   const move = (out: boolean) => {
     if (!line || locked || tray.isPending || out !== inTray || (!out && line.on_hand < 1)) return;
     hold("tray");
@@ -109,7 +109,7 @@ export function OneShoe({ model, width, blind, name, version, start }: OneShoePr
           </Button>
           <span className="min-w-24 text-center leading-tight">
             <span className="font-mono font-semibold text-lg" data-size={size.label}>
-              {size.label === pair.eu_label ? sizeWord(pair) : `EU ${size.label}`}
+              {size.label === pair.eu_label ? sizeWord(pair) : boxOf(size)}
             </span>
             <span className="block text-faint text-xs">
               {shoe.data.fit.recommended === size.label
@@ -186,7 +186,7 @@ export function OneShoe({ model, width, blind, name, version, start }: OneShoePr
           </Suspense>
         )}
       </details>
-      <Announced text={`${name(pair)}, EU ${size.label}: ${size.verdict}`} />
+      <Announced text={`${name(pair)}, ${boxOf(size)}: ${size.verdict}`} />
     </section>
   );
 }
@@ -211,7 +211,7 @@ function Neighbours(props: {
             onClick={() => props.onPick(s.label)}
             className={`h-full min-h-11 w-full border px-2 py-1 text-left text-xs leading-tight ${from + i === props.at ? "border-2 border-ink" : "border-line"} bg-sheet`}
           >
-            <b className="font-mono">EU {s.label}</b>
+            <b className="font-mono">{boxOf(s)}</b>
             {props.recommended === s.label && " recommended"}
             {props.lines[from + i]?.on_hand === 0 && " sold out"}
             <span className="block text-faint">

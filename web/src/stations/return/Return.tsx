@@ -108,8 +108,12 @@ export default function Return() {
       <Announced text={(outcome.data?.zones ?? []).map((z) => `${zones[z.zone]}: ${z.text}`).join(" ")} />
       <p className="mb-3">
         <b>{`${fitting.sale.maker} ${fitting.sale.name}`}</b>,{" "}
-        <span className="font-mono">EU {fitting.sale.eu_label}</span>, settled {day(fitting.sale.sold_on)}.{" "}
-        {done ? "Seen again" : "To be seen again"} on{" "}
+        <span className="font-mono">
+          {fitting.sale.label == null
+            ? `EU ${fitting.sale.eu_label}`
+            : printed({ system: fitting.sale.system ?? "eu", label: fitting.sale.label })}
+        </span>
+        , settled {day(fitting.sale.sold_on)}. {done ? "Seen again" : "To be seen again"} on{" "}
         {day(fitting.follow_up.done_at ?? fitting.follow_up.due_on)}.
       </p>
       <fieldset
