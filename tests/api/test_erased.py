@@ -25,7 +25,7 @@ NOT_OF_A_PERSON = {
     "model_price", "shoe_model", "variant", "stock_line", "shoe_reading", "sheet_import", "sheet_row", "sheet_model",
     "sheet_size", "sheet_habit", "sheet_word", "learned", "learned_change", "learned_fitter", "learned_give", "learned_version",
     "learn_maker_due", "learn_parked", "life_due", "life_learned", "learn_due", "pair_due", "link_knock", "day_feed",
-    "capture_progress", "invitation",
+    "capture_progress", "invitation", "journal_year", "journal_close", "purchase_line",
 }  # fmt: skip
 """Tables in which nothing is kept of an athlete; every other one must hold the mark before, and none after."""
 WITHOUT_WORDS = {"tray_pair", "follow_up", "fitting", "evidence", "pair_worn", "pair_seen", "pair_plan", "day_mark",
@@ -96,6 +96,19 @@ def somebody(people: tuple[httpx.Client, httpx.Client, httpx.Client], url: str, 
     assert kept
     sale = new_id()
     ok(sell(fitter, fitting, line, sale))
+    ok(fitter.post(f"/api/takings/lines/{sale}/back",
+                   json={"id": new_id(), "amount_minor": 100, "why": f"{mark}'s bunion hurts"}))  # fmt: skip
+    ok(fitter.put(f"/api/athletes/{athlete}/reach", json={
+        "change_id": new_id(), "version": 0, "agrees": True, "reach": {"guardian": f"{mark}'s mother", "phone": "12 345"},
+    }))  # fmt: skip
+    size = fitter.get(f"/api/stock/{line}").json()["variant_id"]
+    bought = {
+        "change_id": new_id(),
+        "supplier": "x",
+        "note": f"one for {mark}",
+        "lines": [{"variant_id": size, "pairs": 1}],
+    }
+    ok(fitter.put(f"/api/purchases/{new_id()}", json=bought))
     ok(fitter.post(f"/api/pairs/{sale}/pictures", params={"id": new_id(), "way": "insole", "name": f"{mark}.png"},
                    content=practice_picture("insole", 3)[0]))  # fmt: skip
     worn = {"id": new_id(), "on": today().isoformat(), "minutes": 90}

@@ -36,7 +36,7 @@ def test_the_words_are_kept_as_they_were_agreed_to(shop: Shop) -> None:
         assert house(web, reach_words="Other words.").status_code == 200
         again = put(client, athlete, 1, email="a@example.org").json()
         assert (again["said"], again["would_say"]) == (first["said"], "Other words.")
-        stale = put(signed_in(web, "marrow"), athlete, 1, phone="999")
+        stale = put(signed_in(web, "marrow"), athlete, 1, phone="99 999")
         assert (stale.status_code, stale.json()["code"]) == (409, "changed-elsewhere")
         taken_back = put(client, athlete, 2, agrees=False).json()
         assert (taken_back["said"], taken_back["agreed_at"]) == ("", None)

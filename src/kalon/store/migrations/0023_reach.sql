@@ -38,3 +38,33 @@ $$;
 CREATE TRIGGER reach_forgets AFTER UPDATE OF erased_at ON athlete FOR EACH ROW
     WHEN (NEW.erased_at IS NOT NULL) EXECUTE FUNCTION reach_forgets();
 REVOKE ALL ON FUNCTION reach_forgets FROM PUBLIC;
+
+-- The journal and orders to suppliers are forgotten of a name as everything else is.
+CREATE OR REPLACE FUNCTION forget_name(p_shop uuid, p_name text) RETURNS void
+LANGUAGE plpgsql SET search_path = public, pg_temp AS $$
+DECLARE
+    plain text := '\m' || regexp_replace(p_name, '([^[:alnum:][:space:]])', '\\\1', 'g') || '\M';
+    written text := btrim(to_jsonb(p_name)::text, '"');
+    -- In what is written as JSON, never in what a thing is called there.
+    quoted text := '\m' || regexp_replace(written, '([^[:alnum:][:space:]])', '\\\1', 'g') || '\M(?![^"]*":)';
+BEGIN
+    UPDATE movement SET why = regexp_replace(why, plain, 'Erased', 'gi') WHERE shop_id = p_shop AND why ~* plain;
+    UPDATE shop_change SET before = regexp_replace(before::text, quoted, 'Erased', 'gi')::jsonb,
+        after = regexp_replace(after::text, quoted, 'Erased', 'gi')::jsonb
+        WHERE shop_id = p_shop AND about = 'stock' AND (before::text ~* quoted OR after::text ~* quoted);
+    UPDATE shoe_order SET note = regexp_replace(note, plain, 'Erased', 'gi'), told = regexp_replace(told, plain, 'Erased', 'gi'),
+        arrival = regexp_replace(arrival::text, quoted, 'Erased', 'gi')::jsonb
+        WHERE (shop_id = p_shop OR from_shop = p_shop)
+          AND (note ~* plain OR told ~* plain OR arrival::text ~* quoted);
+    UPDATE reservation SET ended_why = regexp_replace(ended_why, plain, 'Erased', 'gi')
+        WHERE shop_id = p_shop AND ended_why ~* plain;
+    UPDATE reservation SET name = '', ended_at = coalesce(ended_at, now())
+        WHERE shop_id = p_shop AND athlete_id IS NULL AND name ~* plain;
+    UPDATE evidence_aside SET reason = regexp_replace(reason, plain, 'Erased', 'gi')
+        WHERE shop_id = p_shop AND reason ~* plain;
+    UPDATE fitter_aside SET reason = regexp_replace(reason, plain, 'Erased', 'gi')
+        WHERE shop_id = p_shop AND reason ~* plain;
+    UPDATE journal_line SET why = regexp_replace(why, plain, 'Erased', 'gi') WHERE shop_id = p_shop AND why ~* plain;
+    UPDATE purchase SET note = regexp_replace(note, plain, 'Erased', 'gi') WHERE shop_id = p_shop AND note ~* plain;
+END
+$$;
