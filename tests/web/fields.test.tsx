@@ -74,6 +74,12 @@ test("what is no number is told of where a value from outside takes its place, a
   forgetUnread();
 });
 
+test("a value beyond the limits that was there before is nothing somebody typed", async () => {
+  shown(90, { min: 110, max: 380 });
+  act(() => set(95));
+  expect(unreadNow()).toEqual([]);
+});
+
 test.each(["1e3", "0x10", "12,5,5", "--4", "Infinity"])("%s is no number", async (text) => {
   const { hand, field } = shown(240);
   await hand.clear(field);

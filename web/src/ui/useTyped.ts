@@ -59,7 +59,7 @@ export function useTyped<T>({ value, show, read, onChange, given = "typed", gave
   const same = "value" in says && show(says.value) === now;
   useEffect(() => {
     if (own.current || (typing && same)) return;
-    if (!("value" in says)) gaveWay?.(text);
+    if ((typing || why) && !("value" in says)) gaveWay?.(text);
     setText(now);
     setWhy("");
     setTyping(false);

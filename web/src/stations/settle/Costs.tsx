@@ -13,8 +13,11 @@ const ROW = 44;
 export function Costs() {
   const { fitting } = useDesk();
   const tray = fitting.tray.map((p) => p.id).join();
+  // What is kept of Settle and moves what a pair costs: nothing else of it asks anew.
+  const { lowered, prices } = fitting.parts.settle.body;
+  const asks = JSON.stringify([lowered, prices]);
   const asked = useQuery({
-    queryKey: ["of", fitting.id, "costs", tray, fitting.parts.brief.version, fitting.parts.settle.version],
+    queryKey: ["of", fitting.id, "costs", tray, fitting.parts.brief.version, asks],
     queryFn: () =>
       ask(http.GET("/api/fittings/{fitting_id}/costs", { params: { path: { fitting_id: fitting.id } } })),
     enabled: fitting.tray.length > 0,
