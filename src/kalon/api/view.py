@@ -292,7 +292,7 @@ def sale_out(cx: Cx, on: Loaded, sale: Row) -> SaleOut:
         label=sale["pair"].get("label"),
         sold_on=on.day_of(sale["sold_at"]),
         lines=[line_out(r) for r in lines],
-        too_late=journal.can_undo(cx, on.now, lines),
+        too_late=journal.can_undo(on.now, lines),
     )
 
 

@@ -32,8 +32,8 @@ PRICE_HERE = (
     "coalesce(c.cost_minor, m.cost_minor) AS cost_minor, coalesce(c.currency, m.currency) AS currency"
 )
 """What a size costs today, outside of sales, and the shop, of `model_here m` and `OF_COLOUR`."""
-OF_COLOUR = "LEFT JOIN price_now c ON c.model_id = v.model_id AND c.colour = v.colour AND v.colour <> ''"
-"""The price of a size's own colour, where it has one."""
+OF_COLOUR = "LEFT JOIN price_now c ON c.model_id = v.model_id AND c.colour = nullif(v.colour, '')"
+"""The price of a size's own colour, where it has one; nothing is read where it has no colour."""
 
 
 def price_of(row: Row) -> Money | None:

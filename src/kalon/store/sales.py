@@ -143,7 +143,7 @@ def undo(cx: Cx, who: Who, fitting_id: UUID, sale_id: UUID, keeps: House) -> Non
     if fitting["state"] == "returned":
         raise Conflict("The athlete has already been back: this sale stays.", code="already-returned")
     lines = journal.of_sale(cx, sale_id)
-    late = journal.can_undo(cx, keeps, lines)
+    late = journal.can_undo(keeps, lines)
     if late:
         raise Conflict(late, code="too-late-to-undo")
     cx.execute("UPDATE sale SET undone_at = now() WHERE id = %s", [sale_id])

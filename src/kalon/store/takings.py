@@ -112,7 +112,7 @@ MODELS = """
                sum(l.on_hand) FILTER (WHERE coalesce(c.now_minor, p.now_minor) IS NULL)::int AS without_price
         FROM stock_line l JOIN variant v ON v.id = l.variant_id
         LEFT JOIN price_now p ON p.model_id = v.model_id AND p.colour = ''
-        LEFT JOIN price_now c ON c.model_id = v.model_id AND c.colour = v.colour AND v.colour <> ''
+        LEFT JOIN price_now c ON c.model_id = v.model_id AND c.colour = nullif(v.colour, '')
         WHERE l.on_hand > 0 GROUP BY 1)
     SELECT m.maker, m.name AS model, m.sport, coalesce(s.sold, 0) AS sold, coalesce(s.net, 0) AS net, s.cost,
            s.of_cost - s.cost AS margin, s.of_cost, coalesce(h.on_hand, 0) AS on_hand, h.at_cost, h.at_price,
