@@ -77,4 +77,5 @@ def test_a_page_reads_what_it_shows(client: tuple[TestClient, Asked], names: dic
     for question in asked.questions:
         assert not question.read_whole & GROWN, question.text
     looked_at = sum(q.pages for q in asked.questions)
-    assert looked_at <= PAGES[path], f"{looked_at} pages"
+    each = "; ".join(f"{q.pages}: {' '.join(q.text.split())[:90]}" for q in asked.questions)
+    assert looked_at <= PAGES[path], f"{looked_at} pages: {each}"

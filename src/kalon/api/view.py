@@ -29,7 +29,7 @@ from ..core.rules.words import every_school
 from ..core.sizes import SizeConvertIn, size_convert
 from ..core.takings.asked import Asked
 from ..core.takings.journal import BECAME_WORDS, KIND_WORDS, number_text
-from ..store import bench, captures, catalogue, fittings, house, journal, learned, pairs, sales, stock
+from ..store import bench, captures, catalogue, fittings, house, journal, pairs, sales, stock
 from ..store.bench import Loaded
 from ..store.database import Cx, Row
 from ..store.fittings import Part
@@ -339,7 +339,7 @@ def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
         sale=sale_out(cx, on, sale) if sale else None,
         schools=house_sides(on.keeps),
         learned=on.row["learned_version"],
-        learned_newest=learned.newest(cx),
+        learned_newest=on.row["learned_newest"],
         learned_lain=on.row["learned_from"] is not None,
         unfelt=not still_to_ask(on.draft) and on.spec.unfelt,
         follow_up=FollowUpState(due_on=booked["due_on"], done_at=booked["done_at"]) if booked else None,

@@ -31,7 +31,7 @@ from .after import after_the_sale, elsewhere
 from .people import ATHLETES, DATABASE, GAMES, HARBOUR, NORTH, SIGN_INS, SKERRY, Person
 from .season import NAMES, VISITS, Truth, brief_of, seen_again, tried
 from .shoes import models, readings_of
-from .takings import takings_so_far, takings_today
+from .takings import COST_SHARE, takings_so_far, takings_today
 
 __all__ = ["DATABASE", "SIGN_INS", "load"]
 
@@ -217,7 +217,8 @@ def _stock(scene: _Scene, chain: UUID, shops: list[UUID]) -> None:
         model_id = new_id()
         catalogue.add_model(scene.cx, chain, model_id, model)
         for shop in shops:
-            catalogue.set_price(scene.cx, shop, model_id, model["price_minor"], HOUSE.currency)
+            cost = round(model["price_minor"] * COST_SHARE) if len(model["maker"]) % 2 == 0 else None
+            catalogue.set_price(scene.cx, shop, model_id, model["price_minor"], HOUSE.currency, cost)
         for line in model["lines"]:
             variant_id = new_id()
             scene.truth[variant_id] = tuple(line[m] for m in MEASURES)

@@ -12,19 +12,15 @@ from ..store.ids import new_id
 
 OPEN_DAYS = 3
 COST_SHARE = 0.55
+"""What a shop pays for a pair of the makers whose cost is known."""
 LOWER_MINOR = 1000
 
 
 def takings_so_far(cx: Cx) -> None:
-    """Sales stand in the journal in the order they were made; what some makers' pairs cost is known."""
+    """Sales stand in the journal in the order they were made."""
     cx.execute("DELETE FROM journal_line")
     cx.execute("DELETE FROM journal_year")
     cx.execute("SELECT journal_from_sales()")
-    cx.execute(
-        "UPDATE model_price p SET cost_minor = round(p.price_minor * %s) FROM shoe_model m "
-        "WHERE m.id = p.model_id AND length(m.maker) %% 2 = 0",
-        [COST_SHARE],
-    )
     cx.execute(
         "UPDATE journal_line j SET cost_minor = p.cost_minor FROM stock_line l JOIN variant v ON v.id = l.variant_id "
         "JOIN model_price p ON p.model_id = v.model_id WHERE l.id = j.stock_line_id AND p.shop_id = j.shop_id"

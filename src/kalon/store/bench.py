@@ -157,7 +157,9 @@ def load(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Loaded:
     """Read a fitting. Raises `NotFound`. `lock` keeps others from changing it meanwhile."""
     row = cx.execute(
         "SELECT f.id, f.athlete_id, f.state, f.opened_at, f.touched_at, f.house_version, "
-        "f.learned_version, f.learned_from, now() AS asked_at, a.name, a.born_on, a.squad, "
+        "f.learned_version, f.learned_from, "
+        "(SELECT coalesce(max(version), 0) FROM learned_version) AS learned_newest, "
+        "now() AS asked_at, a.name, a.born_on, a.squad, "
         "a.note, a.version, k.body AS keeps, k.format AS keeps_format, n.body AS norms, h.version AS now_version, "
         "h.body AS now, h.format AS now_format, e.* FROM fitting f JOIN athlete a ON a.id = f.athlete_id "
         "LEFT JOIN house_version k ON k.shop_id = f.shop_id AND k.version = f.house_version "

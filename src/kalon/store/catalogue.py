@@ -32,7 +32,10 @@ PRICE_HERE = (
     "coalesce(c.cost_minor, m.cost_minor) AS cost_minor, coalesce(c.currency, m.currency) AS currency"
 )
 """What a size costs today, outside of sales, and the shop, of `model_here m` and `OF_COLOUR`."""
-OF_COLOUR = "LEFT JOIN price_now c ON c.model_id = v.model_id AND c.colour = nullif(v.colour, '')"
+OF_COLOUR = (
+    "LEFT JOIN LATERAL (SELECT * FROM price_now WHERE v.colour <> '' AND model_id = v.model_id AND colour = v.colour "
+    "OFFSET 0) c ON true"
+)
 """The price of a size's own colour, where it has one; nothing is read where it has no colour."""
 
 
@@ -99,15 +102,19 @@ IN_THAT_MONEY = ", ".join(
 )
 """What else is known of a price stays where the money stays."""
 PRICED = f"""
-    INSERT INTO model_price (shop_id, chain_id, model_id, price_minor, currency) VALUES (%s, %s, %s, %s, %s)
+    INSERT INTO model_price (shop_id, chain_id, model_id, price_minor, currency, cost_minor)
+    VALUES (%s, %s, %s, %s, %s, %s)
     ON CONFLICT (shop_id, model_id, colour) DO UPDATE SET price_minor = excluded.price_minor,
         currency = excluded.currency, {IN_THAT_MONEY}
 """
 
 
-def set_price(cx: Cx, shop_id: UUID, model_id: UUID, minor: int | None, currency: str) -> None:
-    """What a shop asks for a model from now on, in its currency; none where it no longer knows."""
-    cx.execute(PRICED, [shop_id, chain_of(cx, shop_id), model_id, minor, currency])
+def set_price(
+    cx: Cx, shop_id: UUID, model_id: UUID, minor: int | None, currency: str, cost_minor: int | None = None
+) -> None:
+    """What a shop asks for a model from now on, in its currency; none where it no longer knows. What it pays is taken
+    where it knew no price before."""
+    cx.execute(PRICED, [shop_id, chain_of(cx, shop_id), model_id, minor, currency, cost_minor])
 
 
 def add_variant(
