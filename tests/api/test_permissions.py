@@ -65,7 +65,7 @@ ROUTES: dict[tuple[str, str], Needs] = {
     ("post", "/api/takings/close"): SELLS,
     ("get", "/api/models/{model_id}/prices"): MANAGES,
     ("get", "/api/athletes/{athlete_id}/reach"): ALL,
-    ("put", "/api/athletes/{athlete_id}/reach"): ALL,
+    ("put", "/api/athletes/{athlete_id}/reach"): SELLS,
     ("get", "/api/orders/{order_id}/tell"): ALL,
     ("put", "/api/orders/{order_id}/told"): SELLS,
     ("delete", "/api/orders/{order_id}/told"): SELLS,

@@ -306,7 +306,6 @@ def line_out(row: Row) -> JournalLine:
         what=f"{row['maker']} {row['model']}".strip(),
         became_says=BECAME_WORDS[became] if became else "",
         upon=number_text(row["of_year"], row["of_number"]) if row["of_number"] else "",
-        back_already=row["brought_back_at"] is not None,
     )
 
 

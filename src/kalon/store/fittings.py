@@ -168,9 +168,9 @@ def moved_by(cx: Cx, fitting_id: UUID) -> dict[str, Row]:
     return found
 
 
-def get(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Row:
+def get(cx: Cx, fitting_id: UUID, *, lock: bool = False, erased_too: bool = False) -> Row:
     """The fitting's own row. `lock` keeps others from changing it meanwhile. Raises `NotFound`, to be written in also
-    where whom it was of was erased."""
+    where whom it was of was erased, unless it is wanted `erased_too`."""
     row = cx.execute(
         "SELECT id, athlete_id, state, opened_at, touched_at, learned_version FROM fitting WHERE id = %s"
         + (" FOR UPDATE" if lock else ""),
@@ -178,7 +178,7 @@ def get(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Row:
     ).fetchone()
     if not row:
         raise NotFound("There is no such fitting here.")
-    if lock and row["state"] == "erased":
+    if lock and row["state"] == "erased" and not erased_too:
         raise NotFound(ERASED, code="erased")
     return row
 

@@ -30,8 +30,8 @@ COLUMNS = (
     "j.rate_why, j.tax_minor, j.total_minor, j.cost_minor, j.currency, j.why, j.became, j.means, j.till_number"
 )
 LINE = f"""
-    SELECT {COLUMNS}, p.name AS by, o.year AS of_year, o.number AS of_number, s.fitting_id, s.brought_back_at,
-           a.name AS athlete,
+    SELECT {COLUMNS}, p.name AS by, o.year AS of_year, o.number AS of_number, s.fitting_id, a.name AS athlete,
+           EXISTS (SELECT 1 FROM journal_line b WHERE b.sale_id = j.sale_id AND b.became IS NOT NULL) AS back_already,
            CASE WHEN j.kind = 'sale' THEN coalesce((SELECT sum(n.total_minor)::int FROM journal_line n
                WHERE n.sale_id = j.sale_id AND n.kind <> 'deposit_used'), 0) ELSE j.total_minor END AS stands_minor,
            now() - j.at AS age, EXISTS (SELECT 1 FROM journal_close c WHERE c.shop_id = j.shop_id AND c.day = j.day)
@@ -43,7 +43,6 @@ LINE = f"""
 """A line with who wrote it, the number of the line it is upon, and whose fitting it was."""
 EXCHANGED_WITHIN = timedelta(days=60)
 """A pair bought within so long of bringing one back in exchange is what it was exchanged for. House default."""
-AT_THE_TILL = "at the till"
 
 
 def _write(cx: Cx, who: Who, line_id: UUID, kind: Kind, of: Row | None, **values: Any) -> None:
@@ -87,7 +86,8 @@ def sold(cx: Cx, who: Who, sale_id: UUID, fitting: Row, pair: Row, asked: Asked)
     exchanged = cx.execute(
         "SELECT j.id FROM journal_line j JOIN sale s ON s.id = j.sale_id JOIN fitting f ON f.id = s.fitting_id "
         "WHERE f.athlete_id = %s AND j.kind = 'refund' AND j.exchange AND j.at > now() - %s AND NOT EXISTS "
-        "(SELECT 1 FROM journal_line n WHERE n.of_id = j.id AND n.kind = 'sale') ORDER BY j.at DESC LIMIT 1",
+        "(SELECT 1 FROM journal_line n JOIN sale b ON b.id = n.sale_id AND b.undone_at IS NULL "
+        "WHERE n.of_id = j.id AND n.kind = 'sale') ORDER BY j.at DESC LIMIT 1",
         [fitting["athlete_id"], EXCHANGED_WITHIN],
     ).fetchone()
     _write(
@@ -116,7 +116,7 @@ def can_undo(keeps: House, lines: list[Row]) -> str:
         return ""
     sale, minutes = lines[0], keeps["takings.undo_min"]
     number = number_text(sale["year"], sale["number"])
-    if sale["brought_back_at"]:
+    if sale["back_already"]:
         return "The pair came back already."
     if any(r["kind"] in ("refund", "correction") for r in lines):
         return f"Something was given back upon sale {number} already: note that the pair came back."
@@ -204,6 +204,10 @@ def note_till(cx: Cx, who: Who, line_id: UUID, number: str | None) -> Row:
 # --- deposits on orders
 
 
+OVER = ("refused", "cancelled", "sent_back", "back", "credited", "lost")
+"""States of an order of which no pair comes."""
+
+
 def left_for(cx: Cx, order_id: UUID) -> Money | None:
     """What was left for an order and is neither used nor given back; none where nothing ever was."""
     row = cx.execute(
@@ -219,6 +223,8 @@ def deposit(cx: Cx, who: Who, order: Row, line_id: UUID, minor: int, currency: s
     once(cx, line_id)
     if written(cx, line_id, "deposit", order_id=order["id"]):
         return
+    if order["state"] in OVER:
+        raise Conflict("This order has come to nothing: nothing is left for it.", code="order-over")
     there = left_for(cx, order["id"])
     if there and there.minor and there.currency != currency:
         raise Conflict(f"{there} was left for it before: give that back first.", code="other-money")
@@ -258,8 +264,8 @@ def taken(cx: Cx, first: date, last: date) -> list[Taken]:
         "SELECT j.day, j.kind, j.rate_pct, p.name AS by, j.currency, count(*)::int AS lines, "
         "coalesce(sum(j.pairs) FILTER (WHERE j.pairs > 0), 0)::int AS out, "
         "coalesce(-sum(j.pairs) FILTER (WHERE j.pairs < 0), 0)::int AS back, "
-        "sum(j.discount_minor)::int AS discount_minor, sum(j.tax_minor)::int AS tax_minor, "
-        "sum(j.total_minor)::int AS total_minor FROM journal_line j JOIN staff p ON p.id = j.staff_id "
+        "sum(j.discount_minor)::bigint AS discount_minor, sum(j.tax_minor)::bigint AS tax_minor, "
+        "sum(j.total_minor)::bigint AS total_minor FROM journal_line j JOIN staff p ON p.id = j.staff_id "
         "WHERE j.shop_id = (SELECT shop_now()) AND j.day BETWEEN %s AND %s GROUP BY 1, 2, 3, 4, 5",
         [first, last],
     ).fetchall()
@@ -267,13 +273,14 @@ def taken(cx: Cx, first: date, last: date) -> list[Taken]:
 
 
 def open_days(cx: Cx, last: date) -> list[Row]:
-    """Days up to one, in the thirteen months before it, that have lines and aren't closed, the oldest first."""
+    """Days up to one that have lines and aren't closed, the oldest first. Closing a day closes those before it, so
+    that only what a clock set back wrote can lie before the last closed one: a year of that is looked through."""
     return cx.execute(
         "SELECT j.day, count(*)::int AS lines FROM journal_line j WHERE j.shop_id = (SELECT shop_now()) "
-        "AND j.day <= %s AND j.day > %s - 400 "
+        "AND j.day <= %s AND j.day > coalesce((SELECT max(day) - 366 FROM journal_close), '-infinity') "
         "AND NOT EXISTS (SELECT 1 FROM journal_close c WHERE c.shop_id = j.shop_id AND c.day = j.day) "
         "GROUP BY 1 ORDER BY 1",
-        [last, last],
+        [last],
     ).fetchall()
 
 

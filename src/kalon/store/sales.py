@@ -22,7 +22,7 @@ from .ids import new_id
 
 COLUMNS = (
     "s.id, s.fitting_id, s.stock_line_id, s.sold_at, s.price_minor, s.currency, s.rules_version, s.snapshot, s.format, "
-    "s.pair, s.undone_at, s.brought_back_at, p.name AS sold_by"
+    "s.pair, s.undone_at, p.name AS sold_by"
 )
 
 NOT_KEPT = ("on_hand", "cost_minor", *FACTS)
@@ -171,28 +171,34 @@ def bring_back(cx: Cx, who: Who, line_id: UUID, back: journal.Back) -> Row:
     known = get(cx, upon["sale_id"]) if upon["sale_id"] else None
     if not known or upon["kind"] != "sale":
         raise Conflict("Only what was sold can be given back.", code="not-a-sale")
-    fitting = fittings.get(cx, known["fitting_id"], lock=True)
-    known = get(cx, upon["sale_id"]) or known
+    fitting = fittings.get(cx, known["fitting_id"], lock=True, erased_too=True)
+    known, upon = get(cx, upon["sale_id"]) or known, journal.get(cx, line_id)
     if known["undone_at"]:
         raise Conflict("This sale was undone: nothing of it stands.", code="sale-undone")
     if back.became:
-        if known["brought_back_at"]:
+        if upon["back_already"]:
             raise Conflict("The pair came back already.", code="back-already")
-        cx.execute("UPDATE sale SET brought_back_at = now() WHERE id = %s", [known["id"]])
         stock_line = known["stock_line_id"]
         moves.book(cx, who, stock_line, "brought_back", 1, back.id, back.why)
         if back.became != "shelf":
             gone: moves.Kind = "returned" if back.became == "supplier" else "written_off"
             moves.book(cx, who, stock_line, gone, -1, uuid5(back.id, gone), BECAME_WORDS[back.became])
-        pairs.brought_back(cx, known["id"])
+    if fitting["state"] != "erased":  # of whom nothing is kept, nothing is written but the money and the pair
+        _told_of(cx, who, fitting, known, back)
+    journal.gave_back(cx, who, journal.lines_of(cx, line_id), back)
+    return journal.get(cx, back.id)
+
+
+def _told_of(cx: Cx, who: Who, fitting: Row, sale: Row, back: journal.Back) -> None:
+    """What coming back means for the fitting, its follow-up and the pair owned; and the trail's entry of it."""
+    if back.became:
+        pairs.brought_back(cx, sale["id"])
         cx.execute(
             "UPDATE follow_up SET withdrawn_at = now() WHERE fitting_id = %s AND done_at IS NULL", [fitting["id"]]
         )
         cx.execute("UPDATE fitting SET state = 'returned', touched_at = now() WHERE id = %s", [fitting["id"]])
     said = {"why": back.why, "became": back.became}
-    record(cx, who, fitting["athlete_id"], fitting["id"], "sale", 3, back.id, {"sale_id": str(known["id"])}, said)
-    journal.gave_back(cx, who, journal.lines_of(cx, line_id), back)
-    return journal.get(cx, back.id)
+    record(cx, who, fitting["athlete_id"], fitting["id"], "sale", 3, back.id, {"sale_id": str(sale["id"])}, said)
 
 
 def follow_up(cx: Cx, fitting_id: UUID) -> Row | None:

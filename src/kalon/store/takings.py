@@ -94,13 +94,13 @@ def by_day(cx: Cx, first: date, last: date, keeps: House) -> Iterator[list[Any]]
             ]  # fmt: skip
 
 
-MODELS = """
+MODELS = f"""
     WITH sold AS (
-        SELECT v.model_id, j.currency, sum(j.pairs)::int AS sold, sum(j.total_minor - j.tax_minor)::int AS net,
-               sum(CASE WHEN j.kind IN ('sale', 'undone') OR j.became = 'shelf' THEN j.pairs * j.cost_minor END)::int
+        SELECT v.model_id, j.currency, sum(j.pairs)::int AS sold, sum(j.total_minor - j.tax_minor)::bigint AS net,
+               sum(CASE WHEN j.kind IN ('sale', 'undone') OR j.became = 'shelf' THEN j.pairs * j.cost_minor END)::bigint
                    AS cost,
                sum(j.total_minor - j.tax_minor)
-                   FILTER (WHERE j.cost_minor IS NOT NULL OR s.cost_minor IS NOT NULL)::int AS of_cost
+                   FILTER (WHERE j.cost_minor IS NOT NULL OR s.cost_minor IS NOT NULL)::bigint AS of_cost
         FROM journal_line j JOIN stock_line l ON l.id = j.stock_line_id JOIN variant v ON v.id = l.variant_id
         LEFT JOIN journal_line s ON s.id = j.sale_id
         WHERE j.shop_id = (SELECT shop_now()) AND j.day BETWEEN %(first)s AND %(last)s GROUP BY 1, 2),
@@ -112,7 +112,7 @@ MODELS = """
                sum(l.on_hand) FILTER (WHERE coalesce(c.now_minor, p.now_minor) IS NULL)::int AS without_price
         FROM stock_line l JOIN variant v ON v.id = l.variant_id
         LEFT JOIN price_now p ON p.model_id = v.model_id AND p.colour = ''
-        LEFT JOIN price_now c ON c.model_id = v.model_id AND c.colour = nullif(v.colour, '')
+        {OF_COLOUR}
         WHERE l.on_hand > 0 GROUP BY 1)
     SELECT m.maker, m.name AS model, m.sport, coalesce(s.sold, 0) AS sold, coalesce(s.net, 0) AS net, s.cost,
            s.of_cost - s.cost AS margin, s.of_cost, coalesce(h.on_hand, 0) AS on_hand, h.at_cost, h.at_price,

@@ -39,7 +39,7 @@ def how(desk: Anyone, athlete_id: UUID) -> ReachOut:
 
 
 @router.put("/athletes/{athlete_id}/reach")
-def save(desk: Anyone, athlete_id: UUID, given: ReachIn) -> ReachOut:
+def save(desk: Seller, athlete_id: UUID, given: ReachIn) -> ReachOut:
     """How an athlete is reached from now on, and whether they agree to it, in the words the house has now."""
     with desk.open() as cx:
         keeps = house.current(cx)

@@ -58,10 +58,7 @@ REVOKE ALL ON FUNCTION zone_of_shop, shop_today FROM PUBLIC;
 GRANT EXECUTE ON FUNCTION shop_today TO kalon_app;
 GRANT SELECT ON price_now, model_here TO kalon_app;
 
--- A pair brought back after its sale: the sale stays what it was.
-ALTER TABLE sale ADD COLUMN brought_back_at timestamptz;
-COMMENT ON COLUMN sale.brought_back_at IS 'When the pair came back for its money; the journal says why and what became of it.';
-GRANT UPDATE (brought_back_at) ON sale TO kalon_app;
+-- A pair brought back after its sale: the sale stays what it was, and the journal says that it came back.
 ALTER TABLE movement DROP CONSTRAINT movement_kind_check, ADD CONSTRAINT movement_kind_check
     CHECK (kind IN ('there_before', 'received', 'counted', 'sold', 'undone', 'brought_back', 'returned', 'lent', 'transferred',
                     'written_off'));

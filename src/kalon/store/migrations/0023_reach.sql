@@ -22,7 +22,14 @@ COMMENT ON COLUMN athlete_reach.said IS 'The words they agreed to be reached by,
 ALTER TABLE athlete_reach ENABLE ROW LEVEL SECURITY;
 CREATE POLICY of_shop ON athlete_reach TO kalon_app USING (shop_id = (SELECT shop_now()))
     WITH CHECK (shop_id = (SELECT shop_now()));
+CREATE POLICY sellers_add ON athlete_reach AS RESTRICTIVE FOR INSERT TO kalon_app
+    WITH CHECK ((SELECT role_now()) IN ('fitter', 'manager'));
+CREATE POLICY sellers_change ON athlete_reach AS RESTRICTIVE FOR UPDATE TO kalon_app
+    USING ((SELECT role_now()) IN ('fitter', 'manager'));
 GRANT SELECT, INSERT, UPDATE ON athlete_reach TO kalon_app;
+
+CREATE TRIGGER a_refuse_erased BEFORE INSERT OR UPDATE ON athlete_reach FOR EACH ROW
+    EXECUTE FUNCTION refuse_erased('athlete');
 
 ALTER TABLE shoe_order ADD COLUMN reached_at timestamptz, ADD COLUMN reached_by uuid;
 COMMENT ON COLUMN shoe_order.reached_at IS 'When whoever it is for was told that it is here.';
