@@ -13,9 +13,10 @@ import psycopg
 import pytest
 
 from kalon.core.match.ordering import Arrival, arrival_says, order_sheet
-from tests.api.calls import new_fitting, patch, pulled, ready_to_pull, sell, signed_in
+from tests.api.calls import FOOTBALL, new_fitting, patch, pulled, ready_to_pull, sell, signed_in
 from tests.api.test_sheets import ledger_holds
 from tests.core.test_size import recommend
+from tests.made import gauge_paths
 from tests.running import Web
 
 
@@ -182,6 +183,19 @@ def test_what_to_order_for_a_fitting_with_its_sheet(shop: tuple[Web, str]) -> No
     )
     assert mine["came"] >= 1
     assert mine["wanted"] >= mine["came"]
+
+
+def test_what_will_not_fit_is_not_offered(shop: tuple[Web, str]) -> None:
+    """Feet no size of the range is long enough for: nothing is offered, where the range itself has something."""
+    running, _ = shop
+    client = signed_in(running)
+    fitting = new_fitting(client)
+    assert patch(client, fitting, "feet", gauge_paths(length_mm=352)).status_code == 200
+    assert patch(client, fitting, "brief", FOOTBALL).status_code == 200
+    assert client.get(f"/api/fittings/{fitting}/to-order").json() == []
+    usual = client.get(f"/api/fittings/{ready_to_pull(client)}/to-order").json()
+    assert usual
+    assert {p["hope"] for p in usual} <= {"should_fit", "worth_trying", "gamble"}
 
 
 def test_an_order_is_asked_for_once_and_without_feet_has_no_sheet(shop: tuple[Web, str]) -> None:

@@ -172,6 +172,48 @@ def test_what_is_bought_in_exchange_says_for_what(running: Web) -> None:
         assert sell(client, again, lines[0]).json()["sale"]["lines"][0]["upon"] == wanted
 
 
+def test_an_exchange_that_was_undone_is_still_owed_another_pair(running: Web) -> None:
+    client = signed_in(running)
+    fitting, _, sale = sold(running)
+    given = back(client, sale["id"], exchange=True).json()
+    athlete = client.get(f"/api/fittings/{fitting}").json()["athlete"]["id"]
+    again, lines = pulled(client, 1, athlete)
+    count(running, lines[0], 3)
+    for _ in range(2):  # sold, undone, sold
+        assert sell(client, again, lines[0]).json()["sale"]["lines"][0]["upon"] == given["number"]
+        assert take_back(client, again).status_code == 200
+
+
+def test_a_pair_of_somebody_erased_can_still_come_back(running: Web) -> None:
+    client, manager = signed_in(running), signed_in(running, "marrow")
+    fitting, stock, sale = sold(running)
+    there = on_hand(client, stock)
+    athlete = client.get(f"/api/fittings/{fitting}").json()["athlete"]["id"]
+    assert manager.post(f"/api/athletes/{athlete}/erase").status_code == 200
+    answer = back(client, sale["id"])
+    assert (answer.status_code, answer.json()["total_minor"]) == (201, -sale["total_minor"])
+    assert on_hand(client, stock) == there + 1
+    assert back(client, sale["id"]).json()["code"] == "back-already"
+
+
+def test_sums_of_much_money_are_told(shop: Shop) -> None:
+    """A year in a currency of small units is more than two thousand million of them."""
+    web, url = shop
+    client, (_, _, sale) = signed_in(web), sold(web)
+    with psycopg.connect(url) as cx:
+        for _ in range(3):
+            cx.execute(
+                "INSERT INTO journal_line (id, shop_id, year, number, day, kind, staff_id, tax_minor, total_minor, currency) "
+                "SELECT gen_random_uuid(), shop_id, 0, 0, day, 'sale', staff_id, 0, 2000000000, 'KRW' FROM journal_line "
+                "WHERE id = %s",
+                [sale["id"]],
+            )
+    (won,) = (s for s in look(client)["sums"] if s["currency"] == "KRW")
+    assert won["total_minor"] == 6_000_000_000
+    with psycopg.connect(url) as cx:
+        cx.execute("DELETE FROM journal_line WHERE currency = 'KRW'")
+
+
 def test_undo_is_for_minutes(shop: Shop) -> None:
     web, url = shop
     client = signed_in(web)
@@ -249,6 +291,8 @@ def test_money_left_for_an_order_is_used_by_its_sale_or_given_back(shop: Shop) -
     assert (given.status_code, given.json()["left_minor"]) == (200, 0)
     assert client.post(f"{path}/back", json={"id": str(uuid.uuid4()), "why": "again"}).json()["code"] == "nothing-left"
     assert step(client, order["id"], "cancelled").status_code == 200
+    late = client.post(path, json={"id": str(uuid.uuid4()), "amount_minor": 100})
+    assert (late.status_code, late.json()["code"]) == (409, "order-over")
     assert signed_in(web, "sorrel").post(path, json={"id": str(uuid.uuid4()), "amount_minor": 1}).status_code == 404
 
 

@@ -24,9 +24,7 @@ DAY = date(2026, 3, 2)
 def half_up(amount: Fraction) -> int:
     """Halves away from nothing, by the books: written anew, sharing nothing with what is tested."""
     doubled = abs(amount) * 2
-    whole, rest = divmod(doubled.numerator, doubled.denominator)
-    del rest
-    units = (whole + 1) // 2
+    units = (doubled.numerator // doubled.denominator + 1) // 2
     return units if amount >= 0 else -units
 
 
@@ -156,6 +154,17 @@ def test_two_currencies_are_never_put_together_and_deposits_are_no_sales() -> No
     assert (eur.currency, eur.sold_minor, eur.deposits_minor, eur.total_minor) == ("EUR", 12_000, 2_000, 14_000)
     assert [(r.rate_pct, r.net_minor) for r in eur.rates] == [(20, 10_000)]
     assert (jpy.currency, jpy.total_minor, jpy.tax_minor) == ("JPY", 9_800, 0)
+
+
+def test_a_month_goes_by_what_its_closed_days_were_closed_by() -> None:
+    """Three prices of 0.03 at 20 %: half a hundredth each, 0.03 by line; one and a half of their total, 0.02."""
+    line = Taken(day=DAY, kind="sale", rate_pct=20, by="A", currency="EUR", out=1, tax_minor=1, total_minor=3)
+    closed = [line.model_copy(update={"rounding": "line"})] * 3
+    later = [line.model_copy(update={"day": DAY + timedelta(days=1)})] * 3
+    (found,) = sums([*closed, *later], "total")
+    assert found.tax_minor == 3 + 2
+    (by_line,) = sums([*closed, *later], "line")
+    assert by_line.tax_minor == 3 + 3
 
 
 def test_days_months_and_years_are_read() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import tzinfo
 from typing import Any
 
 from reportlab.platypus import Flowable, Paragraph
@@ -18,13 +19,15 @@ def rate_words(rate_pct: float | None) -> str:
     return "without tax" if rate_pct is None else f"{rate_pct:g} %"
 
 
-def takings_pdf(of: TakingsOut, lines: list[JournalLine], shop: str, paper: Paper) -> bytes:
-    """Takings as a PDF: sums by rate, person and kind, then the lines."""
+def takings_pdf(of: TakingsOut, lines: list[JournalLine], shop: str, zone: tzinfo, paper: Paper) -> bytes:
+    """Takings as a PDF: sums by rate, person and kind, then the lines. The hour is the shop's."""
     fonts()
     body, head, title = style(9.5), style(11, bold=True, before=8), style(18, bold=True)
     small = style(8)
     days = f"{of.first:%-d %B %Y}" if of.first == of.last else f"{of.first:%-d %B %Y} to {of.last:%-d %B %Y}"
-    state = f"closed by {of.closed_by}, {of.closed_at:%-d %B %Y %H:%M %Z}" if of.closed_at else "not closed"
+    state = (
+        f"closed by {of.closed_by}, {of.closed_at.astimezone(zone):%-d %B %Y %H:%M}" if of.closed_at else "not closed"
+    )
     story: list[Flowable] = [
         Paragraph(safe(f"Takings: {days}"), title),
         Paragraph(safe(f"{shop} · {state if of.first == of.last else f'tax by {of.rounding}'}"), body),

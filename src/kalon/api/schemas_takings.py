@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Literal
 from uuid import UUID
 
 from pydantic import Field, model_validator
 
+from ..core.house import Rounding
+from ..core.takings.asked import MOST_MINOR
 from ..core.takings.journal import Became
 from ..core.takings.price import PriceRow
 from ..core.takings.sums import Bar, Sums
 from .schemas import JournalLine, Wire, Written
-
-MOST_MINOR = 100_000_000
 
 
 class OpenDay(Wire):
@@ -40,7 +39,7 @@ class TakingsOut(Wire):
     closed_by: str | None
     open_days: list[OpenDay]
     """Days before this one that are open still, and this one where it is."""
-    rounding: Literal["line", "total"]
+    rounding: Rounding
 
 
 class BackIn(Wire):

@@ -113,14 +113,17 @@ class TaxBand(Contract):
     rate_pct: float = Field(ge=0, le=50)
 
 
+Rounding = Literal["line", "total"]
+"""Whether a day's tax is the sum of its lines', or reckoned once from what each rate took in."""
+
+
 class Tax(Contract):
     """Sales tax by size band, on one size system; without bands there is none."""
 
     system: System = "uk"
     bands: list[TaxBand] = Field([], max_length=6)
     price_includes: bool = True
-    rounding: Literal["line", "total"] = "line"
-    """Whether a day's tax is the sum of its lines', or reckoned once from what each rate took in."""
+    rounding: Rounding = "line"
 
     @model_validator(mode="after")
     def _in_order(self) -> Tax:

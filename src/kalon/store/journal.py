@@ -261,12 +261,13 @@ def lines(cx: Cx, first: date, last: date, after: tuple[int, int] | None, limit:
 def taken(cx: Cx, first: date, last: date) -> list[Taken]:
     """What was taken on some days, put together by what is alike."""
     rows = cx.execute(
-        "SELECT j.day, j.kind, j.rate_pct, p.name AS by, j.currency, count(*)::int AS lines, "
+        "SELECT j.day, j.kind, j.rate_pct, p.name AS by, j.currency, c.rounding, count(*)::int AS lines, "
         "coalesce(sum(j.pairs) FILTER (WHERE j.pairs > 0), 0)::int AS out, "
         "coalesce(-sum(j.pairs) FILTER (WHERE j.pairs < 0), 0)::int AS back, "
         "sum(j.discount_minor)::bigint AS discount_minor, sum(j.tax_minor)::bigint AS tax_minor, "
         "sum(j.total_minor)::bigint AS total_minor FROM journal_line j JOIN staff p ON p.id = j.staff_id "
-        "WHERE j.shop_id = (SELECT shop_now()) AND j.day BETWEEN %s AND %s GROUP BY 1, 2, 3, 4, 5",
+        "LEFT JOIN journal_close c ON c.shop_id = j.shop_id AND c.day = j.day "
+        "WHERE j.shop_id = (SELECT shop_now()) AND j.day BETWEEN %s AND %s GROUP BY 1, 2, 3, 4, 5, 6",
         [first, last],
     ).fetchall()
     return [Taken(**r) for r in rows]
@@ -307,9 +308,10 @@ def close(cx: Cx, who: Who, day: date, close_id: UUID, keeps: House) -> None:
     for one in still:
         found = sums(taken(cx, one, one), keeps.tax.rounding)
         cx.execute(
-            "INSERT INTO journal_close (shop_id, day, id, staff_id, sums, format) VALUES (%s, %s, %s, %s, %s, %s)",
+            "INSERT INTO journal_close (shop_id, day, id, staff_id, sums, format, rounding) "
+            "VALUES (%s, %s, %s, %s, %s, %s, %s)",
             [who.shop_id, one, close_id if one == day else new_id(), who.staff_id,
-             Jsonb([s.model_dump(mode="json") for s in found]), newest("day")],
+             Jsonb([s.model_dump(mode="json") for s in found]), newest("day"), keeps.tax.rounding],
         )  # fmt: skip
     record_shop(cx, who, "house", close_id, close_id, {}, {"closed": [d.isoformat() for d in still]})
 

@@ -1825,7 +1825,8 @@ export interface paths {
         };
         /**
          * To Order
-         * @description The sizes of the range that aren't on hand here and promise most, and which sister shops have them.
+         * @description The sizes of the range that aren't on hand here and promise most, and which sister shops have them. What will not
+         *     fit is not offered.
          */
         get: operations["to_order_api_fittings__fitting_id__to_order_get"];
         put?: never;

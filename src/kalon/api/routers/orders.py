@@ -48,7 +48,8 @@ def order_out(row: Row, desk: Desk) -> OrderOut:
 
 @router.get("/fittings/{fitting_id}/to-order")
 def to_order(desk: Anyone, fitting_id: UUID) -> list[OrderPlace]:
-    """The sizes of the range that aren't on hand here and promise most, and which sister shops have them."""
+    """The sizes of the range that aren't on hand here and promise most, and which sister shops have them. What will not
+    fit is not offered."""
     with desk.open() as cx:
         on = bench.load(cx, fitting_id)
         shoes, shelf = bench.shelf_for(cx, on, on.case.brief.sport, here=False)
@@ -65,7 +66,7 @@ def to_order(desk: Anyone, fitting_id: UUID) -> list[OrderPlace]:
             elsewhere=[Elsewhere(**{n: e[n] for n in Elsewhere.model_fields}) for e in has.get(variant_id, [])],
         )
         for place, variant_id in zip(ranking.places, ids, strict=True)
-        if (row := rows.get(variant_id))
+        if place.hope != "will_not_fit" and (row := rows.get(variant_id))
     ]
 
 

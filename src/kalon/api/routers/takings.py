@@ -155,8 +155,8 @@ def printed(desk: Seller, of: When, paper: Literal["a4", "letter"] = "a4") -> Re
 
     days = period(of)
     with desk.open() as cx:
-        found = takings_out(cx, days)
+        found, zone = takings_out(cx, days), shop.zone_of(house.current(cx))
         rows = journal.lines(cx, days.first, days.last, None, 2000) if days.first == days.last else []
-    data = takings_pdf(found, [line_out(r) for r in reversed(rows)], desk.who.shop_name, paper)
+    data = takings_pdf(found, [line_out(r) for r in reversed(rows)], desk.who.shop_name, zone, paper)
     return Response(data, media_type="application/pdf",
                     headers={"content-disposition": f'inline; filename="takings-{days.text}.pdf"'})  # fmt: skip

@@ -12,11 +12,14 @@ from ..house import Tax, TaxOn, share_of, tax_on
 from ..money import Money, nearest
 from ..sizes import System
 
+MOST_MINOR = 100_000_000
+"""No pair costs more, in minor units of any currency."""
+
 
 class SaidPrice(Contract):
     """A price somebody said for one sale, of a pair whose price nobody knew; in minor units of its currency."""
 
-    minor: int = Field(ge=0, le=100_000_000)
+    minor: int = Field(ge=0, le=MOST_MINOR)
     currency: str = Field(pattern=r"^[A-Z]{3}$")
 
 
@@ -24,7 +27,7 @@ class Lowered(Contract):
     """By how much a price is lowered: a share of it, or an amount; and why."""
 
     pct: float | None = Field(None, gt=0, le=100)
-    minor: int | None = Field(None, gt=0, le=100_000_000)
+    minor: int | None = Field(None, gt=0, le=MOST_MINOR)
     why: str = Field("", max_length=200)
 
     @model_validator(mode="after")
@@ -32,11 +35,6 @@ class Lowered(Contract):
         if self.pct is not None and self.minor is not None:
             raise ValueError("A price is lowered by a share or by an amount, not by both")
         return self
-
-    @property
-    def anything(self) -> bool:
-        """Whether it lowers at all."""
-        return self.pct is not None or self.minor is not None
 
 
 @dataclass(frozen=True)

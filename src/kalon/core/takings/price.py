@@ -5,8 +5,7 @@ from __future__ import annotations
 from pydantic import Field, model_validator
 
 from ..contract import Contract, Day
-
-MOST = 100_000_000
+from .asked import MOST_MINOR
 
 
 class PriceRow(Contract):
@@ -14,9 +13,9 @@ class PriceRow(Contract):
     row of its own. In a sale from its first day to its last, both with it; a side left open has no end."""
 
     colour: str = Field("", max_length=60)
-    price_minor: int | None = Field(None, ge=0, le=MOST)
-    cost_minor: int | None = Field(None, ge=0, le=MOST)
-    sale_minor: int | None = Field(None, ge=0, le=MOST)
+    price_minor: int | None = Field(None, ge=0, le=MOST_MINOR)
+    cost_minor: int | None = Field(None, ge=0, le=MOST_MINOR)
+    sale_minor: int | None = Field(None, ge=0, le=MOST_MINOR)
     sale_from: Day | None = None
     sale_until: Day | None = None
 

@@ -5,16 +5,16 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable
 from datetime import date
-from typing import Literal
 
 from ..contract import Contract, Day
-from ..house import tax_within
+from ..house import Rounding, tax_within
 from .journal import DEPOSITS, Kind
 
 
 class Taken(Contract):
     """Lines of one day that are alike in kind, rate, person and currency, put together; a line by itself is one too.
-    `rate_pct` is none where no tax was reckoned. Pairs out are sold, pairs back came back, whatever became of them."""
+    `rate_pct` is none where no tax was reckoned. Pairs out are sold, pairs back came back, whatever became of them.
+    `rounding` is the one its day was closed by, none while it is open."""
 
     day: Day
     kind: Kind
@@ -27,6 +27,7 @@ class Taken(Contract):
     discount_minor: int = 0
     tax_minor: int = 0
     total_minor: int = 0
+    rounding: Rounding | None = None
 
 
 class AtRate(Contract):
@@ -74,18 +75,19 @@ class Sums(Contract):
     kinds: list[OfKind]
 
 
-def sums(taken: Iterable[Taken], rounding: Literal["line", "total"]) -> list[Sums]:
+def sums(taken: Iterable[Taken], rounding: Rounding) -> list[Sums]:
     """What it all comes to, a currency each, in the order of their names.
 
     With `line` the tax is the sum of the lines'. With `total` it is reckoned once a day and rate from what that rate
-    took in, and a month is the sum of its days, since a day is what was handed over."""
+    took in, and a month is the sum of its days, since a day is what was handed over; one that is closed by what it was
+    closed by."""
     by_currency: dict[str, list[Taken]] = defaultdict(list)
     for t in taken:
         by_currency[t.currency].append(t)
     return [_of_currency(currency, rows, rounding) for currency, rows in sorted(by_currency.items())]
 
 
-def _of_currency(currency: str, rows: list[Taken], rounding: Literal["line", "total"]) -> Sums:
+def _of_currency(currency: str, rows: list[Taken], rounding: Rounding) -> Sums:
     sold = [t for t in rows if t.kind not in DEPOSITS]
     rates = _rates(sold, rounding)
     people: dict[str, list[Taken]] = defaultdict(list)
@@ -124,16 +126,16 @@ def _of_currency(currency: str, rows: list[Taken], rounding: Literal["line", "to
     )
 
 
-def _rates(sold: list[Taken], rounding: Literal["line", "total"]) -> list[AtRate]:
-    daily: dict[tuple[float | None, object], list[int]] = defaultdict(lambda: [0, 0])
+def _rates(sold: list[Taken], rounding: Rounding) -> list[AtRate]:
+    daily: dict[tuple[float | None, date, Rounding], list[int]] = defaultdict(lambda: [0, 0])
     for t in sold:
-        entry = daily[t.rate_pct, t.day]
+        entry = daily[t.rate_pct, t.day, t.rounding or rounding]
         entry[0] += t.total_minor
         entry[1] += t.tax_minor
     found: dict[float | None, list[int]] = defaultdict(lambda: [0, 0])
-    for (rate, _), (total, by_line) in daily.items():
+    for (rate, _, by), (total, by_line) in daily.items():
         found[rate][0] += total
-        found[rate][1] += by_line if rounding == "line" else tax_within(total, rate)
+        found[rate][1] += by_line if by == "line" else tax_within(total, rate)
     return [
         AtRate(rate_pct=rate, net_minor=total - tax, tax_minor=tax, total_minor=total)
         for rate, (total, tax) in sorted(found.items(), key=lambda f: (f[0] is None, f[0] or 0))

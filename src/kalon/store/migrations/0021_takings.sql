@@ -80,9 +80,11 @@ CREATE TABLE journal_close (
     staff_id uuid NOT NULL,
     sums jsonb NOT NULL,
     format integer NOT NULL,
+    rounding text NOT NULL CHECK (rounding IN ('line', 'total')),
     PRIMARY KEY (shop_id, day),
     FOREIGN KEY (shop_id, staff_id) REFERENCES staff (shop_id, id)
 );
+COMMENT ON COLUMN journal_close.rounding IS 'How its tax was reckoned: a month it is part of goes by it too.';
 COMMENT ON TABLE journal_close IS 'Days that are closed, with what they came to; what is written later stands on the next day.';
 CREATE TABLE journal_line (
     id uuid PRIMARY KEY,

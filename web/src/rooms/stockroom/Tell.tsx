@@ -55,10 +55,10 @@ export function Tell({ order }: { order: Order }) {
         </p>
       )}
       <span className="flex flex-wrap items-center gap-2">
-        {text && (
+        {text && navigator.clipboard && (
           <Button
             onClick={() => {
-              void navigator.clipboard?.writeText(text).then(
+              void navigator.clipboard.writeText(text).then(
                 () => setCopied(true),
                 () => setCopied(false),
               );
