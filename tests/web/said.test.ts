@@ -11,6 +11,8 @@ describe("a field", () => {
     ["pairs/0190a1b2-1111-7222-8333-444455556666/pinches/right:outer_ball", "Right, outer ball"],
     ["event_on", "First event"],
     ["weights/mass_g", "Weights mass"],
+    ["lowered/0190a1b2-1111-7222-8333-444455556666/pct", "Taken off"],
+    ["prices/0190a1b2-1111-7222-8333-444455556666", "Price said"],
   ])("%s is %s", (path, words) => expect(fieldName(path)).toBe(words));
 });
 
@@ -26,6 +28,9 @@ describe("a value", () => {
     ["history", [], "nothing"],
     ["weekdays", [0, 5], "Mon, Sat"],
     ["note", null, "nothing"],
+    ["lowered/0190a1b2-1111-7222-8333-444455556666/pct", 12.5, "12.5 %"],
+    ["lowered/0190a1b2-1111-7222-8333-444455556666/minor", 1050, "EUR\u00a010.50"],
+    ["prices/0190a1b2-1111-7222-8333-444455556666", { minor: 8950, currency: "JPY" }, "JPY\u00a08,950"],
     ["weights/mass_g", { to: 2, why: "asked for light" }, "2, asked for light"],
     ["also", [{ discipline: "heavy_squats", share_pct: 40, floor: null }], "heavy squats, 40 %"],
   ])("at %s, %j, is %s", (path, value, words) => expect(written(path, value)).toBe(words));

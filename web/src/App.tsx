@@ -18,6 +18,7 @@ import { Shell } from "./shell/Shell";
 import { setShopZone } from "./ui/clock";
 import { Dialog } from "./ui/Dialog";
 import { whenIdle } from "./ui/later";
+import { setShopCurrency } from "./ui/money";
 import { Loading, Note } from "./ui/words";
 
 const ROOMS = {
@@ -105,8 +106,10 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
   const { signedOut } = useConnection();
   const client = useQueryClient();
   const { pathname } = useLocation();
-  const zone = useHouse().data?.house.time_zone;
+  const house = useHouse().data?.house;
+  const zone = house?.time_zone;
   setShopZone(zone);
+  setShopCurrency(house?.currency);
   useEffect(() => whenIdle(Object.values(OFTEN)), []);
   const who = useRef(`${me.shop_name}/${me.login}`);
   useEffect(() => {

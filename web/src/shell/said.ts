@@ -1,10 +1,12 @@
 /** A field and its value in words, from the path it is stored at. */
 import { day } from "../ui/clock";
+import { money, shopMoney } from "../ui/money";
 
 const UNITS: [ending: string, unit: string][] = [
   ["_mm", "mm"],
   ["_deg", "°"],
   ["_pct", "%"],
+  ["/pct", "%"],
   ["_kg", "kg"],
   ["_km", "km"],
   ["_cm", "cm"],
@@ -20,6 +22,10 @@ const WORDS: Record<string, string> = {
   time_of_day: "measured at",
   event_on: "first event",
   price_minor: "price",
+  pct: "taken off",
+  minor: "taken off",
+  why: "why less is asked",
+  prices: "price said",
   begun_on: "worn since",
   ended_on: "put away",
   ended_why: "why put away",
@@ -28,7 +34,7 @@ const WORDS: Record<string, string> = {
   weekdays: "free days",
 };
 /** Steps of a path that only say where it is kept. */
-const HOLDERS = new Set(["pairs", "tests", "present", "pinches"]);
+const HOLDERS = new Set(["pairs", "tests", "present", "pinches", "lowered"]);
 const WEEKDAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
 const DAY = /^\d{4}-\d{2}-\d{2}$/;
 const isId = (step: string) => /^[0-9a-f]{8}-[0-9a-f-]{27}$/.test(step);
@@ -49,6 +55,9 @@ export function fieldName(path: string): string {
   return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
+const isMoney = (value: unknown): value is { minor: number; currency: string } =>
+  typeof value === "object" && !!value && "minor" in value && "currency" in value;
+
 /** A value with its unit, or "nothing". */
 export function written(path: string, value: unknown): string {
   if (value === null || value === undefined || value === "") return "nothing";
@@ -57,6 +66,8 @@ export function written(path: string, value: unknown): string {
     const names = value.map((v) => (path === "weekdays" ? WEEKDAYS[Number(v)] : written("", v)));
     return names.join(", ") || "nothing";
   }
+  if (typeof value === "number" && path.endsWith("/minor")) return shopMoney(value);
+  if (isMoney(value)) return money(value.minor, value.currency);
   if (typeof value === "object") {
     const told = Object.entries(value).filter(([, v]) => v !== null && v !== undefined);
     const each = HOLDERS.has(path.split("/").at(-1) ?? "");

@@ -19,6 +19,15 @@ export function amount(minor: number, currency: string): string {
   }).format(minor / 10 ** digits);
 }
 
+let shopCurrency = "EUR";
+
+/** What amounts are in that are kept without their currency. */
+export function setShopCurrency(currency: string | undefined): void {
+  shopCurrency = currency ?? "EUR";
+}
+
+export const shopMoney = (minor: number): string => money(minor, shopCurrency);
+
 export function money(minor: number, currency: string): string {
   return formatOf(currency).format(minor / 10 ** minorDigits(currency));
 }

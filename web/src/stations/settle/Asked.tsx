@@ -41,7 +41,14 @@ const WAYS = [
 ];
 
 /** By how much the price is lowered, and why; with what it comes to. */
-export function Lower({ line, asked }: { line: string; asked: Schemas["AskedOut"] | null | undefined }) {
+interface LowerProps {
+  line: string;
+  asked: Schemas["AskedOut"] | null | undefined;
+  /** What is typed has arrived, so that what is asked was reckoned with it. */
+  there: boolean;
+}
+
+export function Lower({ line, asked, there }: LowerProps) {
   const { bodies, set, refusal } = useDesk();
   const lowered: Partial<Schemas["Lowered"]> = bodies.settle.lowered?.[line] ?? {};
   const currency = asked?.currency ?? "EUR";
@@ -79,7 +86,7 @@ export function Lower({ line, asked }: { line: string; asked: Schemas["AskedOut"
           error={refusal("settle", `lowered.${line}.why`)}
         />
       )}
-      {off && asked && (
+      {off && there && !!asked?.discount_minor && (
         <span className="pb-2.5">
           <span className="font-mono text-faint line-through">{money(asked.price_minor, currency)}</span>{" "}
           <b className="font-mono" data-total>

@@ -140,7 +140,9 @@ export default function Settle({ me }: { me: Schemas["Me"] }) {
         </p>
       )}
       {pair && !sold && <SaidPrice pair={pair} />}
-      {!sold && !blind && <Lower line={line} asked={found?.asked} />}
+      {!sold && !blind && (
+        <Lower line={line} asked={found?.asked} there={there && !preview.isPlaceholderData} />
+      )}
       {found?.tax && (
         <p className="mt-1 text-sm" data-tax>
           <span className="font-mono">{money(found.tax.total_minor, found.tax.currency)}</span>, of which{" "}
