@@ -51,7 +51,8 @@ interface LowerProps {
 export function Lower({ line, asked, there }: LowerProps) {
   const { bodies, set, refusal } = useDesk();
   const lowered: Partial<Schemas["Lowered"]> = bodies.settle.lowered?.[line] ?? {};
-  const currency = asked?.currency ?? "EUR";
+  const house = useHouse().data?.house;
+  const currency = asked?.currency ?? house?.currency ?? "EUR";
   const unit = 10 ** minorDigits(currency);
   const way = lowered.minor ? "minor" : lowered.pct ? "pct" : lastWay();
   const put = (to: string, v: number | null) => {
