@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from datetime import date
 from typing import Annotated, Literal, cast
 from uuid import UUID
 
@@ -67,7 +68,7 @@ def _cost(desk: Desk, row: Row) -> int | None:
     return cast(int | None, row["cost_minor"]) if desk.who.role == "manager" else None
 
 
-def purchase_out(desk: Desk, row: Row, lines: list[Row], today: object) -> PurchaseOut:
+def purchase_out(desk: Desk, row: Row, lines: list[Row], today: date) -> PurchaseOut:
     """An order to a supplier for the interface; it is late when its day has gone and something is missing."""
     found = [_line(r | {"cost_minor": _cost(desk, r)}) for r in lines]
     missing = sum(x.missing for x in found)
