@@ -84,7 +84,7 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
         ))}
       </ul>
       <AthletePairs athlete={id} />
-      <Reach athlete={athlete} />
+      <Reach athlete={athlete} mayNot={me.role === "trainee"} />
       <Consent page={page.data} />
       {me.role === "manager" && <TheirData athlete={athlete} />}
       <Heading>What was changed, and by whom</Heading>

@@ -17,7 +17,7 @@ const WAYS: { value: Way; text: string }[] = [
   { value: "email", text: "E-mail" },
 ];
 
-export function Reach({ athlete }: { athlete: Schemas["AthleteOut"] }) {
+export function Reach({ athlete, mayNot }: { athlete: Schemas["AthleteOut"]; mayNot: boolean }) {
   const found = useQuery({
     queryKey: ["reach", athlete.id],
     queryFn: () =>
@@ -39,9 +39,13 @@ export function Reach({ athlete }: { athlete: Schemas["AthleteOut"] }) {
       <p className="text-faint text-sm">
         {said ? `Agreed on ${day(agreed_at)}: “${said}”` : "They haven't agreed to be called or written to."}
       </p>
-      <Button kind="quiet" className="underline" onClick={() => setAsking(true)}>
-        Change
-      </Button>
+      {mayNot ? (
+        <p className="text-faint text-sm">A fitter or manager asks them and writes it down.</p>
+      ) : (
+        <Button kind="quiet" className="underline" onClick={() => setAsking(true)}>
+          Change
+        </Button>
+      )}
       {asking && <Form athlete={athlete.id} found={found.data} onClose={() => setAsking(false)} />}
     </section>
   );
