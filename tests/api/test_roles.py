@@ -101,7 +101,7 @@ MANAGERS: dict[str, LiteralString] = {
     "a model added": "INSERT INTO shoe_model (id, chain_id, maker, name, sport, build, properties, choices) "
     "VALUES (gen_random_uuid(), chain_now(), 'In', 'Truder', 'court', 'board', '{}', '{}')",
     "a price of a model that has none": "INSERT INTO model_price (shop_id, chain_id, model_id, price_minor, currency) "
-    "SELECT shop_now(), chain_id, id, 1, 'XTS' FROM shoe_model LIMIT 1 ON CONFLICT (shop_id, model_id) DO UPDATE SET price_minor = 2",
+    "SELECT shop_now(), chain_id, id, 1, 'XTS' FROM shoe_model LIMIT 1 ON CONFLICT (shop_id, model_id, colour) DO UPDATE SET price_minor = 2",
     "prices rewritten": "UPDATE model_price SET price_minor = 1",
     "a list brought in": "INSERT INTO sheet_import (id, shop_id, staff_id, name, file, columns, settings) "
     "VALUES (gen_random_uuid(), shop_now(), staff_now(), 'x', '', '[]', '{}')",

@@ -3,6 +3,7 @@ import { createContext, useCallback, useContext, useMemo, useSyncExternalStore }
 import type { Fitting, PartName, Schemas } from "./client";
 import { useConnection } from "./connection";
 import { type Entry, toSend, typedOf } from "./entries";
+import { withAcknowledged } from "./fitting";
 import { rememberFields } from "./history";
 import { acknowledgedOf, setFields, snapshot, subscribe } from "./outbox";
 import { getPath, withPath } from "./paths";
@@ -65,15 +66,17 @@ export function useTypedThere(fitting: Fitting): boolean {
 
 export function useFittingDesk(fitting: Fitting): FittingDesk {
   const { entries } = useOutbox();
+  // What was acknowledged leaves the outbox a turn before the fitting comes with it: the desk is never without it.
+  const parts = useMemo(() => withAcknowledged(fitting).parts, [fitting, entries]);
   const bodies = useMemo(() => {
-    const parts = Object.entries(fitting.parts) as [PartName, { body: unknown }][];
+    const all = Object.entries(parts) as [PartName, { body: unknown }][];
     return Object.fromEntries(
-      parts.map(([name, part]) => [name, overlaid(part.body, entries[`${fitting.id}/${name}`])]),
+      all.map(([name, part]) => [name, overlaid(part.body, entries[`${fitting.id}/${name}`])]),
     ) as unknown as Bodies;
-  }, [fitting, entries]);
+  }, [parts, fitting.id, entries]);
   const said = useMemo(
-    () => saidOf(fitting.parts.brief.said, entries[`${fitting.id}/brief`]),
-    [fitting, entries],
+    () => saidOf(parts.brief.said, entries[`${fitting.id}/brief`]),
+    [parts, fitting.id, entries],
   );
   const set = useCallback(
     (part: PartName, values: Record<string, unknown>) => {
