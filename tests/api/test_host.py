@@ -165,6 +165,7 @@ MIGRATIONS = [
     "0021_takings",
     "0022_purchases",
     "0023_reach",
+    "0024_meant_for",
 ]  # fmt: skip
 
 

@@ -72,7 +72,7 @@ def contents(url: str) -> dict[str, list[Any]]:
     with psycopg.connect(url) as cx:
         return {
             "models": cx.execute("SELECT maker, name, sport, upper, build, properties::text, choices::text, "
-                                 "features::text, last FROM shoe_model WHERE retired_at IS NULL ORDER BY 1, 2").fetchall(),
+                                 "features::text, last, meant_for::text FROM shoe_model WHERE retired_at IS NULL ORDER BY 1, 2").fetchall(),
             "prices": cx.execute("SELECT shop_id, maker, name, price_minor, currency FROM model_price JOIN shoe_model m "
                                  "ON m.id = model_id WHERE price_minor IS NOT NULL ORDER BY 1, 2, 3").fetchall(),
             "sizes": cx.execute("SELECT m.maker, m.name, v.width, v.eu_label, v.gtin, v.length_label_mm, v.length_read_mm FROM "
@@ -268,6 +268,40 @@ def test_a_list_may_say_what_a_model_is_built_on(shop: tuple[Web, str]) -> None:
         r for r in csv.DictReader(io.StringIO(export(manager, "models").decode("utf-8-sig"))) if r["maker"] == "Lasting"
     ]
     assert {r["last"] for r in told} == {"Swift 2"}
+    assert manager.post(f"/api/sheets/{sheet['id']}/undo").status_code == 200
+    assert contents(url) == before
+
+
+def test_what_a_list_says_shoes_are_meant_for_rules_them_out_and_is_taken_back(shop: tuple[Web, str]) -> None:
+    """A figure skate and a hockey skate in one list, in the words of a French and a German supplier."""
+    running, url = shop
+    manager, fitter = signed_in(running, "marrow"), signed_in(running)
+    before = contents(url)
+    text = "Marque;Modèle;Sport;Pointure;Qté\n" + "".join(
+        f"Glissard;{model};{sport};{size};2\n"
+        for model, sport in (("Arabesque", "Patinage artistique"), ("Cavalier", "Eishockey"), ("Promenade", "Patinage"))
+        for size in (41, 42, 43, 44)
+    )
+    sheet = settle(manager, bring(manager, text).json(), pairs="received")
+    assert sheet["counts"] == {"new": 12}
+    write(manager, sheet)
+    fitting = ready_to_pull(fitter, sport="ice", discipline="hockey")
+    found = fitter.get(f"/api/fittings/{fitting}/pull", params={"limit": 200}).json()
+    ruled = {v["name"]: v["text"] for v in found["vetoed"] if v["maker"] == "Glissard"}
+    assert ruled == {"Arabesque": "It is meant for figure skating: never for ice hockey."}
+    places = {p["pair"]["name"]: p for p in found["places"] if p["pair"]["maker"] == "Glissard"}
+    assert set(places) == {"Cavalier", "Promenade"}
+    assert "Meant for ice hockey, as wanted." in [h["text"] for h in places["Cavalier"]["helps"]]
+    assert not [h for h in places["Promenade"]["helps"] + places["Promenade"]["costs"] if "eant for" in h["text"]]
+    told = csv.DictReader(io.StringIO(export(manager, "models").decode("utf-8-sig")))
+    said = {r["model"]: r["meant_for"] for r in told if r["maker"] == "Glissard"}
+    assert said == {"Arabesque": "figure_skating", "Cavalier": "ice_hockey", "Promenade": ""}
+    other = bring(
+        manager, text.replace("Patinage\n", "Patinage loisir\n").replace(";Patinage;", ";Patinage loisir;")
+    ).json()
+    assert [r["said"] for r in rows(manager, other) if r["verdict"] == "changed"] == [
+        "More is told of how it is made and what for."
+    ] * 4  # fmt: skip
     assert manager.post(f"/api/sheets/{sheet['id']}/undo").status_code == 200
     assert contents(url) == before
 

@@ -190,8 +190,9 @@ def stockrooms(draw: st.DrawFn) -> tuple[list[Shoe], Shelf]:
         choices = {"upper": upper} | (
             {"plate": ["artificial_grass", "turf", "firm_ground_blade"][i % 3]} if i % 4 else {}
         )
+        meant = ((), (), ("artificial_ground",), ("firm_ground",), ("soft_ground",))[int(rng.integers(0, 5))]
         shoes.append(
-            replace(GOOD, id=f"s{i:03}", upper=upper, properties=properties, choices=choices,
+            replace(GOOD, id=f"s{i:03}", upper=upper, properties=properties, choices=choices, meant_for=meant,
                     price=None if i % 5 == 0 else Money(int(rng.integers(1, 9)) * 1000, "EUR"))
         )  # fmt: skip
     sizes = rng.integers(1, 9, count)

@@ -220,6 +220,8 @@ class SportOut(Wire):
     slug: str
     name: str
     disciplines: list[OptionOut]
+    purposes: list[OptionOut]
+    """What a model of it may be meant for."""
     drawn: str
     needs: list[str]
     scales: dict[str, ScaleOut]
@@ -1088,6 +1090,7 @@ class RackModel(Wire):
     choices: dict[str, str]
     properties: dict[str, float]
     features: dict[str, bool]
+    meant_for: list[str]
     retired: bool
     sizes: list[RackSize]
 

@@ -180,9 +180,23 @@ def models(random: Random) -> Iterator[dict[str, Any]]:
                 "properties": {k: round(random.uniform(*v), 2 if v[1] <= 1.3 else 0) for k, v in
                                kind.properties.items()} | further,
                 "price_minor": random.randrange(*kind.price) * 100,
+                "meant_for": _said(maker, kind.sport, choices),
                 "last": f"{maker.split()[0]} {LASTS[kind.sport]}",
                 "lines": [line for w in widths for line in _lines(random, kind, maker, w)],
             }  # fmt: skip
+
+
+SAID_OF_PLATE = {
+    "firm_ground_round": "firm_ground", "firm_ground_blade": "firm_ground", "soft_ground": "soft_ground",
+    "artificial_grass": "artificial_ground", "turf": "carpet_turf", "indoor": "hall_football",
+}  # fmt: skip
+SAID_OF_SPORT = {"field": "cricket", "ice": "ice_hockey"}
+
+
+def _said(maker: str, sport: str, choices: dict[str, str]) -> list[str]:
+    """What a maker's sheet says a model is meant for; of makers without a sheet nobody says it."""
+    said = SAID_OF_PLATE.get(choices.get("plate", "")) or SAID_OF_SPORT.get(sport)
+    return [said] if said and KNOWN.get(maker) == "sheet" else []
 
 
 def _lines(random: Random, kind: Kind, maker: str, width: str) -> Iterator[dict[str, Any]]:

@@ -182,7 +182,8 @@ def _kept(cx: Cx, row: Row) -> bool:
 
 def _nearest(cx: Cx, on: Loaded, row: Row, sold: dict[str, Any]) -> list[tuple[Ranked, list[str], float]]:
     """The models on hand nearest to a pair sold, each in the size that fits, with what differs."""
-    liked = catalogue.shoe_of(cast(Row, {"reinforced": 0.0, "features": {}, "model_id": row["model_id"]} | sold))
+    unsaid = {"reinforced": 0.0, "features": {}, "meant_for": [], "model_id": row["model_id"]}
+    liked = catalogue.shoe_of(cast(Row, unsaid | sold))
     shoes, shelf = bench.shelf_for(cx, on, row["sport"])
     alikes = {s.id: alike(s, liked) for s in shoes if s.id != str(row["model_id"])}
     near = {slug: nearness(a) for slug, a in alikes.items()} | {str(row["model_id"]): -1.0}

@@ -59,6 +59,7 @@ def shoe_of(row: Row, key: str = "model_id") -> Shoe:
         price=price_of(row),
         features=row["features"],
         maker=row["maker"],
+        meant_for=tuple(row["meant_for"]),
     )
 
 
@@ -89,10 +90,10 @@ def add_model(cx: Cx, chain_id: UUID, model_id: UUID, values: dict[str, Any]) ->
     """A new model."""
     cx.execute(
         "INSERT INTO shoe_model (id, chain_id, maker, name, sport, upper, build, reinforced, properties, choices, "
-        "features, last) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
+        "features, last, meant_for) VALUES (%s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s, %s)",
         [model_id, chain_id, values["maker"], values["name"], values["sport"], values["upper"], values["build"],
          values["reinforced"], Jsonb(values["properties"]), Jsonb(values["choices"]),
-         Jsonb(values.get("features", {})), values.get("last", "")],
+         Jsonb(values.get("features", {})), values.get("last", ""), Jsonb(values.get("meant_for", []))],
     )  # fmt: skip
 
 
@@ -151,7 +152,7 @@ def variant(cx: Cx, variant_id: UUID, *, lock: bool = False) -> Row:
 SIZE = f"""
     SELECT v.id, v.id AS variant_id, v.model_id, v.width, v.system, v.label, v.eu_label, v.colour, v.known_from,
            {OF_SIZE}, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced,
-           m.properties, m.choices, m.features, m.last, {PRICE_HERE}
+           m.properties, m.choices, m.features, m.last, m.meant_for, {PRICE_HERE}
     FROM variant v JOIN model_here m ON m.id = v.model_id {OF_COLOUR}
 """
 
@@ -264,8 +265,8 @@ def made(cx: Cx, model_id: UUID, *, lock: bool = False) -> Row:
     if lock:
         cx.execute("SELECT 1 FROM shoe_model WHERE id = %s FOR UPDATE", [model_id])
     row = cx.execute(
-        "SELECT id, chain_id, maker, name, sport, upper, build, price_minor, code, last, choices, properties, "
-        "features, retired_at FROM model_here WHERE id = %s",
+        "SELECT id, chain_id, maker, name, sport, upper, build, price_minor, code, last, meant_for, choices, "
+        "properties, features, retired_at FROM model_here WHERE id = %s",
         [model_id],
     ).fetchone()
     if not row:
@@ -307,7 +308,7 @@ def save_model(
         )
     kept = {n: v for n, v in values.items() if n != "price_minor"}
     sets = ", ".join(f"{column} = %s" for column in kept)
-    given = [Jsonb(v) if isinstance(v, dict) else v for v in kept.values()]
+    given = [Jsonb(v) if isinstance(v, dict | list) else v for v in kept.values()]
     cx.execute(
         f"UPDATE shoe_model SET {sets}, retired_at = CASE WHEN %s THEN coalesce(retired_at, now()) END WHERE id = %s",
         [*given, retired, model_id],
@@ -374,7 +375,8 @@ def chain_of(cx: Cx, shop_id: UUID) -> UUID:
 
 SAME_LAST = """
     SELECT m.id, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced, m.properties, m.choices, m.features,
-           m.now_minor AS price_minor, m.currency, m.last, m.retired_at, l.id AS line_id, l.on_hand, v.eu_label, v.width
+           m.meant_for, m.now_minor AS price_minor, m.currency, m.last, m.retired_at, l.id AS line_id, l.on_hand,
+           v.eu_label, v.width
     FROM model_here m JOIN variant v ON v.model_id = m.id JOIN stock_line l ON l.variant_id = v.id AND l.on_hand > 0
     WHERE m.maker = %(maker)s AND m.last = %(last)s AND m.last <> '' AND m.id <> %(model)s
       AND v.eu_label = %(label)s AND v.width = %(width)s ORDER BY m.now_minor, m.name LIMIT 6

@@ -19,7 +19,7 @@ TOLD = ", ".join(f"max(s.mm) FILTER (WHERE s.zone = '{n.removesuffix('_mm')}') A
 """What a supplier's sheet told of a size's inside; what was read in the shop isn't a supplier's word."""
 MADE = (
     "m.maker, m.name AS model, m.sport, m.upper, m.build, m.reinforced, m.price_minor, m.currency, m.properties, "
-    "m.choices, m.features, m.last"
+    "m.choices, m.features, m.last, m.meant_for"
 )
 TABLES: dict[Kind, str] = {
     "stock": f"SELECT {MADE}, v.system, v.label AS size, v.width, v.colour, v.gtin, v.code, v.extra, "
@@ -52,7 +52,7 @@ TABLES: dict[Kind, str] = {
     "LEFT JOIN shoe_model m ON m.id = l.model_id LEFT JOIN variant v ON v.id = l.variant_id "
     "ORDER BY l.maker, m.name NULLS FIRST, v.width NULLS FIRST, v.eu_label NULLS FIRST, l.zone",
 }
-PLAIN = ("maker", "model", "sport", "upper", "build", "reinforced", "last", "price", "currency")
+PLAIN = ("maker", "model", "sport", "upper", "build", "reinforced", "last", "meant_for", "price", "currency")
 SIZED = ("system", "size", "width", "colour", "gtin", "code", "pairs", *INNER)
 FURTHER: dict[Kind, tuple[str, ...]] = {
     "movements": ("at", "kind", "pairs", "why", "by", "maker", "model", "system", "size", "width", "colour", "gtin"),
@@ -100,6 +100,8 @@ def _row(row: Row, columns: list[str]) -> list[Any]:
     if "price_minor" in row:
         price = price_of(row)
         of["price"], of["currency"] = (price.amount, price.currency) if price else ("", "")
+    if "meant_for" in row:
+        of["meant_for"] = "; ".join(row["meant_for"])
     if row.get("gtin"):
         of["gtin"] = shortest(row["gtin"])
     return [str(v) if type(v).__name__ == "UUID" else v for v in (of.get(c) for c in columns)]

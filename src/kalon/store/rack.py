@@ -87,7 +87,7 @@ def models(cx: Cx, asked: Asked, after: tuple[str, str] | None, limit: int) -> l
         where.add("(m.maker, m.name) > (%(after_maker)s, %(after_name)s)", after_maker=after[0], after_name=after[1])
     return cx.execute(
         "SELECT m.id, m.maker, m.name, m.sport, m.upper, m.build, m.price_minor, m.now_minor, m.choices, "
-        "m.properties, m.features, m.retired_at IS NOT NULL AS retired "
+        "m.properties, m.features, m.meant_for, m.retired_at IS NOT NULL AS retired "
         f"FROM model_here m WHERE {' AND '.join(where.sql)} "
         "ORDER BY m.maker, m.name LIMIT %(limit)s",
         where.values | {"limit": limit},

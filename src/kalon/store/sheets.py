@@ -125,8 +125,9 @@ CHANGES = """
         CASE WHEN NOT m.properties @> coalesce(r.body -> 'properties', '{{}}')
                   OR NOT m.choices @> coalesce(r.body -> 'choices', '{{}}')
                   OR NOT m.features @> coalesce(r.body -> 'features', '{{}}')
+                  OR (r.body ? 'meant_for' AND m.meant_for <> r.body -> 'meant_for')
                   OR (r.body ? 'reinforced' AND m.reinforced <> (r.body ->> 'reinforced')::float)
-             THEN 'More is told of how it is made.' END,
+             THEN 'More is told of how it is made and what for.' END,
         CASE WHEN m.retired_at IS NOT NULL THEN 'It was out of the range and comes back.' END,
         CASE WHEN v.id IS NOT NULL AND v.retired_at IS NOT NULL THEN 'The size was taken out and comes back.' END,
         CASE WHEN v.id IS NOT NULL AND r.body ? 'gtin' AND v.gtin IS DISTINCT FROM r.body ->> 'gtin'
@@ -235,6 +236,7 @@ TOLD = """
            (array_agg(r.body ->> 'reinforced' ORDER BY r.row) FILTER (WHERE r.body ? 'reinforced'))[1]::float
                AS reinforced,
            (array_agg(r.body ->> 'last' ORDER BY r.row) FILTER (WHERE r.body ? 'last'))[1] AS last,
+           (array_agg(r.body -> 'meant_for' ORDER BY r.row) FILTER (WHERE r.body ? 'meant_for'))[1] AS meant_for,
            (array_agg(r.body -> 'properties' ORDER BY r.row) FILTER (WHERE r.body ? 'properties'))[1] AS properties,
            (array_agg(r.body -> 'choices' ORDER BY r.row) FILTER (WHERE r.body ? 'choices'))[1] AS choices,
            (array_agg(r.body -> 'features' ORDER BY r.row) FILTER (WHERE r.body ? 'features'))[1] AS features
@@ -246,14 +248,15 @@ KEEP_MODELS = """
     SELECT %(shop)s, %(id)s, m.id, t.fresh, to_jsonb(m), jsonb_build_object(
         'price_minor', coalesce(t.price_minor, m.price_minor), 'upper', coalesce(t.upper, m.upper),
         'build', coalesce(t.build, m.build), 'reinforced', coalesce(t.reinforced, m.reinforced),
-        'last', coalesce(t.last, m.last), 'properties', m.properties || coalesce(t.properties, '{}'),
+        'last', coalesce(t.last, m.last), 'meant_for', coalesce(t.meant_for, m.meant_for),
+        'properties', m.properties || coalesce(t.properties, '{}'),
         'choices', m.choices || coalesce(t.choices, '{}'), 'features', m.features || coalesce(t.features, '{}'))
     FROM sheet_told t JOIN model_here m ON m.id = t.id
 """
 KNOW_MODELS = """
     UPDATE shoe_model m SET upper = s.set ->> 'upper',
         build = s.set ->> 'build', reinforced = (s.set ->> 'reinforced')::float,
-        last = s.set ->> 'last', properties = s.set -> 'properties',
+        last = s.set ->> 'last', meant_for = s.set -> 'meant_for', properties = s.set -> 'properties',
         choices = s.set -> 'choices', features = s.set -> 'features', retired_at = NULL
     FROM sheet_model s WHERE s.import_id = %(id)s AND s.model_id = m.id
 """
@@ -332,7 +335,8 @@ PAIRS = """
 """
 CHANGED = {
     "upper": "r.was ->> 'upper'", "build": "r.was ->> 'build'",
-    "reinforced": "(r.was ->> 'reinforced')::float", "last": "r.was ->> 'last'", "properties": "r.was -> 'properties'",
+    "reinforced": "(r.was ->> 'reinforced')::float", "last": "r.was ->> 'last'",
+    "meant_for": "coalesce(r.was -> 'meant_for', m.meant_for)", "properties": "r.was -> 'properties'",
     "choices": "r.was -> 'choices'", "features": "r.was -> 'features'",
 }  # fmt: skip
 """What a sheet may change of a model, and how its earlier value is read from what was kept."""

@@ -25,7 +25,7 @@ LINE = f"""
     SELECT l.id, v.model_id, l.variant_id, v.width, v.system, v.label, v.eu_label, v.colour, v.gtin,
            {OF_SIZE}, v.known_from,
            l.on_hand, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced, m.properties, m.choices,
-           m.features, m.last, {PRICE_HERE}
+           m.features, m.last, m.meant_for, {PRICE_HERE}
     FROM stock_line l JOIN variant v ON v.id = l.variant_id JOIN model_here m ON m.id = v.model_id {OF_COLOUR}
 """
 
@@ -72,7 +72,7 @@ def shelf(
 
     With `near`, mm, only lines of such lengths by label or readings, and every line of the shoes that have none."""
     models = cx.execute(
-        "SELECT id, maker, sport, upper, build, reinforced, properties, choices, features, "
+        "SELECT id, maker, sport, upper, build, reinforced, properties, choices, features, meant_for, "
         "now_minor AS price_minor, currency FROM model_here WHERE sport = %s ORDER BY id",
         [sport],
     ).fetchall()

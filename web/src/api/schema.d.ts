@@ -6144,6 +6144,11 @@ export interface components {
              */
             last: string;
             /**
+             * Meant For
+             * @default []
+             */
+            meant_for: string[];
+            /**
              * Choices
              * @default {}
              */
@@ -8150,6 +8155,8 @@ export interface components {
             features: {
                 [key: string]: boolean;
             };
+            /** Meant For */
+            meant_for: string[];
             /** Retired */
             retired: boolean;
             /** Sizes */
@@ -9040,7 +9047,7 @@ export interface components {
              * Field
              * @enum {string}
              */
-            field: "sport" | "width" | "upper" | "pairs" | "child";
+            field: "sport" | "width" | "upper" | "pairs" | "child" | "meant_for";
             /** Word */
             word: string;
             /** Said */
@@ -9510,6 +9517,11 @@ export interface components {
             sport: string;
             /** Discipline */
             discipline: string;
+            /**
+             * Asked For
+             * @default []
+             */
+            asked_for: string[];
             /** Properties */
             properties: {
                 [key: string]: components["schemas"]["SpecBand"];
@@ -9734,6 +9746,8 @@ export interface components {
             name: string;
             /** Disciplines */
             disciplines: components["schemas"]["OptionOut"][];
+            /** Purposes */
+            purposes: components["schemas"]["OptionOut"][];
             /** Drawn */
             drawn: string;
             /** Needs */

@@ -15,6 +15,7 @@ from ...core.rules.sides import sides_of
 from ...core.rules.words import SPORTS, Option
 from ...core.shoes.anatomy import FEATURES, READ
 from ...core.shoes.hands import HANDS
+from ...core.shoes.meant import of_sport
 from ...core.sizes import System, foot_by_label
 from ...store import house, staff
 from ..desk import Anyone, Manager
@@ -77,6 +78,7 @@ def vocabulary(desk: Anyone) -> Vocabulary:
             slug=slug,
             name=v.name,
             disciplines=_options(v.disciplines),
+            purposes=[OptionOut(value=p, text=of.text, hint="") for p, of in of_sport(slug).items()],
             asks=[
                 AskOut(
                     field=a.field,

@@ -12,6 +12,7 @@ from ..rules.changes import CHOICE_NAMES, value_word
 from ..rules.engine import Spec, SpecBand, SpecVeto, Wish
 from ..rules.scales import CHOICE_WEIGHT, scale
 from ..shoes.anatomy import FEATURES
+from ..shoes.meant import MEANT_WEIGHT, asked_word, in_words, serves
 from .score import UNASKED
 from .shelf import Shoe
 
@@ -118,6 +119,12 @@ def judge(shoe: Shoe, spec: Spec, told: int | None = None) -> Met:
                 helps.append((wished.weight, partial(_feature_help, name)))
         else:
             costs.append((wished.weight, partial(_feature_cost, name, wished.wish)))
+    meant = serves(shoe.meant_for, spec.asked_for)
+    if meant:
+        total += MEANT_WEIGHT
+        counted += MEANT_WEIGHT
+        got += MEANT_WEIGHT * (meant == "yes")
+        (helps if meant == "yes" else costs).append((MEANT_WEIGHT, partial(_meant, shoe, spec, meant == "yes")))
     unknown.sort(key=lambda u: -u[0])
     return Met(
         share=got / counted if counted else None if total else 1.0,
@@ -138,6 +145,12 @@ def _choice(name: str, has: str, best: str | None = None) -> str:
     """A kind as wanted, or beside the best of it."""
     words = f"{CHOICE_NAMES[name]}: {value_word(has)}"
     return f"{words}; best {value_word(best)}." if best else f"{words}."
+
+
+def _meant(shoe: Shoe, spec: Spec, wanted: bool) -> str:
+    """What a shoe is meant for, beside what is asked for."""
+    said = f"Meant for {in_words(shoe.meant_for)}"
+    return f"{said}, as wanted." if wanted else f"{said}, not for {asked_word(spec.asked_for)}."
 
 
 def _feature_help(name: str) -> str:
@@ -174,7 +187,8 @@ def _listed(values: list[str]) -> str:
 
 
 def vetoes_of(shoes: Sequence[Shoe], spec: Spec) -> dict[int, SpecVeto | str]:
-    """By the place of each shoe that is out: the veto it meets, or the feature it would need and lacks."""
+    """By the place of each shoe that is out: the veto it meets (as by what it is meant for), or the feature it would
+    need and lacks."""
     out: dict[int, SpecVeto | str] = {}
     for veto in spec.vetoes:
         for i, shoe in enumerate(shoes):
@@ -185,6 +199,12 @@ def vetoes_of(shoes: Sequence[Shoe], spec: Spec) -> dict[int, SpecVeto | str]:
             for i, shoe in enumerate(shoes):
                 if shoe.features.get(name) is False:
                     out.setdefault(i, name)
+    if spec.asked_for:
+        for i, shoe in enumerate(shoes):
+            if shoe.meant_for and serves(shoe.meant_for, spec.asked_for) == "never":
+                text = f"It is meant for {in_words(shoe.meant_for)}: never for {asked_word(spec.asked_for)}."
+                veto = SpecVeto(name="meant_for", value=shoe.meant_for[0], rule="shoe.meant_for", mark="HD", text=text)
+                out.setdefault(i, veto)
     return out
 
 

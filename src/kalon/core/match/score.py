@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from ..rules.engine import Spec, SpecBand
 from ..rules.scales import CHOICE_WEIGHT, scale
 from ..shoes.anatomy import Features
+from ..shoes.meant import MEANT_WEIGHT, serves
 
 Floats = NDArray[np.float64]
 Value = TypeVar("Value", float, Floats)
@@ -37,6 +38,10 @@ class Known(Protocol):
     def features(self) -> Features:
         """What it has and hasn't."""
 
+    @property
+    def meant_for(self) -> tuple[str, ...]:
+        """What it is said to be meant for."""
+
 
 @dataclass(frozen=True)
 class MetShares:
@@ -55,7 +60,8 @@ def membership(value: Value, band: SpecBand, falloff: float) -> Value:
 
 def met_shares(shoes: Sequence[Known], label: Floats, spec: Spec) -> MetShares:
     """Hold shoes, each in one size (EU labels, (n,)), against a spec. What isn't known of one leaves its total."""
-    got, counted, total = np.zeros(len(shoes)), np.zeros(len(shoes)), 0.0
+    got, counted = np.zeros(len(shoes)), np.zeros(len(shoes))
+    total = 0.0
     for name, band in spec.properties.items():
         values = np.array([s.properties.get(name, np.nan) for s in shoes], dtype=float)
         if name == "mass_g":
@@ -70,10 +76,26 @@ def met_shares(shoes: Sequence[Known], label: Floats, spec: Spec) -> MetShares:
         wanted = wished.wish != "avoid"
         part = [float(has == wanted) if (has := s.features.get(name)) is not None else np.nan for s in shoes]
         total += _add(got, counted, wished.weight, np.array(part, dtype=float))
-    if not total:
-        return MetShares(np.ones(len(shoes)), np.ones(len(shoes)))
-    with np.errstate(invalid="ignore"):
-        return MetShares(np.where(counted > 0, got / counted, np.nan), counted / total)
+    meant = _as_meant(shoes, spec)
+    _add(got, counted, MEANT_WEIGHT, meant)
+    whole = total + np.where(np.isnan(meant), 0.0, MEANT_WEIGHT)  # where nobody said, nothing is missing
+    with np.errstate(invalid="ignore", divide="ignore"):
+        share, known = np.where(counted > 0, got / counted, np.nan), counted / whole
+    return MetShares(np.where(whole > 0, share, 1.0), np.where(whole > 0, known, 1.0))
+
+
+def _as_meant(shoes: Sequence[Known], spec: Spec) -> Floats:
+    """1 where a shoe is meant for what is asked, 0 where for something else, nan where nobody said."""
+    found = np.full(len(shoes), np.nan)
+    if spec.asked_for:
+        worth = {None: np.nan, "yes": 1.0, "no": 0.0, "never": 0.0}
+        of: dict[tuple[str, ...], float] = {}
+        for i, shoe in enumerate(shoes):
+            if meant := shoe.meant_for:
+                if meant not in of:
+                    of[meant] = worth[serves(meant, spec.asked_for)]
+                found[i] = of[meant]
+    return found
 
 
 def _add(got: Floats, counted: Floats, weight: float, part: Floats) -> float:

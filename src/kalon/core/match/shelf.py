@@ -38,6 +38,8 @@ class Shoe:
     """What it costs in the shop; none where nobody knows."""
     features: Features = field(default_factory=dict)
     maker: str = ""
+    meant_for: tuple[str, ...] = ()
+    """What it is said to be meant for; nothing where nobody said."""
     gives: float = 1.0
     """How much it gives against the table, as follow-ups have shown."""
 

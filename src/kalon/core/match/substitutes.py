@@ -26,7 +26,7 @@ SERVES = ("should_fit", "worth_trying")
 
 
 def as_for(shoe: Shoe, sport: str) -> Shoe:
-    """The shoe with its sole called as this sport calls it."""
+    """The shoe with its sole called as this sport calls it; what it is meant for is said of its own sport alone."""
     choices = dict(shoe.choices)
     if sport == "football" and "plate" not in choices:
         plate = next((p for p, sole in SAME_SOLE.items() if sole == choices.get("sole")), None)
@@ -34,7 +34,7 @@ def as_for(shoe: Shoe, sport: str) -> Shoe:
             choices["plate"] = plate
     if sport != "football" and "sole" not in choices and choices.get("plate") in SAME_SOLE:
         choices["sole"] = SAME_SOLE[choices["plate"]]
-    return replace(shoe, choices=choices)
+    return replace(shoe, choices=choices, meant_for=() if sport != shoe.sport else shoe.meant_for)
 
 
 def substitutes(

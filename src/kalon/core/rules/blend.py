@@ -168,6 +168,7 @@ def blend(shared: Shared) -> Spec:
     ordered: list[SpecVeto] = sorted(vetoes.values(), key=lambda v: (v.name, v.value, v.rule))
     return main.model_copy(
         update={
+            "asked_for": list(dict.fromkeys(a for _, s in shared for a in s.asked_for)),
             "properties": properties,
             "fit": fit,
             "choices": choices,

@@ -17,6 +17,7 @@ from ..feet.gauge import Feet, FeetReading, Norms, read_feet
 from ..feet.noted import Slug
 from ..house import HOUSE, House
 from ..shoes.anatomy import FEATURES
+from ..shoes.meant import asked_for
 from .brief import Brief
 from .concerns import TENDER, UNFELT, Concern, Heard, concerns_of
 from .scales import CHOICE_WEIGHT, CHOICES, PROPERTIES, ROOMS, scale
@@ -309,6 +310,8 @@ class Spec(Contract):
 
     sport: str
     discipline: str
+    asked_for: list[str] = []
+    """What a shoe would have to be meant for (`shoes.meant`)."""
     properties: dict[str, SpecBand]
     choices: dict[str, list[SpecChoice]]
     features: dict[str, SpecFeature] = {}
@@ -470,6 +473,7 @@ def compute(rules: Iterable[Rule], case: Case, version: str) -> Spec:
     return Spec(
         sport=case.brief.sport,
         discipline=case.brief.discipline,
+        asked_for=[asked] if (asked := asked_for(case.brief.sport, case.brief.discipline, case.brief.surface)) else [],
         properties={n: draft.band(n) for n in PROPERTIES if n in draft.base},
         choices=choices,
         features=draft.features(),

@@ -90,6 +90,7 @@ def _of_one(case: Case) -> Spec:
         update={
             "sport": own.sport,
             "discipline": own.discipline,
+            "asked_for": own.asked_for,
             "choices": choices,
             "vetoes": vetoes,
             "choice_weights": {name: weights[name] for name in choices},

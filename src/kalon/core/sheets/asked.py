@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Literal
 
-AskedField = Literal["sport", "width", "upper", "pairs", "child"]
-"""What is asked about: which sport a word means, which width or upper, how many pairs, whose children's letters."""
+AskedField = Literal["sport", "width", "upper", "pairs", "child", "meant_for"]
+"""What is asked about: which sport a word means, which width or upper, how many pairs, whose children's letters, what
+a shoe is meant for."""
 LEFT_OUT = "-"
 """The answer that leaves a line out (a sport), or the value alone (a width, an upper, a number of pairs)."""
 

@@ -46,6 +46,10 @@ PLAIN: dict[str, tuple[str, ...]] = {
               "corte", "bovenmateriaal"),
     "build": ("build", "construction", "lasting"),
     "reinforced": ("reinforced", "share reinforced"),
+    "meant_for": ("meant for", "discipline", "use", "intended use", "usage", "surface", "ground", "ground type",
+                  "terrain", "disziplin", "einsatz", "einsatzbereich", "einsatzzweck", "untergrund", "boden",
+                  "pratique", "surface de jeu", "disciplina", "superficie", "terreno", "suelo", "uso",
+                  "ondergrond", "gebruik", "discipline sportive"),
     "last": ("last", "last code", "last no", "last number", "built on", "leisten"),
 }  # fmt: skip
 """Headings by field; common practice, from memory."""
@@ -61,7 +65,7 @@ FIELD_NAMES: dict[str, str] = {
     "maker": "Maker", "model": "Model", "sport": "Sport", "system": "Size system", "size": "Size", "width": "Width",
     "colour": "Colour", "gtin": "Bar code", "code": "Own code", "price": "Price", "currency": "Currency",
     "pairs": "Pairs", "upper": "Upper", "build": "Build", "reinforced": "Share reinforced",
-    "last": "Last",
+    "last": "Last", "meant_for": "Meant for",
     "length_mm": "Inner length, mm", "ball_girth_mm": "Inner ball girth, mm",
     "instep_girth_mm": "Inner instep girth, mm", "heel_width_mm": "Inner heel width, mm",
     **{n: n.capitalize() for n in KIND_FIELDS}, **{n: s.name for n, s in PROPERTIES.items()},

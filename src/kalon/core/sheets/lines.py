@@ -21,6 +21,7 @@ from ..sizes import System
 from . import cells, labels, words
 from .asked import Asked, AskedField, LeftOut
 from .columns import FIELDS, INNER, KIND_FIELDS, Column
+from .meant_words import meant_for
 from .plain import plain, short
 
 BUILD_OF: dict[str, Build] = {
@@ -199,6 +200,7 @@ def _line(values: dict[str, str], settings: Settings, told: System | None, odd: 
         body["sport"] = _sport(values.get("sport", ""), settings)  # a price list of what is known needs none
     _price(values, settings, body, odd)
     _made(values, settings, body, odd)
+    _meant(values, settings, body, odd)
     if "size" not in values:
         return body
     written_system = values.get("system", "")
@@ -257,6 +259,20 @@ def _price(values: dict[str, str], settings: Settings, body: dict[str, Any], odd
         odd.append(f"Its price is in {currency[:12]}, the shop's money is {settings.currency}: the price is left out.")
     else:
         body["price_minor"] = found.minor
+
+
+def _meant(values: dict[str, str], settings: Settings, body: dict[str, Any], odd: _Odd) -> None:
+    """What the shoe is meant for, as far as the list says."""
+    if not (sport := body.get("sport")):
+        return
+    said, own = settings.words.get("meant_for", {}), values.get("meant_for", "")
+    try:
+        meant = meant_for(sport, values.get("sport", ""), own, body["model"], said)
+    except Asked as asked:
+        odd.ask(asked, "Nothing is kept of it.")
+        meant = meant_for(sport, values.get("sport", ""), "", body["model"], said)
+    if meant:
+        body["meant_for"] = meant
 
 
 def _made(values: dict[str, str], settings: Settings, body: dict[str, Any], odd: _Odd) -> None:

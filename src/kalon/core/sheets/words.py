@@ -13,6 +13,7 @@ from collections.abc import Mapping
 from ..fit.stretch import UPPERS
 from ..rules.words import SPORTS, Sport
 from ..shoes.inner import FAMILIES_MM, LETTERS
+from ..shoes.meant import PURPOSES
 from ..sizes import System
 from . import cells
 from .asked import LEFT_OUT, Asked, AskedField, LeftOut
@@ -121,7 +122,8 @@ def key_of(text: str) -> str:
     return (known or bare.lower())[:MOST_LETTERS]
 
 
-def _has(words: str, phrase: str) -> bool:
+def has(words: str, phrase: str) -> bool:
+    """Whether a phrase stands among words, whole."""
     return f" {phrase} " in f" {words} "
 
 
@@ -133,15 +135,15 @@ def sport(text: str, said: Answers) -> Sport:
         return answer
     if words in SPORTS:
         return words
-    found = {s for s, phrases in SPORT_WORDS.items() if any(_has(words, p) for p in phrases)}
+    found = {s for s, phrases in SPORT_WORDS.items() if any(has(words, p) for p in phrases)}
     found |= {ALONE[words]} if words in ALONE else set()
-    other = any(_has(words, o) for o in OTHERS)
-    never = any(_has(words, w) for w in (*GOODS, *(o for o in OTHERS if " " in o)))  # American football is no football
+    other = any(has(words, o) for o in OTHERS)
+    never = any(has(words, w) for w in (*GOODS, *(o for o in OTHERS if " " in o)))  # American football is no football
     if answer == LEFT_OUT or never or (other and not found):
         raise LeftOut(f"“{short(text)}” isn't fitted here")
     if len(found) == 1 and not other:
         return found.pop()
-    guess = found.pop() if len(found) == 1 else next((s for w, s in LIKELY.items() if _has(words, w)), "")
+    guess = found.pop() if len(found) == 1 else next((s for w, s in LIKELY.items() if has(words, w)), "")
     raise Asked("sport", words, f"“{short(text)}”: which sport is that", guess)
 
 
@@ -169,12 +171,12 @@ def upper(text: str, said: Answers) -> str | None:
     slug = words.replace(" ", "_")
     if slug in UPPERS:
         return slug
-    known = next((u for w, u in UPPER_WORDS.items() if _has(words, w)), None) or next(
-        (u for u in UPPERS if _has(words, u)), None
+    known = next((u for w, u in UPPER_WORDS.items() if has(words, w)), None) or next(
+        (u for u in UPPERS if has(words, u)), None
     )
     if known:
         return known
-    guess = next((u for w, u in UPPER_GUESSES.items() if _has(words, w)), "")
+    guess = next((u for w, u in UPPER_GUESSES.items() if has(words, w)), "")
     raise Asked("upper", words, f"“{short(text)}”: which upper is that", guess)
 
 
@@ -208,5 +210,5 @@ def is_answer(field: AskedField, answer: str) -> bool:
         return field != "child"
     if field == "width":
         return answer in {*WIDTHS.values(), *FAMILIES_MM} or answer in LETTERS
-    known = {"sport": SPORTS, "upper": UPPERS}.get(field, ())
+    known = {"sport": SPORTS, "upper": UPPERS, "meant_for": PURPOSES}.get(field, ())
     return answer in known if field != "pairs" else answer.isdigit() and len(answer) <= MOST_DIGITS

@@ -10,6 +10,7 @@ from ..fit.stretch import Build, Upper
 from ..rules.scales import CHOICES, PROPERTIES, scale
 from ..rules.words import Sport
 from .anatomy import FEATURES
+from .meant import of_sport
 
 
 class Made(Contract):
@@ -24,6 +25,8 @@ class Made(Contract):
     code: str = Field("", max_length=60)
     last: str = Field("", max_length=60)
     """What its maker calls the last it is built on: models on one last fit alike."""
+    meant_for: list[str] = Field([], max_length=8)
+    """What it is said to be meant for; empty where nobody said."""
     choices: dict[str, str] = {}
     properties: dict[str, float] = {}
     features: dict[str, bool] = {}
@@ -43,6 +46,9 @@ class Made(Contract):
                     f"properties.{name}",
                     f"{drawn.name} {number:g} {drawn.unit} can't be ({drawn.low:g} to {drawn.high:g})",
                 )
+        for name in self.meant_for:
+            if name not in of_sport(self.sport):
+                raise AtField("meant_for", f"No shoe of this sport is meant for {name.replace('_', ' ')}")
         for name in self.features:
             if name not in FEATURES:
                 raise AtField(f"features.{name}", "There is no such feature")

@@ -6,6 +6,7 @@ import { useDraft } from "../../api/draft";
 import { useHouse } from "../../api/house";
 import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/Button";
+import { ManyOf } from "../../ui/choice";
 import { Dialog } from "../../ui/Dialog";
 import { minorDigits } from "../../ui/money";
 import { NumberField } from "../../ui/NumberField";
@@ -51,7 +52,7 @@ export function ModelDialog({ id, gtin = "", onClose }: Props) {
   });
   const fresh: Made = {
     maker: "", name: "", sport: "football", build: "plate", upper: null, price_minor: null, code: "", last: "",
-    choices: {}, properties: {}, features: {},
+    meant_for: [], choices: {}, properties: {}, features: {},
   }; // biome-ignore format: a row of nothing known
   return (
     <Dialog open wide onClose={onClose} title={id ? "The model" : "A new model"}>
@@ -166,7 +167,12 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
           disabled={!!kept}
           options={(words?.sports ?? []).map((s) => ({ value: s.slug, text: s.name }))}
           onChange={(sport) =>
-            part({ sport: sport as Made["sport"], build: BUILD_OF[sport] ?? "board", properties: {} })
+            part({
+              sport: sport as Made["sport"],
+              build: BUILD_OF[sport] ?? "board",
+              properties: {},
+              meant_for: [],
+            })
           }
         />
         <Select
@@ -202,6 +208,17 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
               }
             />
           ))}
+        <fieldset className="col-span-full">
+          <legend className="text-faint text-xs">
+            Meant for, as its maker says{made.meant_for?.length ? "" : ": not said"}
+          </legend>
+          <ManyOf
+            label="Meant for"
+            value={made.meant_for ?? []}
+            options={words?.sports.find((s) => s.slug === made.sport)?.purposes ?? []}
+            onChange={(meant_for) => part({ meant_for })}
+          />
+        </fieldset>
         <ModelDetails made={made} part={part} trouble={trouble} />
         {left && (
           <p className="col-span-full flex flex-wrap items-center gap-2" role="status">

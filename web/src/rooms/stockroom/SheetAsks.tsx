@@ -136,6 +136,12 @@ function Answer({ ask, value, disabled, onChange }: AnswerProps) {
       })),
       { value: LEFT_OUT, text: "says nothing" },
     ],
+    meant_for: [
+      ...(words?.sports ?? []).flatMap((s) =>
+        s.purposes.map((p) => ({ value: p.value, text: `${s.name}: ${p.text}` })),
+      ),
+      { value: LEFT_OUT, text: "says nothing" },
+    ],
     child: [
       { value: "uk", text: "UK children's" },
       { value: "us", text: "US children's" },

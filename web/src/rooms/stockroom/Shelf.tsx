@@ -71,7 +71,10 @@ export function Shelf({ model, called, canCount, onSize, onEdit }: ShelfProps) {
   const upperWord = useUpperWord();
   const words = useVocabulary().data;
   const [labels, setLabels] = useState(false);
+  const purposes = words?.sports.find((s) => s.slug === model.sport)?.purposes ?? [];
+  const meant = purposes.filter((p) => model.meant_for.includes(p.value)).map((p) => p.text);
   const said = [
+    ...(meant.length ? [`meant for ${meant.join(", ")}`] : []),
     ...Object.entries(model.choices).map(
       ([n, v]) => `${words?.choices[n] ?? n}: ${words?.values[v] ?? v.replaceAll("_", " ")}`,
     ),
