@@ -57,7 +57,7 @@ def ids(running: Web) -> list[dict[str, str]]:
 
 @pytest.fixture(scope="module")
 def described(running: Web, ids: list[dict[str, str]]) -> Any:
-    found = schemathesis.openapi.from_url(f"{running.url}/api/openapi.json")
+    found = schemathesis.openapi.from_url(f"{running.url}/api/openapi.json", timeout=60)
 
     @found.hook("map_path_parameters")
     def known(context: Any, path_parameters: dict[str, Any] | None) -> dict[str, Any] | None:
