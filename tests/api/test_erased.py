@@ -86,6 +86,8 @@ def somebody(people: tuple[httpx.Client, httpx.Client, httpx.Client], url: str, 
     ok(fitter.put(f"/api/athletes/{athlete}", json={"change_id": new_id(), "version": 1, "name": mark, "note": f"{mark}, limps",
                                                    "squad": f"{mark}'s own", "born_on": "2001-02-03"}))  # fmt: skip
     ok(fitter.put(f"/api/athletes/{athlete}/consent", json={"id": new_id(), "agrees": True}))
+    twice = new_athlete(fitter, f"{mark} again")
+    ok(manager.post(f"/api/athletes/{athlete}/merged", json={"id": new_id(), "other_id": twice}))
     fitting, (line, other) = pulled(fitter, 2, athlete)
     ok(patch(fitter, fitting, "feet", {"note": f"{mark}'s feet"}))
     ok(patch(fitter, fitting, "trial", {f"pairs/{line}/toes": "fine", f"pairs/{line}/verdict": "pass",

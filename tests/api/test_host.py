@@ -166,6 +166,7 @@ MIGRATIONS = [
     "0022_purchases",
     "0023_reach",
     "0024_meant_for",
+    "0025_merging",
 ]  # fmt: skip
 
 

@@ -8,12 +8,14 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, ViewportSize
+from playwright.sync_api import Browser, BrowserContext, Page, ViewportSize, expect
 
 from tests.api.calls import signed_in
 from tests.browser.driver import VIEW, chromium, sign_in
 from tests.running import Web
 
+expect.set_options(timeout=30_000)
+"""As long as a wait is waited for; the library's five seconds would time a busy machine."""
 KEEPING = ("test_kept", "test_away", "test_faults")
 """Files that test what the browser keeps of the interface for the time without connection."""
 

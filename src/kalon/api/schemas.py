@@ -351,6 +351,36 @@ class ConsentIn(Wire):
     agrees: bool
 
 
+class AlikeOut(AthleteOut):
+    """A record that may be of the same person, and how much hangs on it."""
+
+    fittings: int
+    pairs: int
+    last_at: datetime | None
+
+
+class MergedOut(Wire):
+    """A record that was put together with this one."""
+
+    id: UUID
+    name: str
+    at: datetime
+    by: str
+
+
+class MergeIn(Wire):
+    """Which record goes into this one; the id makes sending it twice harmless."""
+
+    id: UUID
+    other_id: UUID
+
+
+class PartIn(Wire):
+    """Two records parted again; the change id makes sending it twice harmless."""
+
+    change_id: UUID
+
+
 class AthletePage(Wire):
     """An athlete with fittings and history."""
 
@@ -364,6 +394,7 @@ class AthletePage(Wire):
     """What is read to the athlete before they agree."""
     sisters: list[str]
     """The chain's other shops; none where there is only one."""
+    merged: list[MergedOut]
     from_shop: str | None
     """The sister shop they were taken up from, while they agree to be known from there."""
 

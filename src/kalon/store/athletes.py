@@ -95,8 +95,9 @@ def history(cx: Cx, athlete_id: UUID, limit: int = 200) -> list[Row]:
     """Who changed what of this athlete, newest first."""
     return cx.execute(
         "SELECT c.id, c.part, c.before, c.after, c.at, s.name AS by FROM change c JOIN staff s ON s.id = c.staff_id "
-        "WHERE c.athlete_id = %s ORDER BY c.id DESC LIMIT %s",
-        [athlete_id, limit],
+        "WHERE c.athlete_id = %s OR c.athlete_id IN (SELECT m.other_id FROM athlete_merge m WHERE m.kept_id = %s "
+        "AND m.undone_at IS NULL) ORDER BY c.id DESC LIMIT %s",
+        [athlete_id, athlete_id, limit],
     ).fetchall()
 
 

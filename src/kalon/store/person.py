@@ -6,6 +6,7 @@ from typing import Any
 from uuid import UUID
 
 from ..core.errors import NotFound
+from . import merging
 from .athletes import get as get_athlete
 from .database import Cx, Row
 
@@ -50,7 +51,9 @@ def everything(cx: Cx, athlete_id: UUID) -> dict[str, Any]:
     """All that is kept of an athlete. Raises `NotFound`."""
     found: dict[str, Any] = {"athlete": get_athlete(cx, athlete_id)}
     for name, query in PARTS.items():
-        rows: list[Row] = cx.execute(query, [athlete_id]).fetchall()
+        rows: list[Row] = []
+        for each in (athlete_id, *merging.others(cx, athlete_id)):
+            rows += cx.execute(query, [each]).fetchall()
         found[name] = rows
     return found
 

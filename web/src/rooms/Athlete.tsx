@@ -14,6 +14,7 @@ import { Consent } from "./Known";
 import { AthletePairs } from "./pairs/AthletePairs";
 import { Reach } from "./Reach";
 import { RoomPage } from "./RoomPage";
+import { SamePerson, Together } from "./SamePerson";
 import { TheirData } from "./TheirData";
 
 /** So many entries of the trail are shown before the rest is asked for. */
@@ -28,6 +29,7 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
   const begin = useBegin();
   const [all, setAll] = useState(false);
   const [editing, setEditing] = useState(false);
+  const [same, setSame] = useState(false);
   useKeys({ n: () => !begin.isPending && begin.mutate(id) });
   if (page.isPending) return <Loading what="the athlete" />;
   if (!page.data)
@@ -42,6 +44,7 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
       title={athlete.name}
       side={
         <span className="flex gap-2">
+          {me.role === "manager" && <Button onClick={() => setSame(true)}>Same person</Button>}
           <Button onClick={() => setEditing(true)}>Put it right</Button>
           <Button kind="strong" onClick={() => begin.mutate(id)} disabled={begin.isPending}>
             Begin a fitting <span className="font-mono text-xs opacity-80">N</span>
@@ -61,6 +64,8 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
         {athlete.born_on && ` · born ${day(athlete.born_on)}`}
       </p>
       {athlete.note && <p className="mt-1">{athlete.note}</p>}
+      <Together page={page.data} canPart={me.role === "manager"} />
+      {same && <SamePerson athlete={athlete} onClose={() => setSame(false)} />}
       {editing && <EditAthlete athlete={athlete} onClose={() => setEditing(false)} />}
       {begin.error && <p role="alert">{begin.error.message}</p>}
       <Heading>Fittings</Heading>

@@ -9,10 +9,11 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query, Response
 
-from ...store import athletes, known, orders, person, stock
+from ...store import athletes, known, merging, orders, person, stock
 from ...store.database import Cx, Deadlocked
 from ..desk import Anyone, Manager, Seller
 from ..schemas import (
+    AlikeOut,
     AthleteChange,
     AthleteIn,
     AthleteListed,
@@ -26,6 +27,9 @@ from ..schemas import (
     FittingListed,
     KnownOut,
     KnownPage,
+    MergedOut,
+    MergeIn,
+    PartIn,
     TakeUp,
 )
 
@@ -69,6 +73,7 @@ def _page(cx: Cx, athlete_id: UUID) -> AthletePage:
         consent=ConsentOut(**{n: agreed[n] for n in ConsentOut.model_fields}) if agreed else None,
         would_say=known.SAID,
         sisters=[r["name"] for r in orders.sisters(cx)],
+        merged=[MergedOut(**r) for r in merging.standing(cx, athlete_id)],
         from_shop=there["shop"] if there else None,
     )
 
@@ -112,6 +117,30 @@ def change(desk: Anyone, athlete_id: UUID, given: AthleteChange) -> AthleteOut:
     with desk.open() as cx:
         row = athletes.change(cx, desk.who, athlete_id, given.version, given.change_id, _values(given))
         return AthleteOut(**row)
+
+
+@router.get("/athletes/{athlete_id}/alike")
+def alike(desk: Manager, athlete_id: UUID, text: Annotated[str, Query(max_length=100)] = "") -> list[AlikeOut]:
+    """Records that may be of the same person: by a part of their name, or like this one's where nothing is asked."""
+    with desk.open() as cx:
+        athletes.get(cx, athlete_id)
+        return [AlikeOut(**r) for r in merging.alike(cx, athlete_id, text)]
+
+
+@router.post("/athletes/{athlete_id}/merged")
+def merge(desk: Manager, athlete_id: UUID, given: MergeIn) -> AthletePage:
+    """Another record is of the same person: everything of it goes to this one, and can be parted again."""
+    with desk.open() as cx:
+        merging.merge(cx, athlete_id, given.other_id, given.id)
+        return _page(cx, athlete_id)
+
+
+@router.post("/athletes/{athlete_id}/merged/{merge_id}/parted")
+def part(desk: Manager, athlete_id: UUID, merge_id: UUID, given: PartIn) -> AthletePage:
+    """They are two people after all: what came from the other record goes back to it."""
+    with desk.open() as cx:
+        merging.part(cx, athlete_id, merge_id, given.change_id)
+        return _page(cx, athlete_id)
 
 
 @router.get("/athletes/{athlete_id}/data.json")
