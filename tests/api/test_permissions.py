@@ -235,6 +235,7 @@ IDS = {
     "line_id": str(uuid.UUID(int=3)),
     "purchase_id": str(uuid.UUID(int=46)),
     "journal_id": str(uuid.UUID(int=40)),
+    "merge_id": str(uuid.UUID(int=61)),
     "model_id": str(uuid.UUID(int=4)),
     "staff_id": str(uuid.UUID(int=10)),
     "sale_id": str(uuid.UUID(int=6)),

@@ -44,7 +44,7 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
       title={athlete.name}
       side={
         <span className="flex gap-2">
-          {me.role === "manager" && <Button onClick={() => setSame(true)}>Same person</Button>}
+          {me.role === "manager" && <Button onClick={() => setSame(true)}>Same person as …</Button>}
           <Button onClick={() => setEditing(true)}>Put it right</Button>
           <Button kind="strong" onClick={() => begin.mutate(id)} disabled={begin.isPending}>
             Begin a fitting <span className="font-mono text-xs opacity-80">N</span>

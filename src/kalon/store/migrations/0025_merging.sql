@@ -61,6 +61,12 @@ BEGIN
 END
 $$;
 
+-- What an athlete's record says of itself where another says otherwise.
+CREATE FUNCTION told_apart(p_this jsonb, p_other jsonb) RETURNS jsonb LANGUAGE sql IMMUTABLE AS $$
+    SELECT coalesce(jsonb_object_agg(e.key, e.value), '{}') FROM jsonb_each(p_this) e
+    WHERE e.key IN ('born_on', 'squad', 'note') AND e.value IS DISTINCT FROM p_other -> e.key
+$$;
+
 CREATE FUNCTION athlete_merge_them(p_id uuid, p_kept uuid, p_other uuid) RETURNS text
 LANGUAGE plpgsql SECURITY DEFINER SET search_path = public, pg_temp AS $$
 DECLARE
@@ -119,9 +125,8 @@ BEGIN
         FROM athlete a WHERE a.id = p_kept;
     INSERT INTO change (shop_id, athlete_id, part, version, change_id, before, after, staff_id)
         SELECT ours, p_kept, 'athlete', a.version, p_id,
-               jsonb_build_object('born_on', kept.born_on, 'squad', kept.squad, 'note', kept.note),
-               jsonb_build_object('born_on', a.born_on, 'squad', a.squad, 'note', a.note, 'put_together_with', other.name),
-               staff_now()
+               told_apart(to_jsonb(kept), to_jsonb(a)),
+               told_apart(to_jsonb(a), to_jsonb(kept)) || jsonb_build_object('put_together_with', other.name), staff_now()
         FROM athlete a WHERE a.id = p_kept;
     RETURN 'done';
 END
@@ -180,9 +185,8 @@ BEGIN
         AND m.moved -> 'other' ->> 'known_from' IS NOT NULL;
     INSERT INTO change (shop_id, athlete_id, part, version, change_id, before, after, staff_id)
         SELECT ours, m.kept_id, 'athlete', a.version, p_change,
-               jsonb_build_object('born_on', now_is.born_on, 'squad', now_is.squad, 'note', now_is.note,
-                                  'put_together_with', m.other_name),
-               jsonb_build_object('born_on', a.born_on, 'squad', a.squad, 'note', a.note), staff_now()
+               told_apart(to_jsonb(now_is), to_jsonb(a)) || jsonb_build_object('put_together_with', m.other_name),
+               told_apart(to_jsonb(a), to_jsonb(now_is)) || jsonb_build_object('put_together_with', NULL), staff_now()
         FROM athlete a WHERE a.id = m.kept_id;
     RETURN 'done';
 END
@@ -234,5 +238,5 @@ LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp ROWS 10 A
     WHERE a.id = p_id AND a.shop_id = shop_now() AND b.name % a.name
     ORDER BY similarity(a.name, b.name) DESC, b.name, b.id LIMIT p_limit
 $$;
-REVOKE ALL ON FUNCTION athlete_merge_them, athlete_part_them, merged_forgets, athletes_alike FROM PUBLIC;
+REVOKE ALL ON FUNCTION told_apart, athlete_merge_them, athlete_part_them, merged_forgets, athletes_alike FROM PUBLIC;
 GRANT EXECUTE ON FUNCTION athlete_merge_them, athlete_part_them, athletes_alike TO kalon_app;
