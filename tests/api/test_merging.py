@@ -199,3 +199,23 @@ def test_what_is_written_for_the_other_record_meanwhile_is_the_one_s(
         where = cx.execute("SELECT athlete_id::text, count(*) FROM fitting WHERE athlete_id = ANY(%s) GROUP BY 1",
                            [[kept, other]]).fetchall()  # fmt: skip
     assert where == [(kept, answers.count(201))]
+
+
+def test_a_writer_who_waited_writes_for_the_record_that_stays(
+    shop: Shop, people: tuple[httpx.Client, httpx.Client, httpx.Client]
+) -> None:
+    """Whoever looked the record up before it was put together with another, and writes after."""
+    _, url = shop
+    fitter, manager, _ = people
+    a, b, c = (new_athlete(fitter, f"Wade Tarrier {i}") for i in "abc")
+    for x in (a, b, c):
+        new_fitting(fitter, x)
+    put_together(manager, b, c)
+    put_together(manager, a, b)
+    again = ("INSERT INTO fitting (id, shop_id, athlete_id, opened_by, house_version, learned_version) "
+             "SELECT gen_random_uuid(), shop_id, %s, opened_by, house_version, learned_version FROM fitting "
+             "WHERE athlete_id = %s LIMIT 1 RETURNING athlete_id::text")  # fmt: skip
+    with psycopg.connect(url) as cx:
+        for whose in (a, b, c):
+            assert cx.execute(again, [whose, a]).fetchone() == (a,)
+        cx.rollback()
