@@ -92,12 +92,13 @@ def change(cx: Cx, who: Who, athlete_id: UUID, version: int, change_id: UUID, va
 
 
 def history(cx: Cx, athlete_id: UUID, limit: int = 200) -> list[Row]:
-    """Who changed what of this athlete, newest first."""
+    """Who changed what of this athlete, and of the records put together with theirs, newest first."""
     return cx.execute(
-        "SELECT c.id, c.part, c.before, c.after, c.at, s.name AS by FROM change c JOIN staff s ON s.id = c.staff_id "
-        "WHERE c.athlete_id = %s OR c.athlete_id IN (SELECT m.other_id FROM athlete_merge m WHERE m.kept_id = %s "
-        "AND m.undone_at IS NULL) ORDER BY c.id DESC LIMIT %s",
-        [athlete_id, athlete_id, limit],
+        "SELECT c.id, c.part, c.before, c.after, c.at, s.name AS by FROM unnest(ARRAY[%(id)s]::uuid[] || ARRAY("
+        "SELECT m.other_id FROM athlete_merge m WHERE m.kept_id = %(id)s AND m.undone_at IS NULL)) AS t (id) "
+        "JOIN LATERAL (SELECT * FROM change WHERE athlete_id = t.id ORDER BY id DESC LIMIT %(limit)s) c ON true "
+        "JOIN staff s ON s.id = c.staff_id ORDER BY c.id DESC LIMIT %(limit)s",
+        {"id": athlete_id, "limit": limit},
     ).fetchall()
 
 

@@ -30,13 +30,19 @@ def alike(cx: Cx, athlete_id: UUID, text: str) -> list[Row]:
     return [r for r in rows if r["id"] != athlete_id][:ALIKE]
 
 
-def standing(cx: Cx, athlete_id: UUID) -> list[Row]:
-    """The records that were put together with this one and not parted since, newest first."""
-    return cx.execute(
-        "SELECT m.id, m.other_name AS name, m.at, s.name AS by FROM athlete_merge m JOIN staff s ON s.id = m.staff_id "
-        "WHERE m.kept_id = %s AND m.undone_at IS NULL ORDER BY m.at DESC",
+def whole(cx: Cx, athlete_id: UUID) -> Row:
+    """An athlete as their page has them, with `merged`: the records that were put together with theirs and not parted
+    since, newest first. Raises `NotFound`."""
+    row = cx.execute(
+        "SELECT a.id, a.name, a.born_on, a.squad, a.note, a.version, (SELECT coalesce(jsonb_agg(jsonb_build_object("
+        "'id', m.id, 'name', m.other_name, 'at', m.at, 'by', s.name) ORDER BY m.at DESC), '[]') FROM athlete_merge m "
+        "JOIN staff s ON s.id = m.staff_id WHERE m.kept_id = a.id AND m.undone_at IS NULL) AS merged "
+        "FROM athlete a WHERE a.id = %s",
         [athlete_id],
-    ).fetchall()
+    ).fetchone()
+    if not row:
+        raise NotFound("There is no such athlete here.")
+    return row
 
 
 def others(cx: Cx, athlete_id: UUID) -> list[UUID]:

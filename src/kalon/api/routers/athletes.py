@@ -60,7 +60,9 @@ def page(desk: Anyone, athlete_id: UUID) -> AthletePage:
 
 
 def _page(cx: Cx, athlete_id: UUID) -> AthletePage:
-    athlete = AthleteOut(**athletes.get(cx, athlete_id))
+    row = merging.whole(cx, athlete_id)
+    merged = [MergedOut(**m) for m in row.pop("merged")]
+    athlete = AthleteOut(**row)
     agreed = known.consent(cx, athlete_id)
     there = known.before(cx, athlete_id)
     changes = athletes.history(cx, athlete_id)
@@ -73,7 +75,7 @@ def _page(cx: Cx, athlete_id: UUID) -> AthletePage:
         consent=ConsentOut(**{n: agreed[n] for n in ConsentOut.model_fields}) if agreed else None,
         would_say=known.SAID,
         sisters=[r["name"] for r in orders.sisters(cx)],
-        merged=[MergedOut(**r) for r in merging.standing(cx, athlete_id)],
+        merged=merged,
         from_shop=there["shop"] if there else None,
     )
 
