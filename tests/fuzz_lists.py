@@ -212,10 +212,12 @@ def packed(rng: Random, table: list[list[str]]) -> tuple[bytes, str]:
     return text.getvalue().encode(encoding), kind
 
 
-def answers_to(made_list: Made, asks: list[dict[str, Any]]) -> dict[str, dict[str, str]]:
-    """What somebody who knows the list says of the words it asks about."""
+def answers_to(made_list: Made, asks: list[dict[str, Any]], most: int) -> dict[str, dict[str, str]]:
+    """What somebody who knows the list says of the words it asks about, so many at most, those with most lines first."""
     found: dict[str, dict[str, str]] = {}
-    for ask in asks:
+    for ask in sorted(asks, key=lambda a: -int(a["lines"])):
+        if sum(map(len, found.values())) == most:
+            break
         meant = made_list.words.get(ask["field"], {}).get(ask["word"])
         if meant is not None:
             found.setdefault(ask["field"], {})[ask["word"]] = meant

@@ -21,7 +21,7 @@ def read(path: Path, given: Made) -> tuple[Listed, int]:
     path.write_bytes(given.data)
     first = read_list(path, NOBODY, given.settings)
     answers = len(given.settings) - 1
-    words = answers_to(given, first.asks)
+    words = answers_to(given, first.asks, MOST_ANSWERS - answers)  # whoever is asked more leaves the rest open
     if words:
         first = read_list(path, NOBODY, given.settings | {"words": words})
     return first, answers + sum(map(len, words.values()))
@@ -56,4 +56,5 @@ def test_lists_in_every_dialect_come_in_right(tmp_path: Path) -> None:
         assert answers <= MOST_ANSWERS, f"list {n}: {answers} answers"
         held += len(given.held)
         right += len(found & given.held)
+    print(f"{right} of {held} lines right")
     assert right >= LEAST_SHARE * held, f"{right} of {held}"
