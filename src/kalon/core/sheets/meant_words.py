@@ -3,6 +3,8 @@ at the end of a football boot's name. Common practice, from memory."""
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from ..rules.words import Sport
 from ..shoes.meant import PURPOSES, of_sport
 from .asked import LEFT_OUT, Asked
@@ -75,12 +77,13 @@ IN_NAMES = ("sg", "fg", "mg", "hg", "ag", "tf", "ic")
 """Letters that close the name of a football boot, where they are written as capitals."""
 
 
-def said_in(text: str, sport: Sport) -> set[str]:
+@lru_cache(maxsize=20_000)
+def said_in(text: str, sport: Sport) -> frozenset[str]:
     """What a text says a shoe of this sport is meant for."""
     words = key_of(text)
     if words.replace(" ", "_") in of_sport(sport):
-        return {words.replace(" ", "_")}
-    return {slug for slug in of_sport(sport) if any(has(words, phrase) for phrase in MEANT_WORDS[slug])}
+        return frozenset({words.replace(" ", "_")})
+    return frozenset(slug for slug in of_sport(sport) if any(has(words, phrase) for phrase in MEANT_WORDS[slug]))
 
 
 def _of_column(text: str, sport: Sport, said: Answers) -> set[str]:
@@ -88,7 +91,7 @@ def _of_column(text: str, sport: Sport, said: Answers) -> set[str]:
     found: set[str] = set()
     for word in (w for w in text.split(";") if w.strip()):
         answer = said.get(key_of(word))
-        known = {answer} & set(PURPOSES) if answer else said_in(word, sport)
+        known = frozenset({answer} & set(PURPOSES)) if answer else said_in(word, sport)
         if not known and answer != LEFT_OUT:
             raise Asked("meant_for", key_of(word), f"“{short(word)}”: what is that meant for")
         found |= known & set(of_sport(sport))
@@ -98,7 +101,7 @@ def _of_column(text: str, sport: Sport, said: Answers) -> set[str]:
 def meant_for(sport: Sport, sport_text: str, column: str, name: str, said: Answers) -> list[str]:
     """What a line says its shoe is meant for, in the vocabulary's order: its own column first, then the sport's cell,
     then its name. Raises `Asked` where its own column says what nobody knows."""
-    found = _of_column(column, sport, said) if column else set()
+    found = frozenset(_of_column(column, sport, said)) if column else frozenset[str]()
     found = found or said_in(sport_text, sport)
     if not found and sport == "football":
         ends = [w for w in name.replace("-", " ").split()[1:] if w.isupper() and w.lower() in IN_NAMES]
