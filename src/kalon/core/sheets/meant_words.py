@@ -27,7 +27,7 @@ MEANT_WORDS: dict[str, tuple[str, ...]] = {
                        "debutant", "debutants", "initiation", "principiante", "principianti", "principiantes",
                        "iniciacion", "beginner klimmen"),
     "bouldering": ("boulder", "bouldering", "bouldern", "boulderschuhe", "bloc", "blocco", "boulderen"),
-    "sport_climbing": ("sport climbing", "sportklettern", "escalade sportive", "arrampicata sportiva", "falesia",
+    "sport_climbing": ("sport climbing", "sportklettern", "escalade sportive", "falesia", "monotiri",
                        "escalada deportiva", "sportklimmen"),
     "trad_climbing": ("trad", "multi pitch", "multipitch", "mehrseil", "mehrseillangen", "alpin", "alpine",
                       "grande voie", "grandes voies", "vie lunghe", "via larga", "vias largas", "all day"),
