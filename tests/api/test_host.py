@@ -167,6 +167,7 @@ MIGRATIONS = [
     "0023_reach",
     "0024_meant_for",
     "0025_merging",
+    "0026_room_on_the_page",
 ]  # fmt: skip
 
 

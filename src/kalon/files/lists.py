@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-import json
 from collections import Counter
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from dataclasses import field as dataclass_field
 from pathlib import Path
+
+from pydantic_core import to_json
 
 from ..core.errors import read as checked
 from ..core.sheets.columns import FIELDS, Column, by_heading, guess
@@ -78,7 +79,7 @@ def read_list(path: Path, report: Report, settings: Mapping[str, object]) -> Lis
             for ask in line.asks:
                 asked[ask.field, ask.word] += 1
                 guesses.setdefault((ask.field, ask.word), (ask.guess, str(ask)))
-            out.write(f"{line.row}\t{line.verdict}\t{line.said}\t{json.dumps(line.body)}\n")
+            out.write(f"{line.row}\t{line.verdict}\t{line.said}\t{to_json(line.body).decode()}\n")
             if number % 5_000 == 0:
                 report(0.5 + 0.4 * number / len(rows), f"row {number:,} of {len(rows):,}")
     samples = [list(dict.fromkeys(c[i] for _, c in rows[:40] if i < len(c) and c[i].strip()))[:3]

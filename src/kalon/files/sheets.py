@@ -22,6 +22,7 @@ from ftfy import fix_encoding
 
 from ..core.sheets import grid
 from ..core.sheets.columns import heading_row
+from ..core.sheets.plain import plain
 from .reading import bad
 
 SHEET_BYTES = 64_000_000
@@ -194,6 +195,7 @@ def _from_json(text: str, notes: list[str]) -> Rows:
     if len(given) > MOST_ROWS:
         raise bad("large", f"The list has more than {MOST_ROWS:,} rows, which is more than is read at once.")
     headings = list(dict.fromkeys(k for g in given for k in g))
+    names = [plain(h) for h in headings]
     rows = []
     for number, one in enumerate(given, 1):
         if nested := next((k for k, v in one.items() if isinstance(v, dict | list)), None):
@@ -201,7 +203,7 @@ def _from_json(text: str, notes: list[str]) -> Rows:
                 "json", f"Object {number}: “{nested[:40]}” holds more than one value; each must be text or a number."
             )
         rows.append((number, [_written(one.get(h)) for h in headings]))
-    return Rows("json", [(0, headings), *rows], notes)
+    return Rows("json", [(0, names), *rows], notes)
 
 
 def _from_xlsx(data: bytes, report: Report, sheet: str) -> Rows:
@@ -301,6 +303,8 @@ def _filled(rows: list[tuple[int, list[str]]], merged: list[Span]) -> list[tuple
 
 def _written(value: Any) -> str:
     """A cell's value as it would be typed."""
+    if isinstance(value, str):
+        return value
     if value is None:
         return ""
     if isinstance(value, bool):
@@ -367,7 +371,7 @@ def safe_cell(text: str) -> str:
 
 def plain_cell(text: str) -> str:
     """What was written by `safe_cell`."""
-    return text[1:] if text.startswith("'") and text[1:].startswith(RISKY) else text
+    return text[1:] if text[:1] == "'" and text[1:].startswith(RISKY) else text
 
 
 def write(kind: Kind, headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator[bytes]:

@@ -63,8 +63,8 @@ ERASED_STATE = "KA410"
 """What the database says of a write to somebody who was erased."""
 FORBIDDEN_STATE = "KA403"
 """What the database says of something the person signed in may not do."""
-LIMITS = "-c statement_timeout=20s -c lock_timeout=10s -c idle_in_transaction_session_timeout=60s"
-"""No question holds a connection for ever."""
+LIMITS = "-c statement_timeout=20s -c lock_timeout=10s -c idle_in_transaction_session_timeout=60s -c jit=off"
+"""No question holds a connection for ever; none is compiled first, which takes longer than the longest of them."""
 
 
 def open_pool(url: str, *, size: int = 10) -> Pool:

@@ -13,6 +13,7 @@ from uuid import UUID
 
 from psycopg.errors import CheckViolation
 from psycopg.types.json import Jsonb
+from pydantic_core import from_json
 
 from ..core.errors import Conflict, NotFound
 from ..core.fit.foot import FIT_ZONES
@@ -65,7 +66,7 @@ def stage(
     cx.execute(NOW)
     with cx.cursor().copy("COPY sheet_now FROM STDIN") as copy:
         for row, verdict, said, text in lines:
-            copy.write_row((row, verdict, said, text, *_keys(json.loads(text))))
+            copy.write_row((row, verdict, said, text, *_keys(from_json(text))))
     cx.execute("ANALYZE sheet_now")
     digits = minor_digits(settings["currency"])
     money = f"round({{}} / 10::numeric ^ {digits}, {digits})"

@@ -60,8 +60,7 @@ def gtin(text: str) -> str:
 
 def check_digit(digits: str) -> int:
     """The last digit of a bar code whose other digits are these (GS1 General Specifications, from memory)."""
-    total = sum(int(d) * (3 if i % 2 == 0 else 1) for i, d in enumerate(reversed(digits)))
-    return -total % 10
+    return -(3 * sum(map(int, digits[-1::-2])) + sum(map(int, digits[-2::-2]))) % 10
 
 
 @lru_cache(maxsize=10_000)

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 
 SHORT = 40
 
 
+@lru_cache(maxsize=100_000)
 def plain(text: str) -> str:
     """Text with its spaces put right, and without signs nobody can see or write."""
     if text.isprintable() and text.isascii() and "  " not in text and text == text.strip():

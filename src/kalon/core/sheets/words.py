@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Mapping
+from functools import lru_cache
 
 from ..fit.stretch import UPPERS
 from ..rules.words import SPORTS, Sport
@@ -113,6 +114,7 @@ NO_PRICE = {"-", "–", "—", "on request", "por", "poa", "p o a", "auf anfrage
 }  # fmt: skip
 
 
+@lru_cache(maxsize=50_000)
 def key_of(text: str) -> str:
     """A word as answers to it are kept: without capitals, accents and signs; as it is where nothing else is left of
     it, as of other alphabets and of a mere dash."""
