@@ -393,7 +393,6 @@ def _meant(said: list[str]) -> dict[str, dict[str, str]]:
 
 def bring_in(args: argparse.Namespace) -> None:
     """Read a supplier's list and say what it would change; with --write, write it."""
-    from .core.sheets import grid
     from .files.lists import lines_at, read_list
     from .files.workers import spooled
     from .store import house, sheets
@@ -420,7 +419,7 @@ def bring_in(args: argparse.Namespace) -> None:
             print(f"{reason['lines']} lines refused: {reason['said']}")
         for verdict in ("refused", "odd"):
             for row in sheets.rows(cx, sheet, verdict, 0, 40):
-                print(f"{grid.told_place(row['row'], found.grid)}: {verdict}: {row['said']}")
+                print(f"{found.places.told(row['row'])}: {verdict}: {row['said']}")
         counts = staged["counts"]
         print(", ".join(f"{n} {verdict}" for verdict, n in counts.items()))
         if args.write:

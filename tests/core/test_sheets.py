@@ -238,10 +238,16 @@ def test_how_a_shoe_is_made_and_its_inside_come_along() -> None:
     assert found.body["facts"][4:] == [281, None, None, None, 1.5, None, None, None]
     far = lines([*ROW, "turf", "215", "no", "240", ""], headings=headings)[0]
     assert "40 mm less than its size says" in far.said
-    for cell, name in ((7, "grass of my own"), (8, "9999"), (9, "perhaps"), (10, "7")):
+    for cell, name in ((8, "9999"), (10, "7")):
         wrong = [*row]
         wrong[cell] = name
         assert lines(wrong, headings=headings)[0].verdict == "refused"
+    for cell, name, kind in ((7, "grass of my own", "choices"), (9, "perhaps", "features")):
+        unknown = [*row]
+        unknown[cell] = name
+        read = lines(unknown, headings=headings)[0]
+        assert (read.verdict, kind in read.body) == ("odd", False), read.said
+        assert read.said.endswith("none is kept.")
 
 
 def _texts(held: object) -> Iterator[str]:

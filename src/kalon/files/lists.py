@@ -7,13 +7,16 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from dataclasses import field as dataclass_field
 from pathlib import Path
+from typing import Any
 
 from pydantic_core import to_json
 
 from ..core.errors import read as checked
 from ..core.sheets.columns import FIELDS, Column, by_heading, guess
 from ..core.sheets.lines import Settings, read_lines
-from .sheets import Report, plain_cell, read_table
+from ..core.sheets.place import Part, Places
+from .sheets import plain_cell, read_table
+from .workbook import Report
 
 MOST_ASKS = 60
 """Words asked about at a time, those on most lines first."""
@@ -37,6 +40,8 @@ class Listed:
     """The maker of most of its lines."""
     grid: str = ""
     sheets: list[str] = dataclass_field(default_factory=list)
+    places: Places = dataclass_field(default_factory=Places)
+    """Where a line stands, by its number."""
     asks: list[dict[str, object]] = dataclass_field(default_factory=list)
     """What has to be asked about: field, word, guess, and on how many lines it stands."""
 
@@ -49,7 +54,13 @@ class Listed:
         return {
             "list": columns,
             **{n: getattr(self, n) for n in ("notes", "rows", "supplier", "grid", "sheets", "asks")},
+            "parts": [[p.name, p.after] for p in self.places.parts],
         }
+
+
+def places_of(columns: Mapping[str, Any]) -> Places:
+    """Where the lines of a sheet stand, by what was kept of it (`Listed.as_columns`)."""
+    return Places(bool(columns.get("grid")), [Part(name, after) for name, after in columns.get("parts", [])])
 
 
 def lines_at(path: Path) -> Iterator[Judged]:
@@ -74,7 +85,7 @@ def read_list(path: Path, report: Report, settings: Mapping[str, object]) -> Lis
     asked: Counter[tuple[str, str]] = Counter()
     guesses: dict[tuple[str, str], tuple[str, str]] = {}
     with Path(f"{path}.lines").open("w", encoding="utf-8") as out:
-        for number, line in enumerate(read_lines(rows, columns, said), 1):
+        for number, line in enumerate(read_lines(rows, columns, said, table.places), 1):
             found[line.verdict] += 1
             for ask in line.asks:
                 asked[ask.field, ask.word] += 1
@@ -92,5 +103,15 @@ def read_list(path: Path, report: Report, settings: Mapping[str, object]) -> Lis
     makers = Counter(c[at].strip() for _, c in rows if at is not None and at < len(c) and c[at].strip())
     supplier = makers.most_common(1)[0][0] if makers else said.maker
     return Listed(
-        table.kind, columns, samples, len(rows), dict(found), table.notes, supplier[:80], table.grid, table.sheets, asks
+        table.kind,
+        columns,
+        samples,
+        len(rows),
+        dict(found),
+        table.notes,
+        supplier[:80],
+        table.grid,
+        table.sheets,
+        table.places,
+        asks,
     )

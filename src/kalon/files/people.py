@@ -6,7 +6,8 @@ from pathlib import Path
 
 from ..core.sheets.people import parted
 from .reading import bad
-from .sheets import Report, plain_cell, read_rows
+from .sheets import plain_cell, read_rows
+from .workbook import Report
 
 MOST_LINES = 2_000
 """More lines than this are no squad."""

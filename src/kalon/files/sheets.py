@@ -9,11 +9,9 @@ import csv
 import io
 import json
 import re
-import zipfile
-import zlib
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import date, datetime, time
+from datetime import date, datetime
 from decimal import Decimal
 from functools import lru_cache
 from typing import Any, Literal
@@ -22,16 +20,16 @@ from ftfy import fix_encoding
 
 from ..core.sheets import grid
 from ..core.sheets.columns import heading_row
+from ..core.sheets.place import COLUMNS, Part, Places
 from ..core.sheets.plain import plain
+from ..core.sheets.together import Sheet, together
 from .reading import bad
+from .workbook import MOST_COLUMNS, MOST_ROWS, Page, Report, Row, read_workbook, written
 
 SHEET_BYTES = 64_000_000
 """Largest file read."""
-MOST_ROWS, MOST_COLUMNS, LONGEST_CELL, MOST_SHEETS = 300_000, 200, 5_000, 40
-UNPACKED_BYTES, MOST_PACKED = 400_000_000, 120
-"""Most that a workbook may unpack to, bytes, and how many times its packed size one of its parts may be."""
+LONGEST_CELL = 5_000
 Kind = Literal["csv", "xlsx", "json"]
-Report = Callable[[float, str], None]
 OLD_EXCEL, ZIP = b"\xd0\xcf\x11\xe0", b"PK\x03\x04"
 SEPARATORS = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}
 
@@ -42,35 +40,74 @@ class Table:
 
     kind: Kind
     headings: list[str]
-    rows: list[tuple[int, list[str]]]
+    rows: list[Row]
     notes: list[str] = field(default_factory=list)
     grid: str = ""
-    """What was across, where it was a grid: "size" or "colour"; its rows are numbered as `core/sheets/grid` says."""
+    """What was across, where there is a grid in it: "size" or "colour"."""
     sheets: list[str] = field(default_factory=list)
     """The names of a workbook's sheets."""
+    places: Places = field(default_factory=Places)
+    """How its rows are numbered."""
+    bare: bool = False
+    """No row of headings was found."""
 
 
 @dataclass(frozen=True)
 class Rows:
-    """A sheet's rows as text, numbered as in the file; of JSON the names of its values stand first, as row 0."""
+    """A file's rows as text, numbered as in it; of JSON the names of its values stand first, as row 0."""
 
     kind: Kind
-    rows: list[tuple[int, list[str]]]
+    pages: list[Page]
+    """One, or every sheet of a workbook that may hold a list."""
     notes: list[str] = field(default_factory=list)
     sheets: list[str] = field(default_factory=list)
+
+    @property
+    def rows(self) -> list[Row]:
+        """The rows of the first of them."""
+        return self.pages[0].rows
 
 
 def read_table(
     data: bytes, report: Report = lambda _share, _step: None, *, sheet: str = "", grids: bool = True
 ) -> Table:
-    """The list of shoes in a file: of a workbook the sheet of that name, else the first that holds a list; a grid as a
-    line for each of its cells. Raises `BadInput` with what is wrong with it."""
+    """The list of shoes in a file: of a workbook the sheet of that name, all of them for `workbook.EVERY`, else the
+    first that holds a list; a grid as a line for each of its cells. Raises `BadInput` with what is wrong with it."""
     found = read_rows(data, report, sheet=sheet)
     if found.kind == "json":
         return _checked(Table("json", found.rows[0][1], found.rows[1:], found.notes))
     if found.kind == "csv" and found.rows and max(len(r) for _, r in found.rows[:50]) < 2:
         raise bad("columns", f"Only one column was found: are its cells parted by {_listed(SEPARATORS.values())}?")
-    return replace(_table(found.kind, found.rows, found.notes, grids=grids), sheets=found.sheets)
+    table = _every(found, grids=grids) if len(found.pages) > 1 else None
+    table = table or _table(found.kind, found.rows, found.notes, grids=grids)
+    return replace(_checked(table), sheets=found.sheets)
+
+
+def _every(found: Rows, *, grids: bool) -> Table | None:
+    """Every sheet that holds a list, as one list; none where no sheet does."""
+    read = [(page, _table(found.kind, page.rows, [], grids=grids)) for page in found.pages]
+    lists = [(page, table) for page, table in read if len(table.headings) > 1 and table.rows and not table.bare]
+    left = [name for name in found.sheets if name not in {page.name for page, _ in lists}]
+    if not lists:
+        return None
+    across = any(table.grid for _, table in lists)
+    parts: list[Part] = []
+    pages: list[Sheet] = []
+    after = 0
+    for page, table in lists:
+        parts.append(Part(page.name[:60], after))
+        by = 1 if table.grid or not across else COLUMNS
+        shift = after * (COLUMNS if across else 1)
+        pages.append(Sheet(page.name[:60], table.headings, [(n * by + shift, cells) for n, cells in table.rows]))
+        after += page.rows[-1][0]
+    if sum(len(page.rows) for page in pages) > MOST_ROWS:
+        raise bad("large", f"Its sheets have more than {MOST_ROWS:,} lines, which is more than is read at once.")
+    headings, rows = together(pages)
+    said = f"{len(lists)} sheets are read as one list: {', '.join(p.name[:40] for p, _ in lists)}."
+    notes = [*found.notes, said, *([f"No list was found on {', '.join(n[:40] for n in left)}."] if left else [])]
+    notes += [f"{page.name[:40]}: {note}" for page, table in lists for note in table.notes]
+    what = next((table.grid for _, table in lists if table.grid), "")
+    return Table(found.kind, headings, rows, notes, what, places=Places(across, parts))
 
 
 def read_rows(data: bytes, report: Report = lambda _share, _step: None, *, sheet: str = "") -> Rows:
@@ -83,7 +120,8 @@ def read_rows(data: bytes, report: Report = lambda _share, _step: None, *, sheet
     if data.startswith(OLD_EXCEL):
         raise bad("old-excel", "This is an old Excel file (.xls) or a locked one: save it as .xlsx without a password.")
     if data.startswith(ZIP):
-        return _mended(_from_xlsx(data, report, sheet))
+        book = read_workbook(data, report, sheet)
+        return _mended(Rows("xlsx", book.pages, book.notes, book.names))
     text, notes = _decoded(data)
     if text.lstrip()[:1] in ("[", "{"):
         return _mended(_from_json(text, notes))
@@ -124,19 +162,22 @@ def _line(raw: bytes) -> tuple[str, bool, bool]:
 def _mended(found: Rows) -> Rows:
     """Letters written as UTF-8 and read as something else on their way here ("MÃ¼ller"), as they were meant."""
     fix = lru_cache(maxsize=50_000)(fix_encoding)
-    rows, mended = [], set()
-    for number, cells in found.rows:
+    mended: set[tuple[str, str]] = set()
+
+    def one(row: Row) -> Row:
+        number, cells = row
         if all(c.isascii() for c in cells):
-            rows.append((number, cells))
-            continue
+            return row
         now = [c if c.isascii() else fix(c) for c in cells]
-        mended |= {(old, new) for old, new in zip(cells, now, strict=True) if old != new}
-        rows.append((number, now))
+        mended.update((old, new) for old, new in zip(cells, now, strict=True) if old != new)
+        return number, now
+
+    pages = [Page(page.name, [one(row) for row in page.rows]) for page in found.pages]
     if not mended:
         return found
     old, new = min(mended, key=lambda m: (len(m[0]), m))
     note = f"Letters spoilt on their way here were mended, as “{old[:40]}”, read as “{new[:40]}”."
-    return replace(found, rows=rows, notes=[*found.notes, note])
+    return replace(found, pages=pages, notes=[*found.notes, note])
 
 
 def _from_csv(text: str, notes: list[str], report: Report) -> Rows:
@@ -162,7 +203,7 @@ def _from_csv(text: str, notes: list[str], report: Report) -> Rows:
             else "a cell is longer than any"
         )
         raise bad("quotes", f"Line {where}: {why}. Mend that line, or save the sheet as XLSX.") from None
-    return Rows("csv", rows, notes)
+    return Rows("csv", [Page("", rows)], notes)
 
 
 def _separator(text: str) -> str:
@@ -202,121 +243,11 @@ def _from_json(text: str, notes: list[str]) -> Rows:
             raise bad(
                 "json", f"Object {number}: “{nested[:40]}” holds more than one value; each must be text or a number."
             )
-        rows.append((number, [_written(one.get(h)) for h in headings]))
-    return Rows("json", [(0, names), *rows], notes)
+        rows.append((number, [written(one.get(h)) for h in headings]))
+    return Rows("json", [Page("", [(0, names), *rows])], notes)
 
 
-def _from_xlsx(data: bytes, report: Report, sheet: str) -> Rows:
-    notes: list[str] = []
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as packed:
-            parts = packed.infolist()
-            if sum(p.file_size for p in parts) > UNPACKED_BYTES or any(
-                p.file_size > 1_000_000 and p.file_size > MOST_PACKED * max(p.compress_size, 1) for p in parts
-            ):
-                raise bad("bomb", "This file unpacks to far more than a list of shoes: it isn't opened.")
-            names = {p.filename for p in parts}
-            if "xl/workbook.xml" not in names:
-                raise bad("xlsx", "This is a packed file, but no XLSX workbook. CSV, XLSX and JSON are read.")
-            if any(n.endswith("vbaProject.bin") for n in names):
-                notes.append("The workbook has macros; they are not looked at.")
-            sheets = sorted(
-                (n for n in names if re.fullmatch(r"xl/worksheets/sheet\d+\.xml", n)),
-                key=lambda n: int(re.sub(r"\D", "", n)),
-            )
-            parts_of = [packed.read(n) for n in sheets[:MOST_SHEETS]]
-    except (zipfile.BadZipFile, zlib.error, ValueError, OSError, EOFError, NotImplementedError, RuntimeError):
-        raise bad("damaged", "The workbook is damaged, or isn't whole: save it again.") from None
-    place, called, rows = _workbook_rows(data, sheet, report)
-    own = parts_of[place] if place < len(parts_of) else b""
-    if re.search(rb"<f[ >]", own):
-        notes.append("Some cells are formulas: the values last saved with them are read.")
-    if len(called) > 1:
-        notes.append(f"The workbook has {len(called)} sheets; “{called[place][:40]}” is read.")
-    return Rows("xlsx", _filled(rows, _merged(own)), notes, called)
-
-
-def _workbook_rows(data: bytes, sheet: str, report: Report) -> tuple[int, list[str], list[tuple[int, list[str]]]]:
-    """The place of the sheet that is read, the names of all, and its rows."""
-    from python_calamine import CalamineError, CalamineWorkbook
-
-    try:
-        book = CalamineWorkbook.from_filelike(io.BytesIO(data))
-        names = book.sheet_names
-        if sheet and sheet not in names:
-            raise bad("sheet", f"The workbook has no sheet called “{sheet[:40]}”.")
-        sizes = [book.get_sheet_by_index(i) for i in range(min(len(names), MOST_SHEETS))]
-        listlike = (i for i, s in enumerate(sizes) if s.total_height > 1 and s.total_width > 1)
-        place = names.index(sheet) if sheet else next(listlike, 0)
-        page = sizes[place]
-        if page.total_height > MOST_ROWS:
-            raise bad("large", f"The list has more than {MOST_ROWS:,} rows, which is more than is read at once.")
-        if page.total_width > MOST_COLUMNS:
-            raise bad("columns", f"The list has {page.total_width:,} columns; {MOST_COLUMNS} are read at most.")
-        every = page.to_python(skip_empty_area=False)
-    except (CalamineError, IndexError, ValueError, OSError) as error:
-        raise bad("damaged", f"The workbook can't be read ({type(error).__name__}): save it again as XLSX.") from None
-    report(0.2, f"{len(every):,} rows")
-    rows = []
-    for number, values in enumerate(every, 1):
-        cells = [_written(v) for v in values]
-        while cells and not cells[-1].strip():
-            cells.pop()
-        if cells:
-            rows.append((number, cells))
-    return place, names[:MOST_SHEETS], rows
-
-
-Span = tuple[int, int, int, int]
-
-
-def _merged(sheet: bytes) -> list[Span]:
-    """Ranges of merged cells: first and last row, first and last column, from 1 and from 0."""
-    spans = []
-    for match in re.finditer(rb'<mergeCell ref="([A-Z]{1,3})(\d{1,7}):([A-Z]{1,3})(\d{1,7})"', sheet):
-        left, top, right, bottom = match.groups()
-        spans.append((int(top), int(bottom), _column(left), _column(right)))
-    return spans[:20_000]
-
-
-def _column(letters: bytes) -> int:
-    found = 0
-    for letter in letters.decode():
-        found = found * 26 + ord(letter) - 64
-    return found - 1
-
-
-def _filled(rows: list[tuple[int, list[str]]], merged: list[Span]) -> list[tuple[int, list[str]]]:
-    """What stands once in merged cells stands in each of their rows."""
-    by_row = dict(rows)
-    for top, bottom, left, right in merged:
-        value = by_row.get(top, [])[left : left + 1]
-        if bottom == top or not value or right - left > 3 or bottom - top > MOST_ROWS:
-            continue
-        for row in range(top + 1, bottom + 1):
-            cells = by_row.get(row)
-            if cells is not None:
-                cells.extend([""] * (left + 1 - len(cells)))
-                cells[left] = cells[left] or value[0]
-    return rows
-
-
-def _written(value: Any) -> str:
-    """A cell's value as it would be typed."""
-    if isinstance(value, str):
-        return value
-    if value is None:
-        return ""
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    if isinstance(value, float):
-        return str(int(value)) if value.is_integer() and abs(value) < 1e15 else repr(round(value, 10))
-    if isinstance(value, datetime | date | time):
-        return value.isoformat()
-    return str(value)
-
-
-def _table(kind: Kind, rows: list[tuple[int, list[str]]], notes: list[str], *, grids: bool) -> Table:
+def _table(kind: Kind, rows: list[Row], notes: list[str], *, grids: bool) -> Table:
     """Headings and rows parted, a grid laid out line by line; a list without headings is told to be one."""
     if grids and (found := grid.seen(rows)):
         headings, lines = grid.unpivoted(rows, found, MOST_ROWS)
@@ -325,16 +256,16 @@ def _table(kind: Kind, rows: list[tuple[int, list[str]]], notes: list[str], *, g
         across = list(found.across.values())
         said = f"{len(across)} {'sizes' if found.what == 'size' else 'colours'} across, {across[0]} to {across[-1]}"
         notes.append(f"It is a grid ({said}): every cell with pairs in it is read as a line of its own.")
-        return _checked(Table(kind, headings, lines, notes, found.what))
+        return Table(kind, headings, lines, notes, found.what, places=Places(columns=True))
     place = heading_row([cells for _, cells in rows])
     if place is None:
         width = max((len(c) for _, c in rows), default=0)
         notes.append("No row of headings was found: say what each column is.")
-        return _checked(Table(kind, [f"Column {i + 1}" for i in range(width)], rows, notes))
+        return Table(kind, [f"Column {i + 1}" for i in range(width)], rows, notes, bare=True)
     headings = [c.strip()[:60] for c in rows[place][1]]
     while headings and not headings[-1]:
         headings.pop()
-    return _checked(Table(kind, headings, rows[place + 1 :], notes))
+    return Table(kind, headings, rows[place + 1 :], notes)
 
 
 def _checked(table: Table) -> Table:
@@ -387,7 +318,7 @@ def _as_csv(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator[
     pen.writerow([safe_cell(h) for h in headings])
     yield b"\xef\xbb\xbf"
     for row in rows:
-        pen.writerow([safe_cell(_written(c)) for c in row])
+        pen.writerow([safe_cell(written(c)) for c in row])
         if out.tell() > 60_000:
             yield out.getvalue().encode()
             out.seek(0)
@@ -415,7 +346,7 @@ def _as_xlsx(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator
     sheet = book.create_sheet("Kalon")
 
     def text(value: Any) -> Any:
-        cell = WriteOnlyCell(sheet, value=re.sub(r"[\x00-\x08\x0b\x0c\x0e-\x1f]", "", _written(value)))
+        cell = WriteOnlyCell(sheet, value=re.sub(r"[\x00-\x08\x0b\x0c\x0e-\x1f]", "", written(value)))
         cell.data_type = "s"
         return cell
 

@@ -103,7 +103,7 @@ COUNTED = r"""
                     || CASE WHEN count(DISTINCT word) > 3 THEN ' …' ELSE '' END) AS said, count(*) AS n
              FROM (SELECT said, substring(said, '“[^”]*”') AS word FROM sheet_row
                    WHERE import_id = %(id)s AND verdict = 'refused') r
-             GROUP BY regexp_replace(said, '“[^”]*”|row \d+', '…', 'g') ORDER BY 2 DESC LIMIT %(most)s) y)
+             GROUP BY regexp_replace(said, '“[^”]*”|row \d+(, [A-Z]+)?', '…', 'g') ORDER BY 2 DESC LIMIT %(most)s) y)
     WHERE id = %(id)s
 """
 """How many lines are what, and why some can't be used: each reason once, with the first words it is said of."""

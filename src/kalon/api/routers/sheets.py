@@ -13,13 +13,12 @@ from starlette.concurrency import run_in_threadpool
 from starlette.responses import StreamingResponse
 
 from ...core.errors import NotFound
-from ...core.sheets import grid
 from ...core.sheets.columns import FIELD_NAMES, FIELDS
 from ...core.sheets.lines import Settings, Verdict
 from ...core.sizes import label_text
 from ...files import sheets as files
 from ...files import workers
-from ...files.lists import Listed, lines_at, read_list
+from ...files.lists import Listed, lines_at, places_of, read_list
 from ...store import captures, exports, house, sheet_words, sheets
 from ...store.database import Cx, Row, StoreAway
 from ..desk import Anyone, Desk, Manager
@@ -203,11 +202,11 @@ def lines(
     with desk.open() as cx:
         sheet = sheets.get(cx, sheet_id)
         found = sheets.rows(cx, sheet_id, verdict, after, limit)
-        across = sheet["columns"].get("grid", "")
+        places = places_of(sheet["columns"])
     shown = [
         SheetRow(
             **{n: r[n] for n in ("row", "verdict", "said")},
-            place=grid.told_place(r["row"], across),
+            place=places.told(r["row"]),
             text=text_of(r["body"]),
         )
         for r in found

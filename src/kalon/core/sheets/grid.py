@@ -1,7 +1,7 @@
 """Size grids: a row a model and colour, sizes as columns and pairs in the cells; or sizes down and colours across.
 
 A grid becomes a plain list: a line for every cell that says something, with the size (or the colour) of its column. The
-number of such a line is its row in the file and its column: `place_of` tells both.
+number of such a line is its row in the file and its column: `place` tells both.
 """
 
 from __future__ import annotations
@@ -14,6 +14,7 @@ from itertools import pairwise
 from ..sizes import System
 from . import labels, words
 from .columns import SIZE_HEADINGS, bare, by_heading
+from .place import COLUMNS
 from .plain import plain
 
 LEAST_SIZES = 4
@@ -21,8 +22,6 @@ LEAST_SIZES = 4
 LOOKED_AT = 30
 MOST_WORDS = 0.2
 """So many of the cells below a size may be words for pairs, or one; the others are pairs or nothing. House default."""
-COLUMNS = 1000
-"""Columns a row's number leaves room for; more than are read."""
 SUMS = {"total", "totals", "sum", "summe", "gesamt", "somme", "totaal", "totale", "suma", "subtotal", "zwischensumme",
         "grand total", "gesamtsumme", "sous total", "subtotale"}  # fmt: skip
 """Columns and rows of sums, which are left out; common practice, from memory."""
@@ -51,23 +50,6 @@ class Grid:
     """What stands over each column of pairs: a size with its system where one is told, or a colour."""
     what: str
     """"size" or "colour"."""
-
-
-def place_of(number: int) -> tuple[int, int]:
-    """A line's row in the file, and its column, from 1."""
-    return divmod(number, COLUMNS)
-
-
-def told_place(number: int, what: str) -> str:
-    """Where a line stands in its file: "row 7", and of a grid (`what` is across) its column, "row 7, AB"."""
-    if not what:
-        return f"row {number}"
-    row, column = place_of(number)
-    return f"row {row}, {_letters(column)}"
-
-
-def _letters(column: int) -> str:
-    return (_letters((column - 1) // 26) if column > 26 else "") + chr(65 + (column - 1) % 26)
 
 
 def seen(rows: Sequence[Row]) -> Grid | None:

@@ -22,6 +22,7 @@ from . import cells, labels, words
 from .asked import Asked, AskedField, LeftOut
 from .columns import FIELDS, INNER, KIND_FIELDS, Column
 from .meant_words import meant_for
+from .place import Places
 from .plain import plain, short
 
 BUILD_OF: dict[str, Build] = {
@@ -33,6 +34,9 @@ Verdict = Literal["new", "changed", "same", "odd", "refused"]
 Means = Literal["received", "counted", "ignored"]
 MANY_PAIRS = 200
 """More pairs of one size than this is looked at. House default."""
+
+
+IN_ROWS = Places()
 
 
 Word = Annotated[str, Field(max_length=60)]
@@ -55,7 +59,7 @@ class Settings(Contract):
     words: dict[AskedField, Annotated[dict[Word, Answer], Field(max_length=500)]] = {}
     """What was said of words nobody knew: a sport, a width, an upper, a number of pairs, or `-` to leave it out."""
     sheet: str = Field("", max_length=100)
-    """The sheet of a workbook that is read; the first that holds a list where nobody said."""
+    """The sheet of a workbook that is read, `*` all of them; the first that holds a list where nobody said."""
     grids: bool = True
     """Whether a size grid is read as one."""
     pairs: Means = "ignored"
@@ -86,6 +90,7 @@ class Read:
 class _Seen:
     """What earlier rows of the sheet said."""
 
+    places: Places
     sizes: dict[tuple[str, ...], int] = field(default_factory=dict)
     codes: dict[str, int] = field(default_factory=dict)
     prices: dict[tuple[str, str], tuple[int, int]] = field(default_factory=dict)
@@ -96,10 +101,10 @@ class _Refused(ValueError):
 
 
 def read_lines(
-    rows: Iterable[tuple[int, Sequence[str]]], columns: Sequence[Column], settings: Settings
+    rows: Iterable[tuple[int, Sequence[str]]], columns: Sequence[Column], settings: Settings, places: Places = IN_ROWS
 ) -> Iterator[Read]:
-    """Every row as a line: `rows` are numbered as in the file."""
-    seen = _Seen()
+    """Every row as a line: `rows` are numbered as `places` says."""
+    seen = _Seen(places)
     at = {c.field: i for i, c in enumerate(columns) if c.field in FIELDS}
     kept = [(i, c.heading) for i, c in enumerate(columns) if c.field == "keep" and c.heading]
     told = next((c.system for c in columns if c.field == "size" and c.system), None)
@@ -285,11 +290,12 @@ def _made(values: dict[str, str], settings: Settings, body: dict[str, Any], odd:
         else:
             body |= {"upper": upper} if upper else {}
     sport = body.get("sport")
-    if values.get("build"):
-        body["build"] = cells.one_of(values["build"], BUILDS, "a build")
+    built = _or_odd(cells.one_of, values.get("build", ""), odd, BUILDS, "a build")
+    if built:
+        body["build"] = built
     elif sport:
         body["build"] = BUILD_OF[sport]
-    body["build_said"] = bool(values.get("build"))
+    body["build_said"] = built is not None
     if values.get("reinforced"):
         body["reinforced"] = cells.number(values["reinforced"])
         if not 0 <= body["reinforced"] <= 1:
@@ -297,8 +303,8 @@ def _made(values: dict[str, str], settings: Settings, body: dict[str, Any], odd:
     if values.get("last"):
         body["last"] = values["last"][:60]
     told = [n for n, text in values.items() if text]
-    choices = {n: cells.one_of(values[n], CHOICES[n], f"a {n}") for n in told if n in KIND_FIELDS}
-    features = {n: cells.yes_no(values[n]) for n in told if n in FEATURES}
+    choices = {n: _or_odd(cells.one_of, values[n], odd, CHOICES[n], f"a {n}") for n in told if n in KIND_FIELDS}
+    features = {n: _or_odd(cells.yes_no, values[n], odd) for n in told if n in FEATURES}
     properties: dict[str, float] = {}
     for name in told:
         if name not in PROPERTIES:
@@ -311,8 +317,19 @@ def _made(values: dict[str, str], settings: Settings, body: dict[str, Any], odd:
             raise _Refused(f"{drawn.name} {value:g} {drawn.unit} can't be ({drawn.low:g} to {drawn.high:g}).")
         properties[name] = value
     for kind, found in (("choices", choices), ("features", features), ("properties", properties)):
-        if found:
-            body[kind] = found
+        if kept := {n: value for n, value in found.items() if value is not None}:
+            body[kind] = kept
+
+
+def _or_odd(reader: Callable[..., Any], text: str, odd: _Odd, *known: object) -> Any:
+    """What a word says of how the shoe is made; a word nobody knows holds no line up, and none is kept."""
+    if not text:
+        return None
+    try:
+        return reader(text, *known)
+    except ValueError as error:
+        odd.append(f"{error}: none is kept.")
+        return None
 
 
 def _inside(values: dict[str, str], body: dict[str, Any], odd: _Odd) -> None:
@@ -362,22 +379,27 @@ def _against_earlier(row: int, body: dict[str, Any], settings: Settings, seen: _
     if "model" not in body:
         first = seen.codes.setdefault(body["gtin"], row)
         if first != row:
-            odd.append(f"The same bar code stands in row {first} already; its pairs are added to that one's.")
+            odd.append(
+                f"The same bar code stands in {seen.places.told(first)} already; its pairs are added to that one's."
+            )
         return
     model = (body["maker"].lower(), body["model"].lower())
     key = (*model, body.get("width", ""), str(body.get("eu_label")), body.get("colour", ""))
     first = seen.sizes.setdefault(key, row)
     if first != row:
         added = "its pairs are added to that one's" if "pairs" in body else "it says nothing more"
-        odd.append(f"The same size stands in row {first} already; {added}.")
+        odd.append(f"The same size stands in {seen.places.told(first)} already; {added}.")
     if code := body.get("gtin"):
         held = seen.codes.setdefault(code, row)
         if held != row and first == row:
-            raise _Refused(f"Its bar code {code.lstrip('0')} is that of row {held} already, another size.")
+            raise _Refused(
+                f"Its bar code {code.lstrip('0')} is that of {seen.places.told(held)} already, another size."
+            )
     if "price_minor" in body:
         price, where = seen.prices.setdefault(model, (body["price_minor"], row))
         if price != body["price_minor"]:
-            odd.append(f"Row {where} gives this model {Money(price, settings.currency)}; that one counts.")
+            at, said = seen.places.told(where), Money(price, settings.currency)
+            odd.append(f"{at[0].upper()}{at[1:]} gives this model {said}; that one counts.")
             del body["price_minor"]
 
 

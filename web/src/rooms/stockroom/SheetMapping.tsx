@@ -10,6 +10,9 @@ import { NOTHING, type Settings, type Sheet } from "./listed";
 /** What lists are often priced in; another is said by a column of the list. */
 const CURRENCIES = "EUR USD GBP CHF SEK NOK DKK PLN CZK HUF CAD AUD NZD JPY".split(" ");
 
+/** Stands for all sheets of a workbook; no sheet can be called so. */
+const EVERY = "*";
+
 interface AllLinesProps {
   sheet: Sheet;
   change: (part: Partial<Settings>) => void;
@@ -32,6 +35,7 @@ export function AllLines({ sheet, change, disabled }: AllLinesProps) {
           disabled={disabled}
           options={[
             { value: NOTHING, text: "the first with a list" },
+            { value: EVERY, text: "all that hold a list" },
             ...sheet.sheets.map((name) => ({ value: name, text: name })),
           ]}
           onChange={(v) => change({ sheet: v === NOTHING ? "" : v, columns: [] })}
