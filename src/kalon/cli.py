@@ -395,14 +395,14 @@ def bring_in(args: argparse.Namespace) -> None:
     """Read a supplier's list and say what it would change; with --write, write it."""
     from .files.lists import lines_at, read_list
     from .files.workers import spooled
-    from .store import house, sheets
+    from .store import house, sheet_words, sheets
     from .store.ids import new_id
 
     with _at_shop(args) as (cx, who), spooled(args.file.read_bytes()) as path:
         told = {n: v for n in ("sport", "maker", "system", "pairs", "sheet", "list_currency", "child")
                 if (v := getattr(args, n))}  # fmt: skip
         settings = {"currency": house.current(cx).currency, "pairs": "ignored", "words": _meant(args.mean)} | told
-        found = read_list(path, lambda _, step: say(step), settings)
+        found = read_list(path, lambda _, step: say(step), settings, sheet_words.colours(cx))
         sheet = new_id()
         columns = found.as_columns()
         kept = settings | {"columns": [c.field for c in found.columns]}

@@ -168,6 +168,7 @@ MIGRATIONS = [
     "0024_meant_for",
     "0025_merging",
     "0026_room_on_the_page",
+    "0027_colour_words",
 ]  # fmt: skip
 
 

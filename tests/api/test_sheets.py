@@ -19,6 +19,7 @@ from kalon.files.sheets import read_table
 from kalon.host.postgres import LocalServer
 from tests import made_lists
 from tests.api.calls import pulled, ready_to_pull, sell, signed_in, take_back
+from tests.files.test_workbooks import book
 from tests.running import Web, demo_database, web
 
 HEADINGS = ["Brand", "Model", "Sport", "EU size", "Width", "Qty", "RRP", "EAN"]
@@ -47,7 +48,7 @@ def bring(client: httpx.Client, data: bytes | str, name: str = "list.csv", sheet
     return client.post("/api/sheets", params=params, content=data)
 
 
-def settle(client: httpx.Client, sheet: dict[str, Any], **more: Any) -> dict[str, Any]:
+def settle(client: httpx.Client, sheet: dict[str, Any], /, **more: Any) -> dict[str, Any]:
     answer = client.put(f"/api/sheets/{sheet['id']}/settings", json=sheet["settings"] | more)
     assert answer.status_code == 200, answer.text
     return dict(answer.json())
@@ -666,6 +667,57 @@ def test_what_was_said_of_a_suppliers_word_holds_for_its_next_list(running: Web)
     assert write(manager, later).status_code == 200
     third = bring(manager, f"Brand,Model,Sport,EU,Width\n{lines.replace('Gull', 'Rook')}\n", "spring.csv").json()
     assert third["settings"]["words"]["sport"]["studio"] == "court"
+
+
+def test_a_suppliers_word_for_a_colour_is_said_once_and_the_size_is_not_doubled(running: Web) -> None:
+    manager = signed_in(running, "marrow")
+
+    def brought(lines: str, name: str) -> dict[str, Any]:
+        sheet = bring(manager, f"Brand,Model,Sport,EU,Colour,Qty\n{lines}", name).json()
+        return settle(manager, sheet, pairs="received")
+
+    first = brought("Hue Works,Wren,court,41,Bramble,2\nHue Works,Wren,court,42,Bramble,2\n", "one.csv")
+    assert write(manager, first).status_code == 200
+    # In capitals it is the same size; by the word of another language it is asked about.
+    capitals = brought("Hue Works,Wren,court,41,BRAMBLE,1\n", "two.csv")
+    assert (capitals["asks"], capitals["counts"]) == ([], {"changed": 1})
+    assert write(manager, brought("Hue Works,Finch,court,41,Noir,2\n", "three.csv")).status_code == 200
+    asked = brought("Hue Works,Finch,court,41,Zwart,1\n", "four.csv")
+    (ask,) = asked["asks"]
+    assert (ask["field"], ask["word"], ask["lines"]) == ("colour", "zwart", 1)
+    said = settle(manager, asked, words={"colour": {"zwart": "Noir"}})
+    assert (said["asks"], said["counts"]) == ([], {"changed": 1})
+    assert write(manager, said).status_code == 200
+    # Its next list is read so.
+    later = brought("Hue Works,Finch,court,42,ZWART,3\n", "five.csv")
+    assert (later["asks"], later["counts"]) == ([], {"new": 1})
+    assert write(manager, later).status_code == 200
+    stock = manager.get("/api/stock", params={"text": "Finch"}).json()
+    assert {(line["eu_label"], line["colour"], line["on_hand"]) for line in stock} == {
+        (41, "Noir", 3), (42, "Noir", 3),
+    }  # fmt: skip
+
+
+def test_all_sheets_of_a_workbook_come_in_as_one_list(running: Web) -> None:
+    manager = signed_in(running, "marrow")
+    data = book(Note=[["Spring order"]], Football=[["Brand", "Model", "EU", "Qty"], ["Page Works", "Stoat", 42, 2]],
+                Climbing=[["Style", "Label name", 40, 41, 42, 43], ["Vole", "Page Works", 1, "", "", 4]])  # fmt: skip
+    first = bring(manager, data, "pages.xlsx").json()
+    assert first["sheets"] == ["Note", "Football", "Climbing"]
+    whole = settle(manager, first, **{"sheet": "*", "columns": [], "pairs": "received"})
+    assert whole["counts"] == {"new": 3}
+    assert [(r["place"], r["text"]) for r in rows(manager, whole)] == [
+        ("row 2 of “Football”", "Page Works Stoat EU 42"),
+        ("row 2, C of “Climbing”", "Page Works Vole EU 40"), ("row 2, F of “Climbing”", "Page Works Vole EU 43"),
+    ]  # fmt: skip
+    assert write(manager, whole).status_code == 200
+    stock = manager.get("/api/stock", params={"text": "Page Works"}).json()
+    assert {(line["eu_label"], line["on_hand"]) for line in stock} == {(42, 2), (40, 1), (43, 4)}
+    # A workbook with these sheets is read whole the next time.
+    data = book(Note=[["Autumn order"]], Football=[["Brand", "Model", "EU", "Qty"], ["Page Works", "Stoat", 43, 1]],
+                Climbing=[["Style", "Label name", 40, 41, 42, 43], ["Vole", "Page Works", "", 2, "", ""]])  # fmt: skip
+    again = bring(manager, data, "autumn.xlsx").json()
+    assert (again["counts"], again["settings"]["sheet"]) == ({"new": 2}, "*")
 
 
 def test_a_price_list_of_what_is_known_needs_no_sport(running: Web) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from dataclasses import field as dataclass_field
 from pathlib import Path
@@ -71,8 +71,9 @@ def lines_at(path: Path) -> Iterator[Judged]:
             yield int(row), verdict, said, body
 
 
-def read_list(path: Path, report: Report, settings: Mapping[str, object]) -> Listed:
-    """Read the list at `path` with these settings (as of `Settings`). Raises `BadInput`."""
+def read_list(path: Path, report: Report, settings: Mapping[str, object], colours: Sequence[str] = ()) -> Listed:
+    """Read the list at `path` with these settings (as of `Settings`), beside the colours known here, the most used
+    first. Raises `BadInput`."""
     said = checked(Settings, dict(settings))
     table = read_table(path.read_bytes(), report, sheet=said.sheet, grids=said.grids)
     rows = [(n, [plain_cell(c) for c in cells]) for n, cells in table.rows]
@@ -85,7 +86,7 @@ def read_list(path: Path, report: Report, settings: Mapping[str, object]) -> Lis
     asked: Counter[tuple[str, str]] = Counter()
     guesses: dict[tuple[str, str], tuple[str, str]] = {}
     with Path(f"{path}.lines").open("w", encoding="utf-8") as out:
-        for number, line in enumerate(read_lines(rows, columns, said, table.places), 1):
+        for number, line in enumerate(read_lines(rows, columns, said, table.places, colours), 1):
             found[line.verdict] += 1
             for ask in line.asks:
                 asked[ask.field, ask.word] += 1

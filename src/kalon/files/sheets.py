@@ -71,7 +71,7 @@ class Rows:
 def read_table(
     data: bytes, report: Report = lambda _share, _step: None, *, sheet: str = "", grids: bool = True
 ) -> Table:
-    """The list of shoes in a file: of a workbook the sheet of that name, all of them for `workbook.EVERY`, else the
+    """The list of shoes in a file: of a workbook the sheet of that name, all of them for `EVERY_SHEET`, else the
     first that holds a list; a grid as a line for each of its cells. Raises `BadInput` with what is wrong with it."""
     found = read_rows(data, report, sheet=sheet)
     if found.kind == "json":

@@ -11,13 +11,12 @@ from dataclasses import dataclass
 from datetime import date, datetime, time
 from typing import Any
 
+from ..core.sheets.place import EVERY_SHEET
 from .reading import bad
 
 MOST_ROWS, MOST_COLUMNS, MOST_SHEETS = 300_000, 200, 40
 UNPACKED_BYTES, MOST_PACKED = 400_000_000, 120
 """Most that a workbook may unpack to, bytes, and how many times its packed size one of its parts may be."""
-EVERY = "*"
-"""Stands for all sheets of a workbook; none can be called so."""
 Row = tuple[int, list[str]]
 Report = Callable[[float, str], None]
 
@@ -40,7 +39,7 @@ class Workbook:
 
 
 def read_workbook(data: bytes, report: Report, sheet: str) -> Workbook:
-    """The sheet of that name, all for `EVERY`, else the first that holds a list. Raises `BadInput`."""
+    """The sheet of that name, all for `EVERY_SHEET`, else the first that holds a list. Raises `BadInput`."""
     notes: list[str] = []
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
@@ -65,7 +64,7 @@ def read_workbook(data: bytes, report: Report, sheet: str) -> Workbook:
     own = [parts_of[place] if place < len(parts_of) else b"" for place, _ in taken]
     if any(re.search(rb"<f[ >]", part) for part in own):
         notes.append("Some cells are formulas: the values last saved with them are read.")
-    if len(called) > 1 and sheet != EVERY:
+    if len(called) > 1 and sheet != EVERY_SHEET:
         notes.append(f"The workbook has {len(called)} sheets; “{called[taken[0][0]][:40]}” is read.")
     if len(called) > MOST_SHEETS:
         notes.append(f"Of its {len(called)} sheets the first {MOST_SHEETS} are looked at.")
@@ -80,12 +79,12 @@ def _pages(data: bytes, sheet: str, report: Report) -> tuple[list[str], list[tup
     try:
         book = CalamineWorkbook.from_filelike(io.BytesIO(data))
         names = book.sheet_names
-        if sheet and sheet != EVERY and sheet not in names:
+        if sheet and sheet != EVERY_SHEET and sheet not in names:
             raise bad("sheet", f"The workbook has no sheet called “{sheet[:40]}”.")
         pages = [book.get_sheet_by_index(i) for i in range(min(len(names), MOST_SHEETS))]
         # A page's total height and width are the places of its last row and column, from 0.
         listlike = [i for i, s in enumerate(pages) if s.total_height >= 1 and s.total_width >= 1]
-        places = [names.index(sheet)] if sheet in names else (listlike if sheet == EVERY else listlike[:1]) or [0]
+        places = [names.index(sheet)] if sheet in names else (listlike if sheet == EVERY_SHEET else listlike[:1]) or [0]
         if sum(pages[i].total_height for i in places) > MOST_ROWS:
             raise bad("large", f"The list has more than {MOST_ROWS:,} rows, which is more than is read at once.")
         if (width := max(pages[i].total_width + 1 for i in places)) > MOST_COLUMNS:

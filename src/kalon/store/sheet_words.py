@@ -36,6 +36,18 @@ def remember(cx: Cx, who: Who, supplier: str, said: Mapping[str, Mapping[str, st
     )
 
 
+MOST_COLOURS = 2_000
+
+
+def colours(cx: Cx) -> list[str]:
+    """The colours known in the chain, those of most sizes first."""
+    rows = cx.execute(
+        "SELECT colour FROM variant WHERE colour <> '' GROUP BY colour ORDER BY count(*) DESC, colour LIMIT %s",
+        [MOST_COLOURS],
+    )
+    return [row["colour"] for row in rows]
+
+
 SAME_FILE = """
     SELECT i.name, i.done_at, p.name AS by FROM sheet_import i JOIN staff p ON p.id = i.staff_id
     WHERE i.digest = (SELECT digest FROM sheet_import WHERE id = %(id)s) AND i.id <> %(id)s

@@ -18,6 +18,7 @@ from pydantic_core import from_json
 from ..core.errors import Conflict, NotFound
 from ..core.fit.foot import FIT_ZONES
 from ..core.money import minor_digits
+from ..core.sheets.place import EVERY_SHEET
 from . import sheet_words
 from .audit import once
 from .catalogue import FACTS, IN_THAT_MONEY, chain_of, know
@@ -428,11 +429,15 @@ def write(cx: Cx, who: Who, import_id: UUID, *, anyway: bool = False) -> None:
                 code="too-many",
             ) from None
     cx.execute("UPDATE sheet_import SET done_at = now(), file = '' WHERE id = %s", [import_id])
-    cx.execute(
-        "INSERT INTO sheet_habit (shop_id, heading, settings) VALUES (%s, %s, %s) "
-        "ON CONFLICT (shop_id, heading) DO UPDATE SET settings = excluded.settings",
-        [who.shop_id, heading_of([c["heading"] for c in sheet["columns"]["list"]]), Jsonb(_habit(settings))],
-    )
+    habits = {heading_of([c["heading"] for c in sheet["columns"]["list"]]): _habit(settings)}
+    if settings.get("sheet") == EVERY_SHEET:
+        habits[heading_of(of_book(sheet["columns"].get("sheets", [])))] = {"sheet": EVERY_SHEET}
+    for heading, habit in habits.items():
+        cx.execute(
+            "INSERT INTO sheet_habit (shop_id, heading, settings) VALUES (%s, %s, %s) "
+            "ON CONFLICT (shop_id, heading) DO UPDATE SET settings = excluded.settings",
+            [who.shop_id, heading, Jsonb(habit)],
+        )
     supplier = sheet["columns"].get("supplier") or settings.get("maker") or ""
     said = dict(settings.get("words") or {})
     if child := settings.get("child"):
@@ -566,6 +571,11 @@ def rows(cx: Cx, import_id: UUID, verdict: Verdict | None, after: int, limit: in
 def _habit(settings: dict[str, Any]) -> dict[str, Any]:
     """What of a sheet's settings is of its headings; what was said of words is of its supplier (`sheet_words`)."""
     return {n: v for n, v in settings.items() if n not in ("words", "child")}
+
+
+def of_book(names: list[str]) -> list[str]:
+    """What a workbook is known by that is read whole: its sheets' names."""
+    return [EVERY_SHEET, *names]
 
 
 def heading_of(headings: list[str]) -> str:

@@ -9189,7 +9189,7 @@ export interface components {
              * Field
              * @enum {string}
              */
-            field: "sport" | "width" | "upper" | "pairs" | "child" | "meant_for";
+            field: "sport" | "width" | "upper" | "pairs" | "child" | "meant_for" | "colour";
             /** Word */
             word: string;
             /** Said */

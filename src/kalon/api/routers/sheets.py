@@ -15,6 +15,7 @@ from starlette.responses import StreamingResponse
 from ...core.errors import NotFound
 from ...core.sheets.columns import FIELD_NAMES, FIELDS
 from ...core.sheets.lines import Settings, Verdict
+from ...core.sheets.place import EVERY_SHEET
 from ...core.sizes import label_text
 from ...files import sheets as files
 from ...files import workers
@@ -61,6 +62,11 @@ def sheet_out(row: Row, stayed: list[str] | None = None, again: Row | None = Non
     )
 
 
+def _colours(desk: Desk) -> list[str]:
+    with desk.open() as cx:
+        return sheet_words.colours(cx)
+
+
 async def _read(desk: Desk, path: FilePath, import_id: UUID, settings: dict[str, Any]) -> Listed:
     """Read the list in a worker, saying in the store how far it is."""
 
@@ -71,7 +77,8 @@ async def _read(desk: Desk, path: FilePath, import_id: UUID, settings: dict[str,
     async def tell(share: float, step: str) -> None:
         await run_in_threadpool(told, share, step)
 
-    found: Listed = await workers.done(read_list, path, settings, progress=tell)
+    colours = await run_in_threadpool(_colours, desk)
+    found: Listed = await workers.done(read_list, path, settings, colours, progress=tell)
     return found
 
 
@@ -104,6 +111,12 @@ def _shown(cx: Cx, import_id: UUID) -> SheetOut:
 def _usual(desk: Desk) -> dict[str, Any]:
     with desk.open() as cx:
         return Settings(currency=house.current(cx).currency).model_dump()
+
+
+def _whole(desk: Desk, found: Listed) -> bool:
+    """Whether a workbook with these sheets was read whole before."""
+    with desk.open() as cx:
+        return len(found.sheets) > 1 and sheets.habit(cx, sheets.of_book(found.sheets)) is not None
 
 
 def _known_of(desk: Desk, found: Listed) -> tuple[dict[str, Any], bool]:
@@ -139,6 +152,9 @@ async def bring(
         await lay_down(request, path, files.SHEET_BYTES)
         settings = await run_in_threadpool(_usual, desk)
         found = await _read(desk, path, id, settings)
+        if await run_in_threadpool(_whole, desk, found):
+            settings |= {"sheet": EVERY_SHEET}
+            found = await _read(desk, path, id, settings)
         known, changes = await run_in_threadpool(_known_of, desk, found)
         settings |= known | {"currency": settings["currency"]}
         if changes:

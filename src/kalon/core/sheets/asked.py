@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Literal
 
-AskedField = Literal["sport", "width", "upper", "pairs", "child", "meant_for"]
+AskedField = Literal["sport", "width", "upper", "pairs", "child", "meant_for", "colour"]
 """What is asked about: which sport a word means, which width or upper, how many pairs, whose children's letters, what
-a shoe is meant for."""
+a shoe is meant for, whether a colour is one that is known by another word."""
 LEFT_OUT = "-"
 """The answer that leaves a line out (a sport), or the value alone (a width, an upper, a number of pairs)."""
 

@@ -13,6 +13,7 @@ from itertools import pairwise
 
 from ..sizes import System
 from . import labels, words
+from .colours import ONE
 from .columns import SIZE_HEADINGS, bare, by_heading
 from .place import COLUMNS
 from .plain import plain
@@ -184,98 +185,10 @@ def _with_system(size: str, above: str, beside: str) -> str:
 
 
 LEAST_COLOURS = 2
-COLOURS = frozenset(
-    [
-        "black",
-        "white",
-        "red",
-        "blue",
-        "green",
-        "yellow",
-        "orange",
-        "grey",
-        "gray",
-        "navy",
-        "brown",
-        "pink",
-        "purple",
-        "silver",
-        "gold",
-        "beige",
-        "teal",
-        "olive",
-        "lime",
-        "schwarz",
-        "weiss",
-        "rot",
-        "blau",
-        "grun",
-        "gelb",
-        "grau",
-        "braun",
-        "rosa",
-        "lila",
-        "silber",
-        "gold",
-        "noir",
-        "blanc",
-        "rouge",
-        "bleu",
-        "vert",
-        "jaune",
-        "gris",
-        "brun",
-        "rose",
-        "violet",
-        "argent",
-        "nero",
-        "bianco",
-        "rosso",
-        "blu",
-        "azzurro",
-        "verde",
-        "giallo",
-        "arancione",
-        "grigio",
-        "marrone",
-        "viola",
-        "argento",
-        "oro",
-        "negro",
-        "blanco",
-        "rojo",
-        "azul",
-        "amarillo",
-        "naranja",
-        "marron",
-        "morado",
-        "plata",
-        "zwart",
-        "wit",
-        "rood",
-        "blauw",
-        "groen",
-        "geel",
-        "oranje",
-        "grijs",
-        "bruin",
-        "paars",
-        "zilver",
-        "slate",
-        "rust",
-        "moss",
-        "chalk",
-        "sand",
-        "stone",
-        "coal",
-        "bone",
-    ]
-)
-"""Words for colours; common practice, from memory."""
 
 
 def _names_a_colour(text: str) -> bool:
-    return not COLOURS.isdisjoint(bare(text).split())
+    return not ONE.keys().isdisjoint(bare(text).split())
 
 
 def _of_colours(rows: Sequence[Row]) -> Grid | None:

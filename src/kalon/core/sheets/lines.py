@@ -20,6 +20,7 @@ from ..shoes.inner import LIMITS_MM, SPREADS, InnerIn, ShoeReading, by_label, fa
 from ..sizes import System
 from . import cells, labels, words
 from .asked import Asked, AskedField, LeftOut
+from .colours import Colours
 from .columns import FIELDS, INNER, KIND_FIELDS, Column
 from .meant_words import meant_for
 from .place import Places
@@ -57,7 +58,8 @@ class Settings(Contract):
     child: Literal["uk", "us"] | None = None
     """Whose children's letters (13C, 10.5K) the list has."""
     words: dict[AskedField, Annotated[dict[Word, Answer], Field(max_length=500)]] = {}
-    """What was said of words nobody knew: a sport, a width, an upper, a number of pairs, or `-` to leave it out."""
+    """What was said of words nobody knew: a sport, a width, an upper, a number of pairs, or `-` to leave it out; the
+    colour that is meant, or `-` for one of its own."""
     sheet: str = Field("", max_length=100)
     """The sheet of a workbook that is read, `*` all of them; the first that holds a list where nobody said."""
     grids: bool = True
@@ -101,10 +103,14 @@ class _Refused(ValueError):
 
 
 def read_lines(
-    rows: Iterable[tuple[int, Sequence[str]]], columns: Sequence[Column], settings: Settings, places: Places = IN_ROWS
+    rows: Iterable[tuple[int, Sequence[str]]],
+    columns: Sequence[Column],
+    settings: Settings,
+    places: Places = IN_ROWS,
+    colours: Iterable[str] = (),
 ) -> Iterator[Read]:
-    """Every row as a line: `rows` are numbered as `places` says."""
-    seen = _Seen(places)
+    """Every row as a line: `rows` are numbered as `places` says, `colours` are known here, the most used first."""
+    seen, of_here = _Seen(places), Colours(colours)
     at = {c.field: i for i, c in enumerate(columns) if c.field in FIELDS}
     kept = [(i, c.heading) for i, c in enumerate(columns) if c.field == "keep" and c.heading]
     told = next((c.system for c in columns if c.field == "size" and c.system), None)
@@ -115,7 +121,7 @@ def read_lines(
             if len(given) > len(columns) and any(c.strip() for c in given[len(columns) :]):
                 raise _Refused("It has more cells than there are headings: is a separator written inside a name?")
             values = {name: plain(given[i]) if i < len(given) else "" for name, i in at.items()}
-            body = _line(values, settings, told, odd) if "model" in at else _by_code(values, settings, odd)
+            body = _line(values, settings, told, of_here, odd) if "model" in at else _by_code(values, settings, odd)
             extra = {name: text[:200] for i, name in kept if i < len(given) and (text := plain(given[i]))}
             if extra:
                 body["extra"] = extra
@@ -123,7 +129,8 @@ def read_lines(
         except _Refused as refused:
             yield Read(row, "refused", str(refused), _as_given(given))
         except Asked as asked:
-            yield Read(row, "refused", f"{asked}?", _as_given(given), (asked, *_others(asked, values, settings)))
+            others = _others(asked, values, settings, of_here)
+            yield Read(row, "refused", f"{asked}?", _as_given(given), (asked, *others))
         except LeftOut as left:
             yield Read(row, "refused", f"Left out: {left}.", _as_given(given))
         except ValueError as error:
@@ -134,11 +141,12 @@ def read_lines(
             yield Read(row, "odd" if odd else "fine", " ".join(odd), body, tuple(odd.asks))
 
 
-def _others(first: Asked, values: dict[str, str], settings: Settings) -> Iterator[Asked]:
+def _others(first: Asked, values: dict[str, str], settings: Settings, colours: Colours) -> Iterator[Asked]:
     """What else has to be asked of a line that waits for one word already, so that all is asked at once."""
     readers: tuple[tuple[str, Callable[[str, words.Answers], object]], ...] = (
         ("width", lambda text, said: words.width(text, settings.system or "eu", said)),
         ("upper", words.upper),
+        ("colour", colours.read),
         ("pairs", words.stock if settings.pairs != "ignored" else lambda _text, _said: None),
     )
     for name, reader in readers:
@@ -192,7 +200,9 @@ def _pairs(values: dict[str, str], settings: Settings, body: dict[str, Any], odd
         odd.append(f"{body['pairs']} pairs of one size: is that meant?")
 
 
-def _line(values: dict[str, str], settings: Settings, told: System | None, odd: _Odd) -> dict[str, Any]:
+def _line(
+    values: dict[str, str], settings: Settings, told: System | None, colours: Colours, odd: _Odd
+) -> dict[str, Any]:
     maker, model = values.get("maker") or settings.maker, values.get("model", "")
     if not model:
         raise _Refused("It names no model.")
@@ -220,7 +230,7 @@ def _line(values: dict[str, str], settings: Settings, told: System | None, odd: 
     width = words.width(values.get("width", ""), size.system, settings.words.get("width", {}))
     body |= {
         "system": size.system, "label": size.label, "eu_label": size.eu_label, "width": width,
-        "colour": values.get("colour", "")[:60], "code": values.get("code", "")[:60],
+        "colour": _colour(values.get("colour", ""), settings, colours, odd), "code": values.get("code", "")[:60],
     }  # fmt: skip
     if values.get("gtin"):
         try:
@@ -248,6 +258,16 @@ def _size(text: str, system: System | None, settings: Settings) -> labels.Size:
         if settings.child is None:
             raise
         return labels.size(text, "uk_child" if settings.child == "uk" else "us_child")
+
+
+def _colour(text: str, settings: Settings, colours: Colours, odd: _Odd) -> str:
+    if not text:
+        return ""
+    try:
+        return colours.read(text, settings.words.get("colour", {}))
+    except Asked as asked:
+        odd.ask(asked, "Until then it is kept as written.")
+        return text[:60]
 
 
 def _price(values: dict[str, str], settings: Settings, body: dict[str, Any], odd: _Odd) -> None:

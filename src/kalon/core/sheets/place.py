@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+EVERY_SHEET = "*"
+"""Stands for all sheets of a workbook; none can be called so."""
 COLUMNS = 1000
 """Columns a row's number leaves room for; more than are read."""
 

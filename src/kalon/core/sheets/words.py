@@ -210,6 +210,8 @@ def is_answer(field: AskedField, answer: str) -> bool:
     """Whether this can be said of a word; children's letters are said for the whole list."""
     if answer == LEFT_OUT:
         return field != "child"
+    if field == "colour":
+        return plain(answer) == answer != ""
     if field == "width":
         return answer in {*WIDTHS.values(), *FAMILIES_MM} or answer in LETTERS
     known = {"sport": SPORTS, "upper": UPPERS, "meant_for": PURPOSES}.get(field, ())

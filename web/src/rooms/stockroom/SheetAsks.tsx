@@ -142,6 +142,10 @@ function Answer({ ask, value, disabled, onChange }: AnswerProps) {
       ),
       { value: LEFT_OUT, text: "says nothing" },
     ],
+    colour: [
+      ...(ask.guess ? [{ value: ask.guess, text: `the ${ask.guess} known here` }] : []),
+      { value: LEFT_OUT, text: "a colour of its own" },
+    ],
     child: [
       { value: "uk", text: "UK children's" },
       { value: "us", text: "US children's" },
