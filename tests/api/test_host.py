@@ -169,6 +169,7 @@ MIGRATIONS = [
     "0025_merging",
     "0026_room_on_the_page",
     "0027_colour_words",
+    "0028_the_box",
 ]  # fmt: skip
 
 

@@ -281,6 +281,32 @@ def test_a_price_counts_against_the_shops_own(shop: tuple[Web, str], fitter: htt
         cx.execute(give, [priced[2], *priced[:2]])
 
 
+def test_what_stands_on_the_box_is_what_every_page_says(shop: tuple[Web, str], fitter: httpx.Client) -> None:
+    fitting, (line,) = pulled(fitter, 1)
+    with psycopg.connect(shop[1]) as cx:
+        cx.execute(
+            "UPDATE variant v SET system = 'eu', label = floor(eu_label) + 0.333 FROM stock_line l "
+            "WHERE l.id = %s AND v.id = l.variant_id",
+            [line],
+        )
+    assert sell(fitter, fitting, line).status_code == 201
+    person = fitter.get(f"/api/fittings/{fitting}").json()["athlete"]["id"]
+    page = fitter.get(f"/api/athletes/{person}").json()
+    (sold,) = [f for f in page["fittings"] if f["pair"]]
+    assert sold["size"].endswith("⅓")
+    (pair,) = fitter.get(f"/api/athletes/{person}/pairs").json()
+    again = fitter.get(f"/api/pairs/{pair['id']}/again").json()["again"]
+    assert sold["size"] in next(p["text"] for p in again["points"] if p["about"] == "size")
+    with psycopg.connect(shop[1]) as cx:
+        cx.execute("UPDATE follow_up SET due_on = %s WHERE fitting_id = %s", [today(), fitting])
+    said = [
+        i["text"]
+        for i in fitter.get("/api/today").json()["items"]
+        if i["athlete_id"] == person and i["kind"] == "follow_up"
+    ]
+    assert said == [f"{sold['pair']} {sold['size']}: how has it settled?"]
+
+
 def test_the_same_again(fitter: httpx.Client) -> None:
     fitting, (line,) = pulled(fitter, 1)
     athlete = fitter.get(f"/api/fittings/{fitting}").json()["athlete"]["id"]

@@ -339,6 +339,8 @@ def test_the_same_again_when_nothing_changed() -> None:
     ({"sold": "no"}, "like_it", "no longer to be had"),
     ({"last_changed": "Another last."}, "other_size", "Another last."),
     ({"recommended": 42.5}, "other_size", "EU 42.5, not EU 42"),
+    ({"recommended": 42.5, "box": "UK 8", "recommended_box": "UK 8.5"}, "other_size", "it is UK 8.5, not UK 8."),
+    ({"box": "EU 41⅔"}, "same", "it is EU 41⅔, as before"),
 ])  # fmt: skip
 def test_what_a_fitter_would_ask_first(more: dict[str, object], verdict: str, says: str) -> None:
     found = again(asked(**more))

@@ -160,6 +160,10 @@ def test_every_matter_is_a_sentence_and_opens_its_place(kind: str) -> None:
 
 def test_what_the_day_says() -> None:
     assert day_text("wear", DETAILS["wear"]) == "Orvane Tern EU 42: about 40 h left. Look at it."
+    assert day_text("wear", DETAILS["wear"] | {"box": "UK 8½"}).startswith("Orvane Tern UK 8½: ")
+    thirds = {"pair": "Velmire Fir", "size": 45.5, "system": "eu", "label": 45.333}
+    assert day_text("follow_up", thirds) == "Velmire Fir EU 45⅓: how has it settled?"
+    assert day_text("follow_up", thirds | {"system": None, "label": None}).startswith("Velmire Fir EU 45.5: ")
     assert "near its end" in day_text("wear", DETAILS["wear"] | {"worn_h": 120.0})
     assert day_text("event", DETAILS["event"]) == "Orvane Tern won't be ready before 5 December: the old pair plays."
     assert day_text("open", DETAILS["open"]) == "Football, event on 3 December: waits at Trial."

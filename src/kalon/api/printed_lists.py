@@ -119,10 +119,10 @@ def coach_pdf(squad: SquadOut, shop: str, paper: Paper) -> bytes:
         days = [f"{d:%-d %b}" if d else "" for d in (m.ready_on, m.event_on, m.due_on)]
         rows.append(
             [Paragraph(safe(m.name), small), Paragraph(safe(m.pair or "none yet"), small),
-             f"{m.eu_label:g}" if m.eu_label else "", Paragraph(safe(value_word(m.plate) if m.plate else ""), small),
+             Paragraph(safe(m.size or ""), small), Paragraph(safe(value_word(m.plate) if m.plate else ""), small),
              *days]
         )  # fmt: skip
-    story.append(table(rows, [38, 46, 14, 28, 17, 15, 18], paper, (2,)))
+    story.append(table(rows, [38, 42, 18, 28, 17, 15, 18], paper, (2,)))
     story += [
         Spacer(1, 3 * mm),
         Paragraph("Never a full match or session first: until the day it is broken in, the old pair plays.", small),

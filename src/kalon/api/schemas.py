@@ -321,7 +321,8 @@ class FittingListed(Wire):
     sport: str | None
     discipline: str | None
     pair: str | None
-    eu_label: float | None
+    size: str | None
+    """Of the pair that was sold, as its box has it."""
     due_on: date | None
 
 

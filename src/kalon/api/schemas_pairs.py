@@ -341,6 +341,8 @@ class SquadMember(Wire):
     discipline: str | None
     pair_id: UUID | None
     pair: str | None
+    size: str | None
+    """As the pair's box has it."""
     eu_label: float | None
     width: str | None
     plate: str | None

@@ -13,6 +13,7 @@ from ..core.feet.gauge import Feet
 from ..core.fit.foot import FIT_ZONES, MEASURES, FootToFit, foot_to_fit
 from ..core.match.nearest import alike, nearness
 from ..core.match.rank import Ranked, rank
+from ..core.sizes import on_the_box
 from . import bench, catalogue, learned, orders, pairs, stock
 from .bench import Loaded
 from .catalogue import SIGMAS
@@ -156,6 +157,7 @@ def of_pair(cx: Cx, pair_id: UUID) -> Again:
         AgainIn(
             name=f"{row['maker']} {row['name']}".strip(),
             label=label,
+            box=row["size"] or (on_the_box(variant) if variant else ""),
             bought_feet=then,
             feet_now=_then(*_feet_now(cx, row["athlete_id"], on)) if on else None,
             today=today,
@@ -164,6 +166,7 @@ def of_pair(cx: Cx, pair_id: UUID) -> Again:
             sold=where,
             last_changed=_last_changed(sold, variant),
             recommended=recommended,
+            recommended_box=on_the_box(other) if other else "",
         )
     )
     return Again(says, line, on.id if on else None, _nearest(cx, on, row, sold) if on and sold else [])

@@ -108,7 +108,8 @@ def fittings(cx: Cx, athlete_id: UUID) -> list[Row]:
         """
         SELECT f.id, f.state, f.opened_at, f.touched_at, b.body ->> 'sport' AS sport,
                b.body ->> 'discipline' AS discipline, (s.pair ->> 'maker') || ' ' || (s.pair ->> 'name') AS pair,
-               (s.pair ->> 'eu_label')::float AS eu_label, u.due_on
+               (s.pair ->> 'eu_label')::float AS eu_label, s.pair ->> 'system' AS system,
+               (s.pair ->> 'label')::float AS label, u.due_on
         FROM fitting f
         LEFT JOIN fitting_part b ON b.fitting_id = f.id AND b.part = 'brief'
         LEFT JOIN sale s ON s.fitting_id = f.id AND s.undone_at IS NULL

@@ -119,7 +119,8 @@ def next_reading(cx: Cx) -> Row | None:
     return cx.execute(
         f"""
         SELECT m.maker, coalesce(n.sd_mm, 2.5) AS sd_mm, sum(l.on_hand) AS pairs,
-               (array_agg(m.name || ' ' || v.eu_label ORDER BY l.on_hand DESC, v.eu_label))[1] AS size,
+               (array_agg(jsonb_build_object('name', m.name, 'system', v.system, 'label', v.label,
+                                             'eu_label', v.eu_label) ORDER BY l.on_hand DESC, v.eu_label))[1] AS size,
                (array_agg(l.id ORDER BY l.on_hand DESC, v.eu_label))[1] AS line_id
         FROM stock_line l JOIN variant v ON v.id = l.variant_id JOIN shoe_model m ON m.id = v.model_id
         LEFT JOIN (SELECT maker, sd_mm FROM ({NOW}) x WHERE model_id IS NULL AND zone = 'length') n

@@ -19,6 +19,7 @@ from ..core.errors import Conflict, NotFound
 from ..core.fit.foot import FIT_ZONES
 from ..core.money import minor_digits
 from ..core.sheets.place import EVERY_SHEET
+from ..core.sizes import on_the_box
 from . import sheet_words
 from .audit import once
 from .catalogue import FACTS, IN_THAT_MONEY, chain_of, know
@@ -488,13 +489,13 @@ def undo(cx: Cx, who: Who, import_id: UUID) -> list[str]:
             )
     except CheckViolation:
         short = cx.execute(
-            "SELECT m.maker || ' ' || m.name || ' EU ' || v.eu_label AS pair FROM movement t "
+            "SELECT m.maker || ' ' || m.name AS model, v.system, v.label, v.eu_label FROM movement t "
             "JOIN stock_line l ON l.id = t.stock_line_id JOIN variant v ON v.id = l.variant_id "
             "JOIN shoe_model m ON m.id = v.model_id WHERE t.import_id = %(id)s AND l.on_hand < t.pairs "
-            "ORDER BY 1 LIMIT 3",
+            "ORDER BY 1, v.eu_label LIMIT 3",
             given,
         ).fetchall()
-        named = ", ".join(r["pair"] for r in short)
+        named = ", ".join(f"{r['model']} {on_the_box(r)}" for r in short)
         raise Conflict(
             f"Pairs of this sheet have left since ({named}): it can't be taken back whole. Count those by hand.",
             code="sheet-used",

@@ -23,7 +23,7 @@ def of(cx: Cx, squad: str) -> list[Row]:
         """
         SELECT a.id, a.name, a.born_on, a.measure_on, f.id AS fitting_id, f.state, f.opened_at,
                b.body ->> 'sport' AS sport, b.body ->> 'discipline' AS discipline,
-               p.id AS pair_id, btrim(p.maker || ' ' || p.name) AS pair, p.eu_label, p.width, p.ready_on,
+               p.id AS pair_id, btrim(p.maker || ' ' || p.name) AS pair, p.size, p.eu_label, p.width, p.ready_on,
                coalesce(p.event_on, (b.body ->> 'event_on')::date) AS event_on,
                s.pair -> 'choices' ->> 'plate' AS plate, s.pair -> 'choices' ->> 'sole' AS sole, u.due_on
         FROM (SELECT * FROM athlete WHERE squad = %s AND erased_at IS NULL ORDER BY name, id LIMIT %s) a

@@ -5034,8 +5034,8 @@ export interface components {
             discipline: string | null;
             /** Pair */
             pair: string | null;
-            /** Eu Label */
-            eu_label: number | null;
+            /** Size */
+            size: string | null;
             /** Due On */
             due_on: string | null;
         };
@@ -10011,6 +10011,8 @@ export interface components {
             pair_id: string | null;
             /** Pair */
             pair: string | null;
+            /** Size */
+            size: string | null;
             /** Eu Label */
             eu_label: number | null;
             /** Width */

@@ -81,7 +81,7 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
               <span className="font-mono">{day(f.opened_at)}</span>
               <span>
                 {f.sport ?? "no brief yet"} {f.discipline?.replaceAll("_", " ")}
-                {f.pair && <b className="ml-3">{`${f.pair} EU ${f.eu_label}`}</b>}
+                {f.pair && <b className="ml-3">{`${f.pair} ${f.size ?? ""}`}</b>}
               </span>
               <span>{f.state === "returned" ? "seen again" : f.state}</span>
             </Link>

@@ -9,6 +9,7 @@ from uuid import UUID
 
 from fastapi import APIRouter, Query, Response
 
+from ...core.sizes import on_the_box
 from ...store import athletes, known, merging, orders, person, stock
 from ...store.database import Cx, Deadlocked
 from ..desk import Anyone, Manager, Seller
@@ -69,7 +70,13 @@ def _page(cx: Cx, athlete_id: UUID) -> AthletePage:
     named = {UUID(i) for r in changes for i in ID.findall(json.dumps([r["before"], r["after"]]))}
     return AthletePage(
         athlete=athlete,
-        fittings=[FittingListed(**r) for r in athletes.fittings(cx, athlete_id)],
+        fittings=[
+            FittingListed(
+                **{n: v for n, v in r.items() if n not in ("system", "label", "eu_label")},
+                size=on_the_box(r) if r["pair"] else None,
+            )
+            for r in athletes.fittings(cx, athlete_id)
+        ],
         changes=[ChangeOut(**r) for r in changes],
         pairs={str(i): name for i, name in stock.called(cx, list(named)).items()},
         consent=ConsentOut(**{n: agreed[n] for n in ConsentOut.model_fields}) if agreed else None,

@@ -13,6 +13,7 @@ from ...core.fit.size import ZONE_NAMES
 from ...core.fit.stretch import TABLE
 from ...core.learn.offsets import Learned, LearnedFitter
 from ...core.learn.said import LIKELY, calibration, changed_told, fitter_told, is_careless, learned_said
+from ...core.sizes import on_the_box
 from ...store import bench, fittings, learned, ledger
 from ...store.database import Row
 from ..desk import Anyone, Manager
@@ -43,7 +44,7 @@ EvidenceId = Annotated[int, Path(ge=1, le=2**62)]
 
 
 def _pair(row: Row) -> str:
-    return f"{row['maker']} {row['name']} EU {row['eu_label']:g}"
+    return f"{row['maker']} {row['name']} {on_the_box(row)}"
 
 
 def evidence_said(row: Row) -> str:
@@ -153,7 +154,8 @@ def _give(row: Row, seen: list[Row]) -> LedgerGive:
 
 def _teach(row: Row) -> TeachOut:
     return TeachOut(
-        text=f"Read the inside of {row['maker']} {row['size']}: {row['pairs']} pairs of {row['maker']} stand here, and "
+        text=f"Read the inside of {row['maker']} {row['size']['name']} {on_the_box(row['size'])}: "
+        f"{row['pairs']} pairs of {row['maker']} stand here, and "
         f"their length is known only to ± {row['sd_mm']:.1f} mm.",
         maker=row["maker"],
         line_id=row["line_id"],

@@ -9,6 +9,7 @@ from pydantic import Field
 from ..contract import Contract, Day
 from ..fit.foot import FIT_ZONES
 from ..fit.size import ZONE_NAMES
+from ..sizes import label_words
 from ..units import HALF_UK_MM
 
 CHANGED = 2.0
@@ -32,6 +33,8 @@ class AgainIn(Contract):
 
     name: str = Field(max_length=240)
     label: float
+    box: str = ""
+    """Its size as its box has it; the EU label where that isn't known."""
     bought_feet: FootThen | None = None
     feet_now: FootThen | None = None
     today: Day
@@ -44,6 +47,8 @@ class AgainIn(Contract):
     """What says that its inside isn't what it was: a reading, or another last. Empty where nothing does."""
     recommended: float | None = None
     """The size of this model that fits today's feet, as far as it is known."""
+    recommended_box: str = ""
+    """The same as its box has it."""
 
 
 class AgainPoint(Contract):
@@ -127,10 +132,10 @@ def again(given: AgainIn) -> AgainOut:
     changed = given.last_changed
     points.append(AgainPoint(about="last", fine=not changed, text=changed or "Nothing says that its last was changed."))
     other = given.recommended is not None and given.recommended != given.label
+    box = given.box or label_words("eu", given.label)
+    fits = given.recommended_box or (label_words("eu", given.recommended) if given.recommended is not None else "")
     if given.recommended is not None:
-        says = f"For today's feet it is EU {given.recommended:g}" + (
-            f", not EU {given.label:g}." if other else ", as before."
-        )
+        says = f"For today's feet it is {fits}, not {box}." if other else f"For today's feet it is {box}, as before."
         points.append(AgainPoint(about="size", fine=not other, text=says))
     if not given.feet_now or _too_old(given, given.feet_now):
         verdict: Literal["same", "other_size", "like_it", "measure_first"] = "measure_first"
@@ -138,9 +143,9 @@ def again(given: AgainIn) -> AgainOut:
     elif given.sold == "no":
         verdict, words = "like_it", f"{given.name} can't be had again: these are nearest to it."
     elif other:
-        verdict, words = "other_size", f"{given.name} again, in EU {given.recommended:g} this time."
+        verdict, words = "other_size", f"{given.name} again, in {fits} this time."
     elif given.felt in ("slack", "tight") or abs(longer) > HALF_UK_MM or changed:
         verdict, words = "other_size", f"{given.name} again, but try it on: something has changed since."
     else:
-        verdict, words = "same", f"The same again: {given.name}, EU {given.label:g}."
+        verdict, words = "same", f"The same again: {given.name}, {box}."
     return AgainOut(verdict=verdict, text=words, points=points)

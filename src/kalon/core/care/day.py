@@ -7,6 +7,7 @@ from datetime import date
 from typing import Any, Literal
 
 from ..rules.words import SPORTS
+from ..sizes import on_the_box
 
 DayKind = Literal["follow_up", "arrival", "transfer", "ready", "event", "junior", "wear", "open", "gap"]
 KINDS: dict[DayKind, str] = {
@@ -37,8 +38,8 @@ STATES = {
 
 
 def _pair(detail: Mapping[str, Any]) -> str:
-    size = detail.get("size")
-    return f"{detail.get('pair') or 'A pair'}{f' EU {size:g}' if size else ''}"
+    box = detail.get("box") or (on_the_box({**detail, "eu_label": detail["size"]}) if detail.get("size") else "")
+    return f"{detail.get('pair') or 'A pair'} {box}".rstrip()
 
 
 def day_text(kind: DayKind, detail: Mapping[str, Any]) -> str:

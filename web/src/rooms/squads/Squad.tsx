@@ -152,7 +152,7 @@ export default function Squad() {
                   ""
                 )}
               </td>
-              <td className="font-mono">{m.eu_label ?? ""}</td>
+              <td className="font-mono">{m.size ?? ""}</td>
               <td>{m.plate ? (values[m.plate] ?? m.plate) : ""}</td>
               <td className="font-mono text-sm">{day(m.ready_on)}</td>
               <td className="font-mono text-sm">{day(m.event_on)}</td>

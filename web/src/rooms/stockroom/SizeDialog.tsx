@@ -211,7 +211,12 @@ export function SizeDialog({ me, line, onClose }: { me: Schemas["Me"]; line: str
           {shown.variant_id && <InSisterShops line={line} variant={shown.variant_id} />}
           <HeldPairs line={line} />
           <Heading>What came and went</Heading>
-          {me.role === "manager" && <Booked line={line} name={`${shown.name} ${shown.eu_label}`} />}
+          {me.role === "manager" && (
+            <Booked
+              line={line}
+              name={`${shown.name} ${printed({ system: shown.system ?? "eu", label: shown.label ?? shown.eu_label })}`}
+            />
+          )}
           <ol className="mt-1 text-sm">
             {(moves.data ?? []).map((m) => (
               <li key={m.id} className="flex gap-3 border-line border-b py-1">
