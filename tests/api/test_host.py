@@ -73,7 +73,7 @@ def _in_and_out(home: Path, tmp_path: Path) -> None:
     _, told = again.communicate(timeout=120)
     assert (again.returncode, "These very pairs came in already" in told) == (2, True), told
     cli("export", "stock", "--into", str(out), home=home).communicate(timeout=120)
-    assert "Brindle,Keel,football,,plate,0,,,89.90,EUR,uk,8.5,regular" in out.read_text()
+    assert "Brindle,Keel,football,,plate,0,,,89.90,,EUR,uk,8.5,regular" in out.read_text()
     said, _ = cli("import", str(out), "--pairs", "counted", home=home).communicate(timeout=120)
     assert said.startswith("1 same")
     asks = tmp_path / "asks.csv"

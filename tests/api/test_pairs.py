@@ -297,8 +297,7 @@ def test_what_stands_on_the_box_is_what_every_page_says(shop: tuple[Web, str], f
     (pair,) = fitter.get(f"/api/athletes/{person}/pairs").json()
     again = fitter.get(f"/api/pairs/{pair['id']}/again").json()["again"]
     assert sold["size"] in next(p["text"] for p in again["points"] if p["about"] == "size")
-    with psycopg.connect(shop[1]) as cx:
-        cx.execute("UPDATE follow_up SET due_on = %s WHERE fitting_id = %s", [today(), fitting])
+    fitter.put(f"/api/fittings/{fitting}/follow-up", json={"due_on": (today() + timedelta(days=1)).isoformat()})
     said = [
         i["text"]
         for i in fitter.get("/api/today").json()["items"]

@@ -720,6 +720,38 @@ def test_all_sheets_of_a_workbook_come_in_as_one_list(running: Web) -> None:
     assert (again["counts"], again["settings"]["sheet"]) == ({"new": 2}, "*")
 
 
+def test_what_the_shop_pays_comes_in_goes_out_and_is_taken_back(running: Web) -> None:
+    manager = signed_in(running, "marrow")
+    known = bring(manager, "Brand,Model,Sport,EU,RRP\nPay Works,Wren,court,41,90.00\n", "spring.csv").json()
+    assert write(manager, known).status_code == 200
+    costs = "Marke;Modell;EK netto;UVP\nPay Works;Wren;41,50;90,00\nPay Works;Wren;43,00;90,00\n"
+    sheet = bring(manager, costs, "ek.csv").json()
+    assert [c["field"] for c in sheet["columns"]] == ["maker", "model", "cost", "price"]
+    first, second = rows(manager, sheet)
+    assert (first["verdict"], first["said"]) == ("changed", "It costs the shop 41.50.")
+    assert (second["verdict"], "Row 2 says this model costs 41.50 EUR; that one counts." in second["said"]) == (
+        "odd", True,
+    )  # fmt: skip
+    assert write(manager, sheet).status_code == 200
+
+    def taken_out() -> dict[str, str]:
+        (line,) = [r for r in csv.DictReader(io.StringIO(export(manager, "models", "csv").decode("utf-8-sig")))
+                   if r["maker"] == "Pay Works"]  # fmt: skip
+        return {n: line[n] for n in ("price", "cost", "currency")}
+
+    assert taken_out() == {"price": "90.00", "cost": "41.50", "currency": "EUR"}
+    again = bring(manager, export(manager, "models", "csv"), "again.csv").json()
+    assert set(again["counts"]) == {"same"}
+    assert manager.post(f"/api/sheets/{sheet['id']}/undo").status_code == 200
+    assert taken_out() == {"price": "90.00", "cost": "", "currency": "EUR"}
+    # A model that has a cost and no price; and a cost in another money is no cost here.
+    bare = bring(
+        manager, "Brand,Model,Sport,EU,Cost\nPay Works,Crake,court,41,30\nPay Works,Rail,court,41,$20\n", "c.csv"
+    )
+    assert bare.json()["counts"] == {"new": 1, "odd": 1}
+    assert "Its cost is in USD" in rows(manager, bare.json(), verdict="odd")[0]["said"]
+
+
 def test_a_price_list_of_what_is_known_needs_no_sport(running: Web) -> None:
     manager = signed_in(running, "marrow")
     assert write(manager, bring(manager, a_list("Price Works", models=2, first=8000)).json()).status_code == 200

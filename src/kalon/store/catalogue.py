@@ -97,9 +97,11 @@ def add_model(cx: Cx, chain_id: UUID, model_id: UUID, values: dict[str, Any]) ->
     )  # fmt: skip
 
 
-IN_THAT_MONEY = ", ".join(
-    f"{name} = CASE WHEN model_price.currency = excluded.currency THEN model_price.{name} END"
-    for name in ("cost_minor", "sale_minor", "sale_from", "sale_until")
+IN_THAT_SALE, IN_THAT_MONEY = (
+    ", ".join(
+        f"{name} = CASE WHEN model_price.currency = excluded.currency THEN model_price.{name} END" for name in names
+    )
+    for names in (("sale_minor", "sale_from", "sale_until"), ("cost_minor", "sale_minor", "sale_from", "sale_until"))
 )
 """What else is known of a price stays where the money stays."""
 PRICED = f"""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any, Literal, get_args
 
+from ..core.money import Money
 from ..core.rules.scales import PROPERTIES
 from ..core.sheets.columns import INNER, KIND_FIELDS
 from ..core.shoes.anatomy import FEATURES
@@ -18,7 +19,8 @@ AT_ONCE = 2_000
 TOLD = ", ".join(f"max(s.mm) FILTER (WHERE s.zone = '{n.removesuffix('_mm')}') AS {n}" for n in INNER)
 """What a supplier's sheet told of a size's inside; what was read in the shop isn't a supplier's word."""
 MADE = (
-    "m.maker, m.name AS model, m.sport, m.upper, m.build, m.reinforced, m.price_minor, m.currency, m.properties, "
+    "m.maker, m.name AS model, m.sport, m.upper, m.build, m.reinforced, m.price_minor, m.cost_minor, m.currency, "
+    "shop_currency() AS money, m.properties, "
     "m.choices, m.features, m.last, m.meant_for"
 )
 TABLES: dict[Kind, str] = {
@@ -52,7 +54,7 @@ TABLES: dict[Kind, str] = {
     "LEFT JOIN shoe_model m ON m.id = l.model_id LEFT JOIN variant v ON v.id = l.variant_id "
     "ORDER BY l.maker, m.name NULLS FIRST, v.width NULLS FIRST, v.eu_label NULLS FIRST, l.zone",
 }
-PLAIN = ("maker", "model", "sport", "upper", "build", "reinforced", "last", "meant_for", "price", "currency")
+PLAIN = ("maker", "model", "sport", "upper", "build", "reinforced", "last", "meant_for", "price", "cost", "currency")
 SIZED = ("system", "size", "width", "colour", "gtin", "code", "pairs", *INNER)
 FURTHER: dict[Kind, tuple[str, ...]] = {
     "movements": ("at", "kind", "pairs", "why", "by", "maker", "model", "system", "size", "width", "colour", "gtin"),
@@ -100,6 +102,8 @@ def _row(row: Row, columns: list[str]) -> list[Any]:
     if "price_minor" in row:
         price = price_of(row)
         of["price"], of["currency"] = (price.amount, price.currency) if price else ("", "")
+    if row.get("cost_minor") is not None:
+        of["cost"], of["currency"] = Money(row["cost_minor"], row["money"]).amount, row["money"]
     if "meant_for" in row:
         of["meant_for"] = "; ".join(row["meant_for"])
     if row.get("gtin"):

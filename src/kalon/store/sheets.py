@@ -22,7 +22,7 @@ from ..core.sheets.place import EVERY_SHEET
 from ..core.sizes import on_the_box
 from . import sheet_words
 from .audit import once
-from .catalogue import FACTS, IN_THAT_MONEY, chain_of, know
+from .catalogue import FACTS, IN_THAT_SALE, chain_of, know
 from .database import Cx, Row, Who
 
 AT_ONCE = 5_000
@@ -72,8 +72,10 @@ def stage(
     cx.execute("ANALYZE sheet_now")
     digits = minor_digits(settings["currency"])
     money = f"round({{}} / 10::numeric ^ {digits}, {digits})"
-    old, new = (money.format(n) for n in ("m.price_minor", "(r.body ->> 'price_minor')::int"))
-    changes = CHANGES.format(leaps=LEAPS, old=old, new=new)
+    old, new, cost = (
+        money.format(n) for n in ("m.price_minor", "(r.body ->> 'price_minor')::int", "(r.body ->> 'cost_minor')::int")
+    )
+    changes = CHANGES.format(leaps=LEAPS, old=old, new=new, cost=cost)
     by_code = not any(c["field"] == "model" for c in columns["list"])
     cx.execute(
         JUDGED.format(changes=changes, leaps=LEAPS, found=BY_CODE if by_code else BY_NAME),
@@ -118,6 +120,8 @@ CHANGES = """
                        WHEN {leaps}
                        THEN format('The price goes from %%s to %%s: is that meant?', {old}, {new})
                        ELSE format('The price goes from %%s to %%s.', {old}, {new}) END END,
+        CASE WHEN r.body ? 'cost_minor' AND m.cost_minor IS DISTINCT FROM (r.body ->> 'cost_minor')::int
+             THEN format('It costs the shop %%s.', {cost}) END,
         CASE WHEN r.body ? 'upper' AND m.upper IS DISTINCT FROM r.body ->> 'upper'
              THEN format('Its upper is %%s.', replace(r.body ->> 'upper', '_', ' ')) END,
         CASE WHEN r.body ->> 'build_said' = 'true' AND m.build <> r.body ->> 'build'
@@ -234,6 +238,8 @@ TOLD = """
     CREATE TEMP TABLE sheet_told ON COMMIT DROP AS
     SELECT f.id, f.fresh, (array_agg(r.body ->> 'price_minor' ORDER BY r.row)
                FILTER (WHERE r.body ? 'price_minor'))[1]::int AS price_minor,
+           (array_agg(r.body ->> 'cost_minor' ORDER BY r.row)
+               FILTER (WHERE r.body ? 'cost_minor'))[1]::int AS cost_minor,
            (array_agg(r.body ->> 'upper' ORDER BY r.row) FILTER (WHERE r.body ? 'upper'))[1] AS upper,
            (array_agg(r.body ->> 'build' ORDER BY r.row) FILTER (WHERE r.body ->> 'build_said' = 'true'))[1] AS build,
            (array_agg(r.body ->> 'reinforced' ORDER BY r.row) FILTER (WHERE r.body ? 'reinforced'))[1]::float
@@ -249,7 +255,8 @@ TOLD = """
 KEEP_MODELS = """
     INSERT INTO sheet_model (shop_id, import_id, model_id, fresh, was, set)
     SELECT %(shop)s, %(id)s, m.id, t.fresh, to_jsonb(m), jsonb_build_object(
-        'price_minor', coalesce(t.price_minor, m.price_minor), 'upper', coalesce(t.upper, m.upper),
+        'price_minor', coalesce(t.price_minor, m.price_minor),
+        'cost_minor', coalesce(t.cost_minor, m.cost_minor), 'upper', coalesce(t.upper, m.upper),
         'build', coalesce(t.build, m.build), 'reinforced', coalesce(t.reinforced, m.reinforced),
         'last', coalesce(t.last, m.last), 'meant_for', coalesce(t.meant_for, m.meant_for),
         'properties', m.properties || coalesce(t.properties, '{}'),
@@ -264,11 +271,13 @@ KNOW_MODELS = """
     FROM sheet_model s WHERE s.import_id = %(id)s AND s.model_id = m.id
 """
 PRICES = f"""
-    INSERT INTO model_price (shop_id, chain_id, model_id, price_minor, currency)
-    SELECT %(shop)s, %(chain)s, s.model_id, (s.set ->> 'price_minor')::int, shop_currency() FROM sheet_model s
-    WHERE s.import_id = %(id)s AND s.set -> 'price_minor' IS DISTINCT FROM s.was -> 'price_minor'
+    INSERT INTO model_price (shop_id, chain_id, model_id, price_minor, cost_minor, currency)
+    SELECT %(shop)s, %(chain)s, s.model_id, (s.set ->> 'price_minor')::int, (s.set ->> 'cost_minor')::int,
+           shop_currency() FROM sheet_model s
+    WHERE s.import_id = %(id)s AND (s.set -> 'price_minor' IS DISTINCT FROM s.was -> 'price_minor'
+        OR s.set -> 'cost_minor' IS DISTINCT FROM s.was -> 'cost_minor')
     ON CONFLICT (shop_id, model_id, colour) DO UPDATE SET price_minor = excluded.price_minor,
-        currency = excluded.currency, {IN_THAT_MONEY}
+        cost_minor = excluded.cost_minor, currency = excluded.currency, {IN_THAT_SALE}
 """
 """Prices are this shop's; a sister shop keeps its own."""
 MOVED = """
@@ -354,11 +363,10 @@ TAKE_BACK = (
 )
 """Every value as it was before the sheet, where nobody has changed it since."""
 PRICES_BACK = """
-    UPDATE model_price p SET price_minor = (r.was ->> 'price_minor')::int FROM sheet_model r
+    UPDATE model_price p SET {name} = (r.was ->> '{name}')::int FROM sheet_model r
     WHERE r.import_id = %(id)s AND p.model_id = r.model_id AND p.shop_id = %(shop)s AND p.colour = ''
       AND p.currency = shop_currency()
-      AND to_jsonb(p.price_minor) = r.set -> 'price_minor'
-      AND r.set -> 'price_minor' IS DISTINCT FROM r.was -> 'price_minor'
+      AND to_jsonb(p.{name}) = r.set -> '{name}' AND r.set -> '{name}' IS DISTINCT FROM r.was -> '{name}'
 """
 
 
@@ -506,7 +514,8 @@ def undo(cx: Cx, who: Who, import_id: UUID) -> list[str]:
         given,
     ).fetchall()
     cx.execute(TAKE_BACK, given)
-    cx.execute(PRICES_BACK, given)
+    for name in ("price_minor", "cost_minor"):
+        cx.execute(PRICES_BACK.format(name=name), given)
     cx.execute(
         "UPDATE variant v SET retired_at = CASE WHEN r.fresh THEN now() ELSE v.retired_at END, "
         "gtin = CASE WHEN r.fresh THEN NULL ELSE coalesce(r.was_gtin, v.gtin) END FROM sheet_size r "

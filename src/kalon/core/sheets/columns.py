@@ -37,6 +37,10 @@ PLAIN: dict[str, tuple[str, ...]] = {
     "price": ("price", "rrp", "retail", "retail price", "selling price", "srp", "msrp", "unit price", "preis",
               "uvp", "uvp eur", "vk", "vk preis", "ladenpreis", "prix", "prix public", "ppc", "pvc", "prezzo",
               "prezzo al pubblico", "precio", "pvp", "p v p", "prijs", "adviesprijs"),
+    "cost": ("cost", "cost price", "unit cost", "buying price", "purchase price", "net price", "trade price",
+             "wholesale", "wholesale price", "whs", "dealer price", "ek", "ek preis", "ek netto", "einkaufspreis",
+             "hek", "handlerpreis", "prix d achat", "prix achat", "pa ht", "prix de gros", "prezzo acquisto",
+             "prezzo di acquisto", "costo", "precio de compra", "precio compra", "coste", "inkoopprijs", "inkoop"),
     "currency": ("currency", "wahrung", "waehrung", "devise", "cur"),
     "pairs": ("pairs", "qty", "quantity", "stock", "on hand", "count", "units", "inventory", "in stock", "counted",
               "received", "delivered", "avail", "available", "availability", "qty avail", "menge", "bestand",
@@ -63,8 +67,8 @@ FIELDS: tuple[str, ...] = (*PLAIN, *INNER, *KIND_FIELDS, *PROPERTIES, *FEATURES)
 """Everything a column can hold, in the order columns are written out."""
 FIELD_NAMES: dict[str, str] = {
     "maker": "Maker", "model": "Model", "sport": "Sport", "system": "Size system", "size": "Size", "width": "Width",
-    "colour": "Colour", "gtin": "Bar code", "code": "Own code", "price": "Price", "currency": "Currency",
-    "pairs": "Pairs", "upper": "Upper", "build": "Build", "reinforced": "Share reinforced",
+    "colour": "Colour", "gtin": "Bar code", "code": "Own code", "price": "Price", "cost": "Cost",
+    "currency": "Currency", "pairs": "Pairs", "upper": "Upper", "build": "Build", "reinforced": "Share reinforced",
     "last": "Last", "meant_for": "Meant for",
     "length_mm": "Inner length, mm", "ball_girth_mm": "Inner ball girth, mm",
     "instep_girth_mm": "Inner instep girth, mm", "heel_width_mm": "Inner heel width, mm",

@@ -215,7 +215,7 @@ def _of_colours(rows: Sequence[Row]) -> Grid | None:
     return None
 
 
-OF_A_MODEL = ("sport", "price", "upper", "last", "meant_for")
+OF_A_MODEL = ("sport", "price", "cost", "upper", "last", "meant_for")
 """What is written once over several rows of one model, and begins anew with the next."""
 OF_ALL = ("maker", "sport")
 """What is written once over several models."""

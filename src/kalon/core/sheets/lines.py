@@ -95,7 +95,7 @@ class _Seen:
     places: Places
     sizes: dict[tuple[str, ...], int] = field(default_factory=dict)
     codes: dict[str, int] = field(default_factory=dict)
-    prices: dict[tuple[str, str], tuple[int, int]] = field(default_factory=dict)
+    prices: dict[tuple[str, str, str], tuple[int, int]] = field(default_factory=dict)
 
 
 class _Refused(ValueError):
@@ -271,19 +271,21 @@ def _colour(text: str, settings: Settings, colours: Colours, odd: _Odd) -> str:
 
 
 def _price(values: dict[str, str], settings: Settings, body: dict[str, Any], odd: _Odd) -> None:
-    if not values.get("price"):
-        return
-    if words.is_no_price(values["price"]):
-        if values["price"].strip("-–— "):
-            odd.append(f"Its price is “{short(values['price'])}”: none is kept.")
-        return
-    named = values.get("currency", "").upper()
-    found = cells.money(values["price"], settings.list_currency or settings.currency)
-    currency = named or found.currency
-    if currency != settings.currency:
-        odd.append(f"Its price is in {currency[:12]}, the shop's money is {settings.currency}: the price is left out.")
-    else:
-        body["price_minor"] = found.minor
+    """What the shop asks, and what it pays."""
+    for name in ("price", "cost"):
+        if not (text := values.get(name)):
+            continue
+        if words.is_no_price(text):
+            if text.strip("-–— "):
+                odd.append(f"Its {name} is “{short(text)}”: none is kept.")
+            continue
+        found = cells.money(text, settings.list_currency or settings.currency)
+        currency = values.get("currency", "").upper() or found.currency
+        if currency != settings.currency:
+            other = f"Its {name} is in {currency[:12]}, the shop's money is {settings.currency}"
+            odd.append(f"{other}: the {name} is left out.")
+        else:
+            body[f"{name}_minor"] = found.minor
 
 
 def _meant(values: dict[str, str], settings: Settings, body: dict[str, Any], odd: _Odd) -> None:
@@ -415,12 +417,14 @@ def _against_earlier(row: int, body: dict[str, Any], settings: Settings, seen: _
             raise _Refused(
                 f"Its bar code {code.lstrip('0')} is that of {seen.places.told(held)} already, another size."
             )
-    if "price_minor" in body:
-        price, where = seen.prices.setdefault(model, (body["price_minor"], row))
-        if price != body["price_minor"]:
-            at, said = seen.places.told(where), Money(price, settings.currency)
-            odd.append(f"{at[0].upper()}{at[1:]} gives this model {said}; that one counts.")
-            del body["price_minor"]
+    for kind, verb in (("price_minor", "gives this model"), ("cost_minor", "says this model costs")):
+        if kind not in body:
+            continue
+        minor, where = seen.prices.setdefault((*model, kind), (body[kind], row))
+        if minor != body[kind]:
+            at = seen.places.told(where)
+            odd.append(f"{at[0].upper()}{at[1:]} {verb} {Money(minor, settings.currency)}; that one counts.")
+            del body[kind]
 
 
 def amount(minor: int | None, currency: str) -> str:
