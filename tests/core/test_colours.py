@@ -21,6 +21,11 @@ def test_what_is_written_alike_is_one_colour_and_what_is_new_stays_as_it_is(writ
     assert Colours(HERE).read(written, {}) == kept
 
 
+def test_two_that_are_known_apart_stay_apart() -> None:
+    both = Colours(["Black", "BLACK"])
+    assert [both.read(c, {}) for c in ("Black", "BLACK", "black")] == ["Black", "BLACK", "Black"]
+
+
 @pytest.mark.parametrize(("written", "known"), [
     ("BLK", "Black"), ("schwarz", "Black"), ("noir", "Black"), ("Negro", "Black"), ("zwart", "Black"),
     ("Azul", "blue"), ("bleu", "blue"),

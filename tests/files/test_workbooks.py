@@ -91,6 +91,13 @@ def test_a_name_that_is_no_sport_makes_none_of_the_others(tmp_path: Path) -> Non
     assert {b["sport"] for b in body_of(tmp_path / "a")} == {"court"}
 
 
+def test_each_sheet_counts_in_its_own_system(tmp_path: Path) -> None:
+    hall = [["Model", "UK"], ["Lapwing", 8]]
+    women = [["Model", "US women"], ["Lapwing", 8.5]]
+    listed(tmp_path / "a", book(Hall=hall, Women=women), sheet="*", maker="Torv", sport="court")
+    assert [(b["system"], b["label"]) for b in body_of(tmp_path / "a")] == [("uk", 8), ("us_women", 8.5)]
+
+
 def test_what_two_sheets_say_of_one_size_is_told_with_both_places(tmp_path: Path) -> None:
     twice = book(Boots=BOOTS, More=[["Brand", "Model", "Size EU", "Colour"], ["Torv", "Fieldfare", 42, "red"]])
     read_list_at = tmp_path / "a"
