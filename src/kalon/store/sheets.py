@@ -310,7 +310,7 @@ NEW_SIZES = f"""
     SELECT f.id, %(chain)s, f.model_id, f.width, r.body ->> 'system', (r.body ->> 'label')::float, f.eu_label, f.colour,
            r.body ->> 'known_from', f.gtin, r.body ->> 'code', coalesce(r.body -> 'extra', '{{}}'),
            {", ".join(f"(r.body -> 'facts' ->> {i})::float" for i in range(len(FACTS)))}
-    FROM sheet_sizes f JOIN sheet_now r ON r.row = f.row WHERE f.fresh
+    FROM sheet_sizes f JOIN sheet_now r ON r.row = f.row WHERE f.fresh ORDER BY f.id
 """
 KNOW_SIZES = """
     UPDATE variant v SET gtin = coalesce(f.gtin, v.gtin), code = coalesce(nullif(r.body ->> 'code', ''), v.code),
@@ -335,7 +335,7 @@ READINGS = """
 STOCKED = """
     INSERT INTO stock_line (id, shop_id, chain_id, variant_id)
     SELECT gen_random_uuid(), %(shop)s, %(chain)s, f.id FROM sheet_sizes f
-    WHERE NOT EXISTS (SELECT 1 FROM stock_line l WHERE l.variant_id = f.id AND l.shop_id = %(shop)s)
+    WHERE NOT EXISTS (SELECT 1 FROM stock_line l WHERE l.variant_id = f.id AND l.shop_id = %(shop)s) ORDER BY f.id
 """
 PAIRS = """
     INSERT INTO movement (shop_id, stock_line_id, kind, pairs, why, change_id, import_id, staff_id)

@@ -324,7 +324,9 @@ def _made(values: dict[str, str], settings: Settings, body: dict[str, Any], odd:
             raise _Refused("The share that is reinforced must be between 0 and 1.")
     if values.get("last"):
         body["last"] = values["last"][:60]
-    told = [n for n, text in values.items() if text]
+    told = [n for n, text in values.items() if text and n in HOW_MADE]
+    if not told:
+        return
     choices = {n: _or_odd(cells.one_of, values[n], odd, CHOICES[n], f"a {n}") for n in told if n in KIND_FIELDS}
     features = {n: _or_odd(cells.yes_no, values[n], odd) for n in told if n in FEATURES}
     properties: dict[str, float] = {}
@@ -343,6 +345,9 @@ def _made(values: dict[str, str], settings: Settings, body: dict[str, Any], odd:
             body[kind] = kept
 
 
+HOW_MADE = {*KIND_FIELDS, *FEATURES, *PROPERTIES}
+
+
 def _or_odd(reader: Callable[..., Any], text: str, odd: _Odd, *known: object) -> Any:
     """What a word says of how the shoe is made; a word nobody knows holds no line up, and none is kept."""
     if not text:
@@ -358,9 +363,11 @@ def _inside(values: dict[str, str], body: dict[str, Any], odd: _Odd) -> None:
     """The inside as the sheet tells it, and what is to be expected of it."""
     told = {n: cells.number(values[n]) for n in INNER if values.get(n)}
     expected = _expected(body["sport"], body["build"], body["system"], body["label"], body["width"])
-    for zone, (name, value) in enumerate(zip(INNER, (told.get(n) for n in INNER), strict=True)):
-        if value is None:
-            continue
+    if not told:
+        body["facts"], body["known_from"] = [*expected[0], *[None] * 8], "label"
+        return
+    for name, value in told.items():
+        zone = INNER.index(name)
         low, high = LIMITS_MM[zone]
         if not low <= value <= high:
             raise _Refused(f"An inner {name.removesuffix('_mm').replace('_', ' ')} of {value:g} mm can't be.")
@@ -370,17 +377,14 @@ def _inside(values: dict[str, str], body: dict[str, Any], odd: _Odd) -> None:
                 f"{abs(value - expected[0][zone]):.0f} mm {'more' if value > expected[0][zone] else 'less'} than its "
                 "size says: look again."
             )
-    if told:
-        readings = [
-            ShoeReading(zone=zone, mm=told[name], source="sheet")
-            for zone, name in zip(FIT_ZONES, INNER, strict=True)
-            if name in told
-        ]
-        given = InnerIn(sport=body["sport"], build=body["build"], system=body["system"], label=body["label"],
-                        width=body["width"], readings=readings)  # fmt: skip
-        body["read"], body["facts"], body["known_from"] = told, facts(given), surest(given)
-    else:
-        body["facts"], body["known_from"] = [*expected[0], *[None] * 8], "label"
+    readings = [
+        ShoeReading(zone=zone, mm=told[name], source="sheet")
+        for zone, name in zip(FIT_ZONES, INNER, strict=True)
+        if name in told
+    ]
+    given = InnerIn(sport=body["sport"], build=body["build"], system=body["system"], label=body["label"],
+                    width=body["width"], readings=readings)  # fmt: skip
+    body["read"], body["facts"], body["known_from"] = told, facts(given), surest(given)
 
 
 FAR = 4.0

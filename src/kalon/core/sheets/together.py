@@ -41,7 +41,9 @@ def together(sheets: Sequence[Sheet]) -> tuple[list[str], list[Row]]:
     rows: list[Row] = []
     for sheet, columns in zip(sheets, taken, strict=True):
         to = [places[_key(c)] for c in columns]
-        prefix = [f"{SYSTEM_NAMES[c.system]} " if c.field == "size" and c.system and len(systems) > 1 else "" for c in columns]
+        prefix = [
+            f"{SYSTEM_NAMES[c.system]} " if c.field == "size" and c.system and len(systems) > 1 else "" for c in columns
+        ]
         for number, cells in sheet.rows:
             line = [sheet.name, *[""] * len(keys)]
             for at, before, text in zip(to, prefix, cells, strict=False):
