@@ -9,12 +9,13 @@ import statistics
 import subprocess
 import sys
 import time
-import uuid
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from kalon.host.postgres import default_home, free_port
+from tests.running import own_home
+
+from kalon.host.postgres import free_port
 from kalon.host.supervise import answers
 
 ROOT = Path(__file__).parents[1]
@@ -51,7 +52,7 @@ def python_s() -> float:
 
 def main() -> None:
     """The first start, which makes the database and loads the demo, and the ones after it."""
-    home = default_home().parent / f"bench-{uuid.uuid4().hex[:8]}"
+    home = own_home()
     try:
         base = statistics.median(python_s() for _ in range(REPEATS))
         first = start_s(home)

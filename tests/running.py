@@ -20,7 +20,8 @@ import psycopg
 from psycopg.conninfo import conninfo_to_dict
 
 from kalon.demo.people import SIGN_INS
-from kalon.host.postgres import OWNER, SUPER, Addresses, LocalServer, default_home, free_port
+from kalon.host.home import base
+from kalon.host.postgres import OWNER, SUPER, Addresses, LocalServer, free_port
 from kalon.host.supervise import answers
 from kalon.store.migrate import migrate
 from kalon.store.staff import digest
@@ -36,7 +37,7 @@ THROWN_AWAY = ("fsync=off", "full_page_writes=off", "synchronous_commit=off", "m
 
 def own_home() -> Path:
     """A data folder nobody else uses, which the database's user can reach."""
-    return default_home().parent / f"test-{uuid.uuid4().hex[:8]}"
+    return base().with_name("kalon-tests") / f"test-{uuid.uuid4().hex[:8]}"
 
 
 @contextmanager

@@ -38,13 +38,14 @@ def database(*, alone: bool = True) -> Iterator[tuple[Addresses, LocalServer | N
     """The operator's database by its three addresses, or our own server for as long as this lasts.
 
     Without `alone`, a server that a running Kalon keeps is used as it is and left running."""
-    from .host.postgres import Addresses, HostTrouble, LocalServer, default_home
+    from .host import home
+    from .host.postgres import Addresses, HostTrouble, LocalServer
     from .host.supervise import only_one
 
     if url := os.environ.get("KALON_DATABASE_URL"):
         yield Addresses(url, os.environ.get("KALON_APP_URL", ""), os.environ.get("KALON_GATE_URL", "")), None
         return
-    server = LocalServer(default_home(), say)
+    server = LocalServer(home.ready(say), say)
     with ExitStack() as holding:
         try:
             holding.enter_context(only_one(server.home))
@@ -82,12 +83,13 @@ def _migrate(url: str) -> None:
 def demo(args: argparse.Namespace) -> None:
     """Install, start everything, load the made-up scenario, serve."""
     from .demo.people import DATABASE, SIGN_INS
-    from .host.postgres import LocalServer, default_home
+    from .host import home
+    from .host.postgres import LocalServer
     from .host.supervise import listen, only_one, serve
 
     os.environ.setdefault("KALON_LOG", "WARNING")
     opened = listen(args.host, args.port, say)
-    server = LocalServer(default_home(), say)
+    server = LocalServer(home.ready(say), say)
     with only_one(server.home):
         say("PostgreSQL")
         server.start()

@@ -7,21 +7,21 @@ import shutil
 import signal
 import subprocess
 import sys
-import uuid
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 
-from kalon.host.postgres import LocalServer, default_home, free_port
+from kalon.host.postgres import LocalServer, free_port
 from kalon.host.supervise import answers
 from tests.api.calls import eventually
+from tests.running import own_home
 
 
 @pytest.fixture
 def home() -> Iterator[Path]:
     """A data folder of the test's own, which the database's user can reach."""
-    found = default_home().parent / f"test-{uuid.uuid4().hex[:8]}"
+    found = own_home()
     yield found
     LocalServer(found).stop()
     shutil.rmtree(found, ignore_errors=True)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import pwd
-import re
 import secrets
 import shutil
 import socket
@@ -29,11 +28,18 @@ class HostTrouble(KalonError):
     code = "host"
 
 
-def programs() -> Path:
-    """Folder of the newest PostgreSQL server's programs. Raises `HostTrouble`."""
-    found = sorted(Path("/usr/lib/postgresql").glob("*/bin/postgres"), key=lambda p: int(p.parts[4]))
+def programs(version: str = "") -> Path:
+    """Folder of a PostgreSQL server's programs: of the version a cluster was made by, else the newest. Raises
+    `HostTrouble`."""
+    found = {p.parts[4]: p.parent for p in Path("/usr/lib/postgresql").glob("*/bin/postgres")}
+    if version and found and version not in found:
+        raise HostTrouble(
+            f"The data are of PostgreSQL {version}, and this machine has {', '.join(sorted(found, key=int))}: "
+            f"install it again (apt-get install postgresql-{version}), or write a backup where it still is and restore "
+            "it here."
+        )
     if found:
-        return found[-1].parent
+        return found[version or max(found, key=int)]
     other = shutil.which("postgres")
     if other:
         return Path(other).resolve().parent
@@ -45,16 +51,6 @@ def free_port() -> int:
     with socket.socket() as s:
         s.bind(("127.0.0.1", 0))
         return int(s.getsockname()[1])
-
-
-def default_home() -> Path:
-    """Where data lives: KALON_DATA, or a folder per checkout that the database's user can reach."""
-    if given := os.environ.get("KALON_DATA"):
-        return Path(given).resolve()
-    checkout = Path(__file__).parents[3]
-    key = re.sub(r"[^a-z0-9]+", "-", str(checkout).lower()).strip("-")
-    base = Path("/var/lib/kalon") if os.geteuid() == 0 else Path.home() / ".local" / "share" / "kalon"
-    return base / key
 
 
 @dataclass(frozen=True)
@@ -85,6 +81,11 @@ class LocalServer:
     def log(self) -> Path:
         """The server's own log."""
         return self.home / "postgres.log"
+
+    def _program(self, name: str) -> str:
+        """A program of the version this cluster was made by."""
+        made_by = self.data / "PG_VERSION"
+        return str(programs(made_by.read_text().strip() if made_by.exists() else "") / name)
 
     def _password_file(self, user: str) -> Path:
         return self.home / ("secret" if user == SUPER else f"secret.{user}")
@@ -141,7 +142,7 @@ class LocalServer:
         for user in (SUPER, OWNER, APP, GATE):
             self._new_password(user)
         self._run(
-            str(programs() / "initdb"), "-D", str(half), "-U", SUPER, "--pwfile", str(self._password_file(SUPER)),
+            self._program("initdb"), "-D", str(half), "-U", SUPER, "--pwfile", str(self._password_file(SUPER)),
             "--auth=scram-sha-256", "-E", "UTF8", "--locale=C.UTF-8", "--data-checksums",
         )  # fmt: skip
         half.rename(self.data)
@@ -185,7 +186,7 @@ class LocalServer:
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60"
         options += "".join(f" -c {setting}" for setting in self.settings)
         started = self._run(
-            str(programs() / "pg_ctl"), "start", "-w", "-t", "60", "-D", str(self.data), "-l", str(self.log),
+            self._program("pg_ctl"), "start", "-w", "-t", "60", "-D", str(self.data), "-l", str(self.log),
             "-o", options, check=False,
         )  # fmt: skip
         if started.returncode or not self.running():
@@ -250,7 +251,7 @@ class LocalServer:
     def stop(self) -> None:
         """Stop the server and wait for it."""
         if self.running():
-            self._run(str(programs() / "pg_ctl"), "stop", "-w", "-m", "fast", "-D", str(self.data), check=False)
+            self._run(self._program("pg_ctl"), "stop", "-w", "-m", "fast", "-D", str(self.data), check=False)
 
     def kill(self) -> None:
         """Kill the server and all its processes at once, as a power cut would."""
