@@ -30,7 +30,8 @@ from kalon.files.sheets import write
 from kalon.store import staff
 from kalon.store.migrate import migrate
 
-LIMIT_S = 60.0
+LIMIT = 60.0
+"""Times ten million additions, timed beside it: a minute on a machine that takes a second for those."""
 HEADINGS = ["Brand", "Style", "Category", "UK", "Fitting", "Colour", "Qty", "RRP", "EAN", "Article no", "Season"]
 SPORTS = ("football", "climbing", "court", "cycling")
 
@@ -104,7 +105,11 @@ def one(running: object, client: httpx.Client, kind: str, data: bytes) -> None:
     asking.join()
     for name, took in steps.items():
         print(f"  {name:24} {took:6.1f} s")
-    print(f"  {'together':24} {sum(steps.values()):6.1f} s   limit {LIMIT_S:.0f} s")
+    loop = statistics.median(timed(additions) for _ in range(5))
+    whole = sum(steps.values())
+    print(
+        f"  {'together':24} {whole:6.1f} s   {whole / loop:.0f} ×, limit {LIMIT:.0f} × (ten million additions {loop:.2f} s)"
+    )
     print(f"  the rack meanwhile: median {statistics.median(taken) * 1000:.0f} ms, longest {max(taken) * 1000:.0f} ms, "
           f"quiet {statistics.median(quiet) * 1000:.0f} ms: {statistics.median(taken) / statistics.median(quiet):.1f} ×")  # fmt: skip
     fitting = ready_to_pull(client)
@@ -115,6 +120,13 @@ def one(running: object, client: httpx.Client, kind: str, data: bytes) -> None:
     client.put(f"/api/fittings/{fitting}/tray/{places[0]['pair']['id']}").raise_for_status()
     back = timed(lambda: client.post(f"/api/sheets/{sheet}/undo").raise_for_status())
     print(f"  taken back in {back:.1f} s")
+
+
+def additions() -> None:
+    """How fast this machine is just now."""
+    total = 0
+    for i in range(10_000_000):
+        total += i
 
 
 def timed(call: object) -> float:

@@ -66,8 +66,9 @@ def main(times: int = 15) -> int:
     subprocess.run([sys.executable, "-c", "import kalon.api.app"], check=True)
     base = time.monotonic() - began
     supervisor = subprocess.Popen(
-        [sys.executable, "-m", "kalon.cli", "serve", "--port", str(port), "--workers", "1"],
-        env={**os.environ, "KALON_DATA": str(home), "KALON_LOG": "ERROR"}, stderr=subprocess.DEVNULL,
+        [sys.executable, "-m", "kalon.cli", "serve", "--port", str(port), "--workers", "1",
+         "--yes", "--shop", "A Shop", "--name", "First", "--login", "first"],
+        env={**os.environ, "KALON_DATA": str(home), "KALON_LOG": "ERROR", "KALON_PASSWORD": "last-and-sock-4"}, stderr=subprocess.DEVNULL,
     )  # fmt: skip
     server = LocalServer(home)
     try:

@@ -13,8 +13,6 @@ from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from .core.errors import KalonError
-
 if TYPE_CHECKING:
     from .host.postgres import Addresses, LocalServer
 
@@ -129,28 +127,109 @@ def serve_for_real(args: argparse.Namespace) -> None:
                 f"kalon_app and kalon_gate, as whom the web signs in. If they don't exist yet:\n{ROLES_SQL}"
             )
         _migrate(to.owner)
+        _first_hour(to.owner, args)
         serve(to, opened, args.workers, say, f"Kalon is at http://{args.host}:{args.port}", server)
 
 
-def _password() -> str:
-    return os.environ.get("KALON_PASSWORD") or getpass.getpass("Password: ")
+def _first_hour(url: str, args: argparse.Namespace) -> None:
+    """Where there is no shop yet: make one, of what was said and what is asked for. Raises `HostTrouble` where nobody
+    can be asked."""
+    import psycopg
+
+    from .host.postgres import HostTrouble
+
+    with psycopg.connect(url) as cx:
+        if cx.execute("SELECT 1 FROM shop LIMIT 1").fetchone():
+            return
+    if not (args.yes or args.shop or sys.stdin.isatty()):
+        raise HostTrouble(
+            "There is no shop on this machine yet. Run ./kalon serve at a terminal, which asks what it has to know; or "
+            "./kalon shop add --shop NAME --name PERSON --login NAME."
+        )
+    say("no shop on this machine yet: this makes it")
+    _new_shop(url, args)
 
 
-def user_add(args: argparse.Namespace) -> None:
-    """Add a person; the first of a shop makes the shop."""
+def _new_shop(url: str, args: argparse.Namespace) -> None:
     import psycopg
     from psycopg.rows import dict_row
 
+    from .host import shops
+
+    given = {q.slug: getattr(args, q.slug) for q in shops.NEW}
+    asking = None if args.yes or not sys.stdin.isatty() else input
+    said = shops.answers(shops.NEW, given, asking, say)
+    password = _password()
+    with psycopg.connect(url, row_factory=dict_row) as cx:
+        who = shops.add(cx, said, password, args.chain)
+    say(f"{who.shop_name} is made; {who.login} signs in there as its manager")
+
+
+def shop_add(args: argparse.Namespace) -> None:
+    """Make a shop with its first manager."""
+    with database(alone=False) as (to, _):
+        _migrate(to.owner)
+        _new_shop(to.owner, args)
+
+
+def shop_set(args: argparse.Namespace) -> None:
+    """Change what a shop is called and counts in."""
+    import psycopg
+    from psycopg.rows import dict_row
+
+    from .host import shops
+
+    given = {q.slug: value for q in shops.HOUSE if (value := getattr(args, q.slug)) is not None}
+    said = shops.answers(tuple(q for q in shops.HOUSE if q.slug in given), given, None, say)
+    with database(alone=False) as (to, _), psycopg.connect(to.owner, row_factory=dict_row) as cx:
+        shops.change(cx, args.shop, said, args.rename)
+    say(f"{args.rename or args.shop} changed")
+
+
+def shop_list(args: argparse.Namespace) -> None:
+    """Every shop, its chain, and how many sign in there."""
+    import psycopg
+    from psycopg.rows import dict_row
+
+    from .host import shops
+
+    del args
+    with database(alone=False) as (to, _):
+        _migrate(to.owner)
+        with psycopg.connect(to.owner, row_factory=dict_row) as cx:
+            for r in shops.listing(cx):
+                print(f"{r['name']:30} {r['chain']:30} {r['people']} sign in")
+
+
+def _password() -> str:
+    """`KALON_PASSWORD`, or asked for twice at a terminal. Raises `BadInput`."""
+    from .core.errors import BadInput
+
+    if told := os.environ.get("KALON_PASSWORD"):
+        return told
+    if not sys.stdin.isatty():
+        raise BadInput("There is nobody to ask for a password: give it as KALON_PASSWORD.")
+    first = getpass.getpass("Password: ")
+    if getpass.getpass("The same again: ") != first:
+        raise BadInput("Those two were not the same.")
+    return first
+
+
+def user_add(args: argparse.Namespace) -> None:
+    """Add a person to a shop that is there."""
+    import psycopg
+    from psycopg.rows import dict_row
+
+    from .host import shops
     from .store import staff
 
     password = _password()
     with database(alone=False) as (to, _):
         _migrate(to.owner)
         with psycopg.connect(to.owner, row_factory=dict_row) as cx:
-            found = cx.execute("SELECT id FROM shop WHERE name = %s", [args.shop]).fetchone()
-            shop_id = found["id"] if found else staff.add_shop(cx, args.shop)
-            staff.add_staff(cx, shop_id, args.login, args.name or args.login, args.role, password)
-    say(f"{args.login} is now a {args.role} of {args.shop}")
+            shop = shops.named(cx, args.shop)
+            staff.add_staff(cx, shop["id"], args.login, args.name or args.login, args.role, password)
+    say(f"{args.login} is now a {args.role} of {shop['name']}")
 
 
 def user_set(args: argparse.Namespace) -> None:
@@ -478,6 +557,21 @@ def bench(args: argparse.Namespace) -> None:
     sys.exit(subprocess.run([sys.executable, f"bench/{args.what}.py", *args.rest], cwd=ROOT, check=False).returncode)
 
 
+def _of_shop(p: argparse.ArgumentParser, *, new: bool) -> None:
+    """What can be said of a shop."""
+    p.add_argument("--shop", required=not new, metavar="NAME", help="what it is called")
+    p.add_argument("--zone", help="its time zone, as Europe/Berlin; else the machine's")
+    p.add_argument("--currency", help="what its prices are in; else EUR")
+    p.add_argument("--sizes", metavar="SYSTEM", help="the size system it speaks in; else eu")
+    p.add_argument("--tax", metavar="PERCENT", help="its sales tax; else none")
+    p.add_argument("--tax-within", choices=["yes", "no"], help="whether its prices hold the tax; else yes")
+    if new:
+        p.add_argument("--chain", metavar="NAME", help="the chain it is a sister shop of; else one of its own")
+        p.add_argument("--name", help="its first manager")
+        p.add_argument("--login", help="what they sign in as; KALON_PASSWORD or a prompt gives the password")
+        p.add_argument("--yes", action="store_true", help="ask nothing: what isn't said is as usual")
+
+
 def parser() -> argparse.ArgumentParser:
     """The command line."""
     top = argparse.ArgumentParser(prog="kalon", description="A fitting bench for sports footwear fitters.")
@@ -494,7 +588,17 @@ def parser() -> argparse.ArgumentParser:
             p.add_argument("--fresh", action="store_true", help="throw the demo data away and load it anew")
         else:
             p.add_argument("--workers", type=int, default=2)
+            _of_shop(p, new=True)
         p.set_defaults(run=run)
+    shop = add("shop", help="shops: shop add, shop set, shop list").add_subparsers(dest="what", required=True)
+    p = shop.add_parser("add", help="a new shop with its first manager; what isn't said is asked for")
+    _of_shop(p, new=True)
+    p.set_defaults(run=shop_add)
+    p = shop.add_parser("set", help="what a shop is called and counts in")
+    p.add_argument("--rename", metavar="NAME")
+    _of_shop(p, new=False)
+    p.set_defaults(run=shop_set)
+    shop.add_parser("list", help="every shop and its chain").set_defaults(run=shop_list)
     user = add("user", help="people: user add, user set, user list").add_subparsers(dest="what", required=True)
     for name, run, help_ in (
         ("add", user_add, "add a person; KALON_PASSWORD or a prompt gives the password"),
@@ -507,7 +611,7 @@ def parser() -> argparse.ArgumentParser:
             continue
         p.add_argument("--login", required=True)
         p.add_argument("--shop", required=True)
-        p.add_argument("--role", choices=["manager", "fitter", "trainee"], default="manager" if name == "add" else None)
+        p.add_argument("--role", choices=["manager", "fitter", "trainee"], required=name == "add")
         if name == "add":
             p.add_argument("--name")
         else:
@@ -599,7 +703,10 @@ def parser() -> argparse.ArgumentParser:
 
 def main() -> None:
     """Run a command; trouble becomes one sentence, or one JSON problem for `calc`."""
-    args = parser().parse_args()
+    args = parser().parse_args()  # with nothing but Python: help is said before anything is installed
+
+    from .core.errors import KalonError
+
     try:
         args.run(args)
     except KalonError as error:

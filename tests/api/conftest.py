@@ -34,7 +34,10 @@ def serving(home: Path) -> Iterator[tuple[Path, int]]:
     env = {**os.environ, "KALON_DATA": str(home), "KALON_LOG": "ERROR", "KALON_PASSWORD": "last-and-sock-4"}
     command = [sys.executable, "-m", "kalon.cli"]
     subprocess.run(
-        [*command, "user", "add", "--login", "first", "--shop", "A Shop"], env=env, check=True, capture_output=True
+        [*command, "shop", "add", "--shop", "A Shop", "--name", "First", "--login", "first"],
+        env=env,
+        check=True,
+        capture_output=True,
     )
     process = subprocess.Popen([*command, "serve", "--port", str(port), "--workers", "1"], env=env)
     try:

@@ -33,6 +33,11 @@ def cli(*words: str, home: Path | None = None, **more: str) -> subprocess.Popen[
     )
 
 
+def a_shop(home: Path) -> subprocess.Popen[str]:
+    words = ("--shop", "A Shop", "--name", "First", "--login", "first")
+    return cli("shop", "add", *words, home=home, KALON_PASSWORD="a long password")
+
+
 def test_a_port_in_use_is_a_sentence() -> None:
     with socket.socket() as taken:
         taken.bind(("127.0.0.1", 0))
@@ -49,7 +54,7 @@ def test_a_port_in_use_is_a_sentence() -> None:
 
 def test_a_list_is_brought_in_and_taken_out_by_the_command_line(home: Path, tmp_path: Path) -> None:
     """Said first, written when told to; an unreadable list is a sentence; what goes out comes in as the same."""
-    made = cli("user", "add", "--login", "first", "--shop", "A Shop", home=home, KALON_PASSWORD="a long password")
+    made = a_shop(home)
     made.communicate(timeout=120)
     with only_one(home):  # as beside a bench that serves
         LocalServer(home).start()
@@ -190,9 +195,10 @@ def rows(url: str) -> dict[str, int]:
 
 
 def test_the_first_manager_and_a_bench_with_several_workers(home: Path) -> None:
-    made = cli("user", "add", "--login", "first", "--shop", "A Shop", home=home, KALON_PASSWORD="a long password")
+    made = a_shop(home)
     assert made.wait(timeout=60) == 0, made.stderr.read() if made.stderr else ""
-    twice = cli("user", "add", "--login", "first", "--shop", "A Shop", home=home, KALON_PASSWORD="a long password")
+    twice = cli("user", "add", "--login", "first", "--role", "manager", "--shop", "a shop", home=home,
+                KALON_PASSWORD="a long password")  # fmt: skip
     _, told = twice.communicate(timeout=60)
     assert twice.returncode == 2
     assert "already signs in" in told

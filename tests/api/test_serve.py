@@ -46,8 +46,9 @@ def _command(pid: int) -> str:
 
 def serve(home: Path, port: int) -> subprocess.Popen[str]:
     return subprocess.Popen(
-        [sys.executable, "-m", "kalon.cli", "serve", "--port", str(port), "--workers", "2"],
-        env={**os.environ, "KALON_DATA": str(home), "KALON_LOG": "ERROR"}, text=True, stderr=subprocess.PIPE,
+        [sys.executable, "-m", "kalon.cli", "serve", "--port", str(port), "--workers", "2",
+         "--yes", "--shop", "A Shop", "--name", "First", "--login", "first"],
+        env={**os.environ, "KALON_DATA": str(home), "KALON_LOG": "ERROR", "KALON_PASSWORD": "last-and-sock-4"}, text=True, stderr=subprocess.PIPE,
     )  # fmt: skip
 
 
