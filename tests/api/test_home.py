@@ -51,6 +51,7 @@ def test_who_says_where_is_heard(place: Path, tmp_path: Path, monkeypatch: pytes
 @pytest.mark.parametrize("clone", [CLONE, Path("/srv/moved")])
 def test_an_older_folder_is_taken_over_by_its_clone_or_by_a_moved_one(place: Path, clone: Path) -> None:
     old = a_cluster(place / "srv-a-clone-kalon")
+    a_cluster(place / "test-0a1b2c3d")  # what a killed test left is nobody's data
     (old / "kalon.lock").touch()
     found, said = ready(clone)
     assert found == place

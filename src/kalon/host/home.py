@@ -16,6 +16,9 @@ from .supervise import only_one
 LAST = "pgdata"
 """What is moved last: as long as it isn't here, a move that was cut off goes on."""
 
+THROWN_AWAY = re.compile(r"(test|bench)-[0-9a-f]{8}")
+"""What tests and benches of those days left when they were killed."""
+
 
 def default_home() -> Path:
     """The directory: `KALON_DATA`, or the machine's own."""
@@ -41,7 +44,9 @@ def older(home: Path, checkout: Path) -> Path | None:
     mine = home / older_names(checkout)
     if (mine / LAST).is_dir():
         return mine
-    others = sorted(p.parent for p in home.glob(f"*/{LAST}") if (p / "PG_VERSION").exists())
+    others = sorted(
+        p.parent for p in home.glob(f"*/{LAST}") if (p / "PG_VERSION").exists() and not THROWN_AWAY.match(p.parent.name)
+    )
     if len(others) > 1:
         named = ", ".join(str(p) for p in others)
         raise HostTrouble(
