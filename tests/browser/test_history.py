@@ -84,7 +84,7 @@ def test_a_follow_up_is_closed_by_its_button_alone_and_opened_again(page: Page, 
     expect(page.get_by_role("button", name="Book the follow-up")).to_be_visible()
     assert client.get(f"/api/fittings/{fitting}").json()["follow_up"] is None
     page.keyboard.press("Control+y")
-    expect(page.get_by_text("Booked for")).to_be_visible()
+    expect(page.get_by_text(re.compile("^Booked for"))).to_be_visible()
     patch(client, fitting, "return", {"hours": 12, "length_mm": 8})
     page.goto(f"{running.url}/fittings/{fitting}/return")
     close = page.get_by_role("button", name="Close the follow-up")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from io import BytesIO
 from pathlib import Path
 
@@ -83,7 +84,7 @@ def test_by_mouse(page: Page, running: Web, tmp_path: Path) -> None:
     pdf = page.request.get(f"{running.url}{page.get_by_role('link', name='Fit sheet, A4').get_attribute('href')}")
     assert "Mouse Tester" in PdfReader(BytesIO(pdf.body())).pages[0].extract_text()
     page.get_by_role("button", name="Book the follow-up").click()
-    page.get_by_text("Booked for").wait_for()
+    page.get_by_text(re.compile("^Booked for")).wait_for()
 
     station(page, "Return")
     page.get_by_label("Hours worn").fill("24")
