@@ -159,7 +159,7 @@ def _new_shop(url: str, args: argparse.Namespace) -> None:
     given = {q.slug: getattr(args, q.slug) for q in shops.NEW}
     asking = None if args.yes or not sys.stdin.isatty() else input
     said = shops.answers(shops.NEW, given, asking, say)
-    password = _password()
+    password = _first_password(said["login"])
     with psycopg.connect(url, row_factory=dict_row) as cx:
         who = shops.add(cx, said, password, args.chain)
     say(f"{who.shop_name} is made; {who.login} signs in there as its manager")
@@ -181,8 +181,10 @@ def shop_set(args: argparse.Namespace) -> None:
 
     given = {q.slug: value for q in shops.HOUSE if (value := getattr(args, q.slug)) is not None}
     said = shops.answers(tuple(q for q in shops.HOUSE if q.slug in given), given, None, say)
-    with database(alone=False) as (to, _), psycopg.connect(to.owner, row_factory=dict_row) as cx:
-        shops.change(cx, args.shop, said, args.rename)
+    with database(alone=False) as (to, _):
+        _migrate(to.owner)
+        with psycopg.connect(to.owner, row_factory=dict_row) as cx:
+            shops.change(cx, args.shop, said, args.rename)
     say(f"{args.rename or args.shop} changed")
 
 
@@ -213,6 +215,22 @@ def _password() -> str:
     if getpass.getpass("The same again: ") != first:
         raise BadInput("Those two were not the same.")
     return first
+
+
+def _first_password(login: str) -> str:
+    """A password that may be one; at a terminal asked for until it is, so that nothing has to be said twice."""
+    from .core.errors import BadInput
+    from .store.staff import check_password, plain_login
+
+    while True:
+        try:
+            password = _password()
+            check_password(password, plain_login(login))
+            return password
+        except BadInput as error:
+            if "KALON_PASSWORD" in os.environ or not sys.stdin.isatty():
+                raise
+            say(error.text)
 
 
 def user_add(args: argparse.Namespace) -> None:
@@ -714,6 +732,9 @@ def main() -> None:
             print(json.dumps(error.as_problem(), ensure_ascii=False), file=sys.stderr)
         else:
             print(f"kalon: {error.text}", file=sys.stderr)
+        sys.exit(2)
+    except EOFError:
+        print("kalon: nobody answers any more; nothing was changed.", file=sys.stderr)
         sys.exit(2)
     except KeyboardInterrupt:
         sys.exit(130)

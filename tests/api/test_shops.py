@@ -141,6 +141,34 @@ def test_serve_on_an_empty_machine_asks_at_a_terminal_and_is_a_sentence_without_
             os.close(end)
 
 
+def test_a_password_that_may_not_be_one_is_asked_for_again_and_an_end_of_file_is_a_sentence(home: Path) -> None:
+    env = {n: v for n, v in os.environ.items() if n != "KALON_PASSWORD"} | {"KALON_DATA": str(home)}
+    command = [sys.executable, "-m", "kalon.cli", "shop", "add", *SAID, "--zone", "UTC", "--sizes", "eu"]
+
+    def typed(text: bytes, *passwords: str) -> tuple[int, str]:
+        """Answers typed ahead, passwords only once they are asked for: a terminal takes none before."""
+        ours, theirs = pty.openpty()
+        run = subprocess.Popen(
+            command, env=env, stdin=theirs, stdout=theirs, stderr=subprocess.PIPE, start_new_session=True
+        )
+        os.write(ours, text)
+        told, waiting = "", list(passwords)
+        assert run.stderr
+        while piece := run.stderr.read1(1000):  # type: ignore[attr-defined]
+            told += piece.decode()
+            if told.endswith(("Password: ", "again: ")) and waiting:
+                os.write(ours, f"{waiting.pop(0)}\n".encode())
+        code = run.wait(timeout=60)
+        for end in (ours, theirs):
+            os.close(end)
+        return code, told
+
+    code, told = typed(b"EUR\n\x04")
+    assert (code, "nobody answers any more" in told, "Traceback" in told) == (2, True, False), told
+    code, told = typed(b"EUR\n0\nyes\n", "short", "short", PASSWORD, PASSWORD)
+    assert (code, "at least" in told, "ada signs in there" in told) == (0, True, True), told
+
+
 def test_help_installs_nothing(tmp_path: Path) -> None:
     root = Path(__file__).parents[2]
     for name in ("kalon", "src"):

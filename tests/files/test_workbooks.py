@@ -98,6 +98,12 @@ def test_each_sheet_counts_in_its_own_system(tmp_path: Path) -> None:
     assert [(b["system"], b["label"]) for b in body_of(tmp_path / "a")] == [("uk", 8), ("us_women", 8.5)]
 
 
+def test_a_heading_that_stands_twice_keeps_what_is_written_under_either(tmp_path: Path) -> None:
+    boots = [["Model", "EU", "Note", "Note"], ["Lapwing", 44, "studs apart", ""], ["Wren", 42, "", "last pair"]]
+    listed(tmp_path / "a", book(Boots=boots, More=[["Model", "EU"], ["Rail", 41]]), sheet="*", maker="T", sport="court")
+    assert [b["extra"].get("Note") for b in body_of(tmp_path / "a")] == ["studs apart", "last pair", None]
+
+
 def test_what_two_sheets_say_of_one_size_is_told_with_both_places(tmp_path: Path) -> None:
     twice = book(Boots=BOOTS, More=[["Brand", "Model", "Size EU", "Colour"], ["Torv", "Fieldfare", 42, "red"]])
     read_list_at = tmp_path / "a"

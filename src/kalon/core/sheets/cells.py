@@ -123,4 +123,4 @@ def one_of(text: str, words: tuple[str, ...], what: str) -> str:
     bare = re.sub(r"[\s-]+", "_", plain(text).lower())
     if bare in words:
         return bare
-    raise ValueError(f"“{short(text)}” isn't {what}: {', '.join(w.replace('_', ' ') for w in words)}")
+    raise ValueError(f"“{short(text)}” isn't {what}")

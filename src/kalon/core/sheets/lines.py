@@ -41,7 +41,7 @@ IN_ROWS = Places()
 
 
 Word = Annotated[str, Field(max_length=60)]
-Answer = Annotated[str, Field(max_length=40)]
+Answer = Annotated[str, Field(max_length=60)]
 
 
 class Settings(Contract):

@@ -47,7 +47,8 @@ def together(sheets: Sequence[Sheet]) -> tuple[list[str], list[Row]]:
         for number, cells in sheet.rows:
             line = [sheet.name, *[""] * len(keys)]
             for at, before, text in zip(to, prefix, cells, strict=False):
-                line[at] = f"{before}{text}" if text.strip() else ""
+                if text.strip():
+                    line[at] = f"{before}{text}"
             # More cells than headings are looked at line by line: they stay more than there are headings.
             rows.append((number, line + [c for c in cells[len(columns) :] if c.strip()]))
     return ["Sport" if named else "Sheet", *keys.values()], rows
