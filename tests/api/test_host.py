@@ -175,6 +175,7 @@ MIGRATIONS = [
     "0026_room_on_the_page",
     "0027_colour_words",
     "0028_the_box",
+    "0029_ids_in_order",
 ]  # fmt: skip
 
 

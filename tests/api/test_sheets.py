@@ -6,6 +6,7 @@ import csv
 import io
 import json
 import re
+import time
 import uuid
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
@@ -128,6 +129,18 @@ def test_a_list_is_looked_at_then_written_and_a_fitting_pulls_from_it(shop: tupl
     assert fitter.put(f"/api/fittings/{fitting}/tray/{place['pair']['id']}").status_code == 200
     assert sell(fitter, fitting, place["pair"]["id"]).status_code == 201
     assert ledger_holds(url)
+
+
+def test_ids_of_what_is_written_together_are_in_its_order(shop: tuple[Web, str]) -> None:
+    with psycopg.connect(shop[1]) as cx:
+        found = [
+            r[0] for r in cx.execute("SELECT id_in_order(n) FROM generate_series(1, 20000) n ORDER BY n").fetchall()
+        ]
+    assert found == sorted(found)
+    assert len(set(found)) == len(found)
+    assert {(i.version, i.variant) for i in found} == {(7, uuid.RFC_4122)}
+    made = int.from_bytes(found[0].bytes[:6]) / 1000  # RFC 9562, 5.7: the first 48 bits are milliseconds since 1970
+    assert abs(made - time.time()) < 60
 
 
 def test_the_same_sheet_sent_many_times_is_one(shop: tuple[Web, str]) -> None:

@@ -219,6 +219,27 @@ def test_rows_that_contradict_each_other_are_told() -> None:
     assert "row 2 already, another size" in other.said
 
 
+def test_a_line_says_the_same_alone_and_among_others_of_its_model() -> None:
+    headings = [*HEADINGS[:6], "Upper", "Sole", "Last", "Colour", "Season"]
+    kinds = [
+        ["89,90 €", "suede", "flat", "L7"], ["on request", "mesh", "nobody's word", ""],
+        ["79 USD", "a word nobody knows", "", "L8"], ["", "", "", ""],
+    ]  # fmt: skip
+    rows = [
+        ["Brindle", f"Keel {kind}", "football", str(40 + size), str(size + 1), *made, f"shade {size}", f"autumn {size}"]
+        for size in range(3)
+        for kind, made in enumerate(kinds)
+    ]
+    columns = guess(headings, rows)
+    together = list(read_lines(enumerate(rows, 2), columns, Settings(pairs="received")))
+    for number, (row, found) in enumerate(zip(rows, together, strict=True), 2):
+        alone = next(read_lines([(number, row)], columns, Settings(pairs="received")))
+        assert (alone.verdict, alone.said, alone.body) == (found.verdict, found.said, found.body)
+        assert [(a.field, a.word) for a in alone.asks] == [(a.field, a.word) for a in found.asks]
+    assert {r.verdict for r in together} == {"fine", "odd"}
+    assert {len(r.asks) for r in together} == {0, 1}
+
+
 def test_a_count_by_bar_codes_alone() -> None:
     (found,) = lines(["4006381333931", "2"], headings=["EAN", "Counted"], pairs="counted")
     assert found.body == {"gtin": "04006381333931", "pairs": 2}

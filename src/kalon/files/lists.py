@@ -76,7 +76,7 @@ def read_list(path: Path, report: Report, settings: Mapping[str, object], colour
     first. Raises `BadInput`."""
     said = checked(Settings, dict(settings))
     table = read_table(path.read_bytes(), report, sheet=said.sheet, grids=said.grids)
-    rows = [(n, [plain_cell(c) for c in cells]) for n, cells in table.rows]
+    rows = [(n, [plain_cell(c) if c[:1] == "'" else c for c in cells]) for n, cells in table.rows]
     columns = guess(table.headings, [cells for _, cells in rows[:300]])
     for i, name in enumerate(said.columns[: len(columns)]):
         if name in (*FIELDS, "keep", "ignore") and name != columns[i].field:

@@ -166,7 +166,7 @@ def _mended(found: Rows) -> Rows:
 
     def one(row: Row) -> Row:
         number, cells = row
-        if all(c.isascii() for c in cells):
+        if "".join(cells).isascii():
             return row
         now = [c if c.isascii() else fix(c) for c in cells]
         mended.update((old, new) for old, new in zip(cells, now, strict=True) if old != new)

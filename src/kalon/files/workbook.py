@@ -100,7 +100,7 @@ def _as_text(every: list[list[Any]]) -> list[Row]:
     """Rows that hold something, as text."""
     rows = []
     for number, values in enumerate(every, 1):
-        cells = [written(v) for v in values]
+        cells = [v if type(v) is str else written(v) for v in values]
         while cells and not cells[-1].strip():
             cells.pop()
         if cells:

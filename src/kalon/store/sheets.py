@@ -13,7 +13,6 @@ from uuid import UUID
 
 from psycopg.errors import CheckViolation
 from psycopg.types.json import Jsonb
-from pydantic_core import from_json
 
 from ..core.errors import Conflict, NotFound
 from ..core.fit.foot import FIT_ZONES
@@ -30,14 +29,24 @@ KEPT_FOR = "90 days"
 """How long the lines of a sheet are kept, and with them the way back."""
 COUNT_ANEW = 2_000
 """After a sheet of more lines the planner's counts are taken anew."""
-LONG = "SET LOCAL statement_timeout = '110s'"
+LONG = "SET LOCAL statement_timeout = '110s'; SET LOCAL work_mem = '64MB'"
+"""What the statements of a whole list may take: sorted in memory, as one of a hundred thousand lines needs."""
 Verdict = Literal["new", "changed", "same", "odd", "refused"]
 
 
-NOW = """
+KEYS = {
+    "maker": "text GENERATED ALWAYS AS (lower(body ->> 'maker')) STORED",
+    "name": "text GENERATED ALWAYS AS (lower(body ->> 'model')) STORED",
+    "width": "text GENERATED ALWAYS AS (body ->> 'width') STORED",
+    "eu_label": "double precision GENERATED ALWAYS AS ((body ->> 'eu_label')::double precision) STORED",
+    "colour": "text GENERATED ALWAYS AS (body ->> 'colour') STORED",
+    "gtin": "text GENERATED ALWAYS AS (body ->> 'gtin') STORED",
+    "pairs": "integer GENERATED ALWAYS AS ((body ->> 'pairs')::integer) STORED",
+}
+"""What a line is found by in the catalogue, and its pairs."""
+NOW = f"""
     CREATE TEMP TABLE sheet_now (
-        row integer, verdict text, said text, body jsonb, maker text, name text, width text, eu_label double precision,
-        colour text, gtin text
+        row integer, verdict text, said text, body jsonb, {", ".join(f"{n} {of}" for n, of in KEYS.items())}
     ) ON COMMIT DROP
 """
 """The lines of the sheet in hand, with what they are found by; gone with the transaction."""
@@ -66,9 +75,9 @@ def stage(
         [import_id, who.shop_id, who.staff_id, name, file, sha256(file).digest(), Jsonb(columns), Jsonb(settings)],
     )
     cx.execute(NOW)
-    with cx.cursor().copy("COPY sheet_now FROM STDIN") as copy:
+    with cx.cursor().copy("COPY sheet_now (row, verdict, said, body) FROM STDIN") as copy:
         for row, verdict, said, text in lines:
-            copy.write_row((row, verdict, said, text, *_keys(from_json(text))))
+            copy.write_row((row, verdict, said, text))
     cx.execute("ANALYZE sheet_now")
     digits = minor_digits(settings["currency"])
     money = f"round({{}} / 10::numeric ^ {digits}, {digits})"
@@ -83,16 +92,6 @@ def stage(
     )
     cx.execute("DROP TABLE sheet_now")
     cx.execute(COUNTED, {"id": import_id, "most": MOST_REASONS})
-
-
-def _keys(body: dict[str, Any]) -> tuple[Any, ...]:
-    """What a line is found by in the catalogue."""
-    maker, model = body.get("maker"), body.get("model")
-    return (
-        maker.lower() if maker else None,
-        model.lower() if model else None,
-        *(body.get(n) for n in ("width", "eu_label", "colour", "gtin")),
-    )
 
 
 MOST_REASONS = 40
@@ -203,11 +202,7 @@ JUDGED = """
 """Every line held against the catalogue at once: refused, odd, new, changed or the same, and the sentence."""
 
 IN_HAND = """
-    CREATE TEMP TABLE sheet_now ON COMMIT DROP AS
-    SELECT row, body, lower(body ->> 'maker') AS maker, lower(body ->> 'model') AS name, body ->> 'width' AS width,
-           (body ->> 'eu_label')::float AS eu_label, body ->> 'colour' AS colour, body ->> 'gtin' AS gtin,
-           (body ->> 'pairs')::int AS pairs
-    FROM sheet_row WHERE import_id = %(id)s AND verdict <> 'refused'
+    INSERT INTO sheet_now (row, body) SELECT row, body FROM sheet_row WHERE import_id = %(id)s AND verdict <> 'refused'
 """
 DELIVERY = """
     SELECT sha256(convert_to(string_agg(concat_ws('|', gtin, maker, name, width, eu_label, colour, pairs), E'\\n'
@@ -225,7 +220,7 @@ TAKEN = """
 """A line whose bar code has become another size's since the sheet was read."""
 MODELS = f"""
     CREATE TEMP TABLE sheet_models ON COMMIT DROP AS
-    SELECT f.maker, f.name, f.row, coalesce(m.id, gen_random_uuid()) AS id, m.id IS NULL AS fresh
+    SELECT f.maker, f.name, f.row, coalesce(m.id, id_in_order(f.row)) AS id, m.id IS NULL AS fresh
     FROM (SELECT r.maker, r.name, min(r.row) AS row FROM sheet_now r WHERE r.name IS NOT NULL GROUP BY 1, 2) f
     LEFT JOIN {NAMED} ON lower(m.maker) = f.maker AND lower(m.name) = f.name
 """
@@ -288,11 +283,11 @@ MOVED = """
 """Read sizes of models that are made on another last from this sheet on, or were until it is taken back."""
 SIZES = """
     CREATE TEMP TABLE sheet_sizes ON COMMIT DROP AS
-    SELECT f.*, coalesce(v.id, gen_random_uuid()) AS id, v.id IS NULL AS fresh, v.gtin AS was_gtin
+    SELECT f.*, coalesce(v.id, id_in_order(row_number() OVER ())) AS id, v.id IS NULL AS fresh, v.gtin AS was_gtin
     FROM (SELECT m.id AS model_id, r.width, r.eu_label, r.colour, min(r.row) AS row, sum(r.pairs) AS pairs,
                  (array_agg(r.gtin ORDER BY r.row) FILTER (WHERE r.gtin IS NOT NULL))[1] AS gtin
           FROM sheet_now r JOIN sheet_models m ON m.maker = r.maker AND m.name = r.name
-          WHERE r.eu_label IS NOT NULL GROUP BY 1, 2, 3, 4) f
+          WHERE r.eu_label IS NOT NULL GROUP BY 1, 2, 3, 4 ORDER BY 1, 2, 3, 4) f
     LEFT JOIN variant v ON v.model_id = f.model_id AND v.width = f.width AND v.eu_label = f.eu_label
         AND v.colour = f.colour
 """
@@ -334,8 +329,8 @@ READINGS = """
 """
 STOCKED = """
     INSERT INTO stock_line (id, shop_id, chain_id, variant_id)
-    SELECT gen_random_uuid(), %(shop)s, %(chain)s, f.id FROM sheet_sizes f
-    WHERE NOT EXISTS (SELECT 1 FROM stock_line l WHERE l.variant_id = f.id AND l.shop_id = %(shop)s) ORDER BY f.id
+    SELECT id_in_order(row_number() OVER (ORDER BY f.id)), %(shop)s, %(chain)s, f.id FROM sheet_sizes f
+    WHERE NOT EXISTS (SELECT 1 FROM stock_line l WHERE l.variant_id = f.id AND l.shop_id = %(shop)s) ORDER BY 1
 """
 PAIRS = """
     INSERT INTO movement (shop_id, stock_line_id, kind, pairs, why, change_id, import_id, staff_id)
@@ -392,6 +387,7 @@ def write(cx: Cx, who: Who, import_id: UUID, *, anyway: bool = False) -> None:
         )
     given = {"id": import_id, "chain": chain, "shop": who.shop_id, "staff": who.staff_id, "zones": list(FIT_ZONES),
              "kind": settings["pairs"], "why": f"sheet {sheet['name']}"[:300]}  # fmt: skip
+    cx.execute(NOW)
     cx.execute(IN_HAND, given)
     if cx.execute(READ_BEFORE).fetchone():
         raise Conflict("Kalon was renewed since this sheet was read. Read it again.", code="sheet-stale")

@@ -18,13 +18,21 @@ CURRENCY_SIGNS = {"€": "EUR", "£": "GBP", "$": "USD", "¥": "JPY", "zł": "PL
 """From memory."""
 CURRENCIES = {*MINOR_DIGITS, *CURRENCY_SIGNS.values(), "SEK", "NOK", "DKK", "CZK", "HUF", "CAD", "AUD", "NZD", "RON"}
 
+SET_OFF = re.compile(r"[\s'’\u00a0\u202f]")
+POINTS = re.compile(r"[-+−]?\d{1,3}(?:(?:\.\d{3})+,\d+|(?:\.\d{3}){2,})")
+COMMAS = re.compile(r"[-+−]?\d{1,3}(,\d{3})+(\.\d+)?")
+"""Thousands set off."""
+APART = re.compile(r"[\s-]")
+SHORTENED = re.compile(r"\d+(?:[.,]\d+)?[eE]\+?\d+")
+BAR_CODE = re.compile(r"\d{8}|\d{12,14}")
+
 
 def number(text: str) -> float:
     """A number with a point or a comma; thousands set off by the other one, a space or an apostrophe."""
-    bare = re.sub(r"[\s'’\u00a0\u202f]", "", text)
-    if re.fullmatch(r"[-+−]?\d{1,3}(\.\d{3})+,\d+", bare) or re.fullmatch(r"[-+−]?\d{1,3}(\.\d{3}){2,}", bare):
+    bare = SET_OFF.sub("", text)
+    if POINTS.fullmatch(bare):
         bare = bare.replace(".", "").replace(",", ".")
-    elif re.fullmatch(r"[-+−]?\d{1,3}(,\d{3})+(\.\d+)?", bare) and (bare.count(",") > 1 or "." in bare):
+    elif COMMAS.fullmatch(bare) and (bare.count(",") > 1 or "." in bare):
         bare = bare.replace(",", "")
     else:
         bare = bare.replace(",", ".")
@@ -47,10 +55,10 @@ def pairs(text: str) -> int:
 
 def gtin(text: str) -> str:
     """A bar code of 8, 12, 13 or 14 digits as fourteen, its check digit right (GS1, weights 3 and 1). `ValueError`."""
-    bare = re.sub(r"[\s-]", "", text).removesuffix(".0")
-    if re.fullmatch(r"\d+(?:[.,]\d+)?[eE]\+?\d+", bare):
+    bare = APART.sub("", text).removesuffix(".0")
+    if SHORTENED.fullmatch(bare):
         raise ValueError(f"the spreadsheet shortened the bar code to “{short(text)}”: write it as text")
-    if not re.fullmatch(r"\d{8}|\d{12,14}", bare):
+    if not BAR_CODE.fullmatch(bare):
         raise ValueError(f"“{short(text)}” isn't a bar code of 8, 12, 13 or 14 digits")
     whole = bare.zfill(14)
     if check_digit(whole[:-1]) != int(whole[-1]):

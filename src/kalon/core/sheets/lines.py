@@ -110,7 +110,7 @@ def read_lines(
     colours: Iterable[str] = (),
 ) -> Iterator[Read]:
     """Every row as a line: `rows` are numbered as `places` says, `colours` are known here, the most used first."""
-    seen, of_here = _Seen(places), Colours(colours)
+    seen, of_here, models = _Seen(places), Colours(colours), _Models(settings)
     at = {c.field: i for i, c in enumerate(columns) if c.field in FIELDS}
     kept = [(i, c.heading) for i, c in enumerate(columns) if c.field == "keep" and c.heading]
     told = next((c.system for c in columns if c.field == "size" and c.system), None)
@@ -121,7 +121,10 @@ def read_lines(
             if len(given) > len(columns) and any(c.strip() for c in given[len(columns) :]):
                 raise _Refused("It has more cells than there are headings: is a separator written inside a name?")
             values = {name: plain(given[i]) if i < len(given) else "" for name, i in at.items()}
-            body = _line(values, settings, told, of_here, odd) if "model" in at else _by_code(values, settings, odd)
+            if "model" in at:
+                body = _line(models.read(values, odd), values, settings, told, of_here, odd)
+            else:
+                body = _by_code(values, settings, odd)
             extra = {name: text[:200] for i, name in kept if i < len(given) and (text := plain(given[i]))}
             if extra:
                 body["extra"] = extra
@@ -200,9 +203,34 @@ def _pairs(values: dict[str, str], settings: Settings, body: dict[str, Any], odd
         odd.append(f"{body['pairs']} pairs of one size: is that meant?")
 
 
-def _line(
-    values: dict[str, str], settings: Settings, told: System | None, colours: Colours, odd: _Odd
-) -> dict[str, Any]:
+OF_A_SIZE = {"size", "system", "width", "colour", "code", "gtin", "pairs", *INNER}
+"""What a line says of its size; all else is said of its model."""
+MODELS_AT_ONCE = 10_000
+
+
+class _Models:
+    """What lines say of their models: the many lines of one say the same of it, and the same words are read once."""
+
+    def __init__(self, settings: Settings) -> None:
+        self._settings = settings
+        self._read: dict[tuple[str, ...], tuple[dict[str, Any], _Odd]] = {}
+
+    def read(self, values: dict[str, str], odd: _Odd) -> dict[str, Any]:
+        """The model's part of a line, and what is odd about it. Raises like `_model`."""
+        said = tuple([text for name, text in values.items() if name not in OF_A_SIZE])
+        if (known := self._read.get(said)) is None:
+            of_it = _Odd()
+            known = _model(values, self._settings, of_it), of_it
+            if len(self._read) >= MODELS_AT_ONCE:
+                self._read.clear()
+            self._read[said] = known
+        body, of_it = known
+        odd.extend(of_it)
+        odd.asks.extend(of_it.asks)
+        return dict(body)
+
+
+def _model(values: dict[str, str], settings: Settings, odd: _Odd) -> dict[str, Any]:
     maker, model = values.get("maker") or settings.maker, values.get("model", "")
     if not model:
         raise _Refused("It names no model.")
@@ -216,6 +244,13 @@ def _line(
     _price(values, settings, body, odd)
     _made(values, settings, body, odd)
     _meant(values, settings, body, odd)
+    return body
+
+
+def _line(
+    body: dict[str, Any], values: dict[str, str], settings: Settings, told: System | None, colours: Colours, odd: _Odd
+) -> dict[str, Any]:
+    """The size's part of a line put to its model's; a line of a price list has none."""
     if "size" not in values:
         return body
     written_system = values.get("system", "")

@@ -190,6 +190,8 @@ def stock(text: str, said: Answers) -> int | None:
         return int(answer) if answer.isdigit() else None
     if words in NONE_THERE:
         return 0
+    if words.isdigit():
+        return None
     said_so = f"“{short(text)}”: how many pairs is that"
     if more := MORE_THAN.fullmatch(words):
         raise Asked("pairs", words, said_so, more[1] or more[2])
