@@ -230,6 +230,10 @@ def test_a_line_says_the_same_alone_and_among_others_of_its_model() -> None:
         for size in range(3)
         for kind, made in enumerate(kinds)
     ]
+    rows += [
+        ["Brindle", "Twin", "football", size, "1", "89", upper, "flat", "", "", ""]
+        for size, upper in (("40", "suede"), ("41", "mesh"))
+    ]
     columns = guess(headings, rows)
     together = list(read_lines(enumerate(rows, 2), columns, Settings(pairs="received")))
     for number, (row, found) in enumerate(zip(rows, together, strict=True), 2):
