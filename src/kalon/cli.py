@@ -10,6 +10,7 @@ import subprocess
 import sys
 from collections.abc import Iterator
 from contextlib import ExitStack, contextmanager
+from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -32,8 +33,9 @@ GRANT kalon_app TO the owner of the tables WITH ADMIN OPTION;"""
 
 
 @contextmanager
-def database(*, alone: bool = True) -> Iterator[tuple[Addresses, LocalServer | None]]:
-    """The operator's database by its three addresses, or our own server for as long as this lasts.
+def database(*, alone: bool = True, at: str = "") -> Iterator[tuple[Addresses, LocalServer | None]]:
+    """The operator's database by its three addresses, or our own server for as long as this lasts, served `at` some
+    address.
 
     Without `alone`, a server that a running Kalon keeps is used as it is and left running."""
     from .host import home
@@ -46,7 +48,7 @@ def database(*, alone: bool = True) -> Iterator[tuple[Addresses, LocalServer | N
     server = LocalServer(home.ready(say), say)
     with ExitStack() as holding:
         try:
-            holding.enter_context(only_one(server.home))
+            holding.enter_context(only_one(server.home, at))
         except HostTrouble:
             if alone or not server.running():
                 raise
@@ -88,7 +90,7 @@ def demo(args: argparse.Namespace) -> None:
     os.environ.setdefault("KALON_LOG", "WARNING")
     opened = listen(args.host, args.port, say)
     server = LocalServer(home.ready(say), say)
-    with only_one(server.home):
+    with only_one(server.home, f"http://{args.host}:{args.port}", DATABASE):
         say("PostgreSQL")
         server.start()
         try:
@@ -120,7 +122,7 @@ def serve_for_real(args: argparse.Namespace) -> None:
     from .host.supervise import listen, serve
 
     opened = listen(args.host, args.port, say)
-    with database() as (to, server):
+    with database(at=f"http://{args.host}:{args.port}") as (to, server):
         if not (to.app and to.gate):
             raise HostTrouble(
                 "With KALON_DATABASE_URL, set KALON_APP_URL and KALON_GATE_URL too: the addresses of the roles "
@@ -388,10 +390,49 @@ def simulate_shoe(args: argparse.Namespace) -> None:
 def backup(args: argparse.Namespace) -> None:
     """Write a backup."""
     from .host import backup as backups
+    from .host.status import note_backup
 
-    with database(alone=False) as (to, _):
+    with database(alone=False) as (to, server):
         backups.backup(to.owner, args.file)
+    if server:
+        note_backup(server.home, args.file, datetime.now().astimezone())
     say(f"backup written to {args.file}")
+
+
+def status(args: argparse.Namespace) -> None:
+    """Say how this machine's Kalon is; nothing is started. Ends with 1 where something is wrong."""
+    from .host import home
+    from .host import status as of
+    from .host.postgres import HostTrouble
+
+    now = datetime.now().astimezone()
+    at = home.default_home()
+    try:
+        found = of.found(at, now)
+    except PermissionError:
+        raise HostTrouble(f"The data in {at} aren't yours to read: ask as root (sudo ./kalon status).") from None
+    print(of.as_json(found) if args.json else "\n".join(of.lines(found, now)))
+    sys.exit(0 if found.well else 1)
+
+
+def install(args: argparse.Namespace) -> None:
+    """Make Kalon a service of this machine: the first hour if it wasn't had yet, its own user, its unit."""
+    from .host import home, service
+
+    wanted = service.Service(ROOT, home.default_home(), args.host, args.port, args.workers)
+    service.check(wanted)
+    service.rest(say)
+    with database() as (to, _):
+        _migrate(to.owner)
+        _first_hour(to.owner, args)
+    service.install(wanted, say)
+
+
+def uninstall(_: argparse.Namespace) -> None:
+    """Take the service out; the data stay."""
+    from .host import home, service
+
+    service.uninstall(home.default_home(), say)
 
 
 def restore(args: argparse.Namespace) -> None:
@@ -598,6 +639,7 @@ def parser() -> argparse.ArgumentParser:
     for name, run, help_ in (
         ("demo", demo, "install, start, load the made-up scenario, serve"),
         ("serve", serve_for_real, "serve the shop's own data"),
+        ("install", install, "make it a service of this machine, that starts with it and is started again"),
     ):
         p = add(name, help=help_)
         p.add_argument("--host", default="127.0.0.1")
@@ -608,6 +650,10 @@ def parser() -> argparse.ArgumentParser:
             p.add_argument("--workers", type=int, default=2)
             _of_shop(p, new=True)
         p.set_defaults(run=run)
+    add("uninstall", help="take the service out; the data stay").set_defaults(run=uninstall)
+    p = add("status", help="who serves, database, learner, last backup, disk; ends with 1 where something is wrong")
+    p.add_argument("--json", action="store_true", help="for a program that watches")
+    p.set_defaults(run=status)
     shop = add("shop", help="shops: shop add, shop set, shop list").add_subparsers(dest="what", required=True)
     p = shop.add_parser("add", help="a new shop with its first manager; what isn't said is asked for")
     _of_shop(p, new=True)

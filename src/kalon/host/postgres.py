@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import pwd
 import secrets
@@ -91,9 +92,12 @@ class LocalServer:
         return self.home / ("secret" if user == SUPER else f"secret.{user}")
 
     def _owner(self) -> pwd.struct_passwd:
-        """The user the server runs as."""
+        """The user the server runs as: of root's commands, whoever the cluster is of already."""
         if os.geteuid() != 0:
             return pwd.getpwuid(os.geteuid())
+        with contextlib.suppress(FileNotFoundError, KeyError):
+            if (of := pwd.getpwuid(self.data.stat().st_uid)).pw_uid != 0:
+                return of
         try:
             return pwd.getpwnam(SYSTEM_USER)
         except KeyError:
@@ -101,7 +105,7 @@ class LocalServer:
 
     def _run(self, *command: str, check: bool = True) -> subprocess.CompletedProcess[str]:
         """Run a program as the server's user."""
-        prefix = ["runuser", "-u", SYSTEM_USER, "--"] if os.geteuid() == 0 else []
+        prefix = ["runuser", "-u", self._owner().pw_name, "--"] if os.geteuid() == 0 else []
         done = subprocess.run(
             [*prefix, *command], capture_output=True, text=True, cwd="/", check=False, stdin=subprocess.DEVNULL
         )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import fcntl
+import json
 import os
 import signal
 import socket
@@ -14,12 +15,13 @@ import urllib.error
 import urllib.request
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
+from datetime import datetime
 from pathlib import Path
 from types import FrameType
 
 import psycopg
 
-from .postgres import Addresses, HostTrouble, LocalServer, Say
+from .postgres import DATABASE, Addresses, HostTrouble, LocalServer, Say
 
 LONGEST_PAUSE_S = 30.0
 """Between two tries to start what won't stay up."""
@@ -31,15 +33,43 @@ LOOK_EVERY_S = 0.1
 
 
 @contextlib.contextmanager
-def only_one(home: Path) -> Iterator[None]:
-    """Hold the data folder for this process. Raises `HostTrouble` when another Kalon has it."""
+def only_one(home: Path, at: str = "", database: str = DATABASE) -> Iterator[None]:
+    """Hold the data folder for this process, which serves one of its databases `at` an address.
+
+    Raises `HostTrouble` when another Kalon has it."""
     home.mkdir(parents=True, exist_ok=True)
-    with (home / "kalon.lock").open("w") as lock:
-        try:
-            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except BlockingIOError:
-            raise HostTrouble(f"Another Kalon already runs on the data in {home}. Stop that one first.") from None
+    with (home / LOCK).open("a+") as lock:
+        for more in (True, True, False):
+            try:
+                fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                break
+            except BlockingIOError:
+                if not more:
+                    raise HostTrouble(
+                        f"Another Kalon already runs on the data in {home}. Stop that one first."
+                    ) from None
+                time.sleep(0.05)  # somebody may only be looking (`who_holds`)
+        lock.truncate(0)
+        json.dump({"since": datetime.now().astimezone().isoformat(), "at": at, "database": database}, lock)
+        lock.flush()
         yield
+
+
+LOCK = "kalon.lock"
+
+
+def who_holds(home: Path) -> dict[str, str]:
+    """Since when the data folder is held, at which address which database of it is served; nothing where nobody holds
+    it."""
+    try:
+        with (home / LOCK).open() as lock:
+            try:
+                fcntl.flock(lock, fcntl.LOCK_SH | fcntl.LOCK_NB)
+            except BlockingIOError:
+                return dict(json.loads(lock.read()))
+    except (FileNotFoundError, ValueError):
+        pass
+    return {}
 
 
 def listen(host: str, port: int, say: Say) -> socket.socket:
@@ -208,6 +238,11 @@ def answers(host: str, port: int) -> bool:
             return bool(reply.status == 200)
     except (urllib.error.URLError, OSError):
         return False
+
+
+def reached_at(host: str) -> str:
+    """Where what listens at an address is reached from this machine."""
+    return "127.0.0.1" if host in ("0.0.0.0", "::", "") else host  # noqa: S104 - asked about, not bound
 
 
 def serve(

@@ -1,0 +1,189 @@
+"""Kalon as a service of its machine: a systemd unit of its own user, which may write its data and nothing else."""
+
+from __future__ import annotations
+
+import os
+import pwd
+import re
+import shutil
+import subprocess
+import time
+from dataclasses import dataclass
+from pathlib import Path
+
+from .postgres import HostTrouble, Say
+from .supervise import answers, only_one, reached_at
+
+USER = "kalon"
+UNIT = Path("/etc/systemd/system/kalon.service")
+HIDDEN = ("/root", "/home", "/run/user", "/tmp", "/var/tmp")  # noqa: S108
+"""What the unit doesn't see."""
+SYSTEMD = Path("/run/systemd/system")
+"""There as long as systemd runs this machine."""
+UP_S = 90
+PLAIN = re.compile(r"[A-Za-z0-9._/:+@-]+")
+"""What stands for itself in a unit: no spaces, quotes, `%` or `$`."""
+
+TEXT = """\
+# Written by ./kalon install; what is changed here is lost with the next one (systemctl edit kalon is kept).
+[Unit]
+Description=Kalon, a fitting bench
+After=network.target
+StartLimitIntervalSec=300
+StartLimitBurst=10
+
+[Service]
+Type=exec
+User={user}
+Group={user}
+WorkingDirectory={root}
+Environment=KALON_DATA={data} OPENBLAS_NUM_THREADS=1 PYTHONDONTWRITEBYTECODE=1
+ExecStart={python} -m kalon.cli serve --host {host} --port {port} --workers {workers}
+Restart=on-failure
+RestartSec=5
+KillMode=mixed
+TimeoutStopSec=90
+UMask=0077
+ReadWritePaths={data}
+ProtectSystem=strict
+ProtectHome=yes
+PrivateTmp=yes
+PrivateDevices=yes
+ProtectProc=invisible
+ProtectClock=yes
+ProtectHostname=yes
+ProtectKernelLogs=yes
+ProtectKernelModules=yes
+ProtectKernelTunables=yes
+ProtectControlGroups=yes
+NoNewPrivileges=yes
+CapabilityBoundingSet=
+AmbientCapabilities=
+RestrictAddressFamilies=AF_INET AF_INET6 AF_UNIX
+RestrictNamespaces=yes
+RestrictRealtime=yes
+RestrictSUIDSGID=yes
+LockPersonality=yes
+SystemCallArchitectures=native
+SystemCallFilter=@system-service
+SystemCallErrorNumber=EPERM
+
+[Install]
+WantedBy=multi-user.target
+"""
+
+
+@dataclass(frozen=True)
+class Service:
+    """What is served, from which folder, with which data, where."""
+
+    root: Path
+    data: Path
+    host: str = "127.0.0.1"
+    port: int = 8000
+    workers: int = 2
+
+    @property
+    def python(self) -> Path:
+        """The Python of Kalon's own folder."""
+        return self.root / ".venv" / "bin" / "python"
+
+
+def unit(of: Service) -> str:
+    """The unit. Raises `HostTrouble` for a path or an address that can't stand in one."""
+    for said in (str(of.root), str(of.data), of.host):
+        if not PLAIN.fullmatch(said):
+            raise HostTrouble(f"“{said}” can't stand in a service: letters, digits and . _ / : + @ - only.")
+    return TEXT.format(user=USER, root=of.root, data=of.data, python=of.python, host=of.host, port=of.port,
+                       workers=of.workers)  # fmt: skip
+
+
+def check(of: Service) -> None:
+    """Whether it can be installed at all, before anything is done. Raises `HostTrouble`."""
+    _root()
+    if of.port < 1024:
+        raise HostTrouble(f"A service that may do nothing but its work can't have port {of.port}: take one from 1024.")
+    unit(of)
+    for what, path in (("Kalon's folder", of.root), ("Its Python", of.python.resolve()), ("The data", of.data)):
+        if hidden := next((h for h in HIDDEN if path.is_relative_to(h)), None):
+            raise HostTrouble(
+                f"{what} is {path}, and a service doesn't see {hidden}. Move Kalon's folder to /opt/kalon (the data "
+                "stay where they are) and run ./kalon install there."
+            )
+
+
+def rest(say: Say) -> None:
+    """Stop the service that is there already, to be installed anew. Raises `HostTrouble`."""
+    if UNIT.exists() and SYSTEMD.is_dir():
+        say("the service is stopped meanwhile")
+        _do("systemctl", "stop", UNIT.name)
+
+
+def install(of: Service, say: Say) -> None:
+    """Its user, its data made that user's, its unit, and where systemd runs the machine its start. Raises
+    `HostTrouble`; the same again renews it."""
+    check(of)
+    running = SYSTEMD.is_dir()
+    with only_one(of.data):
+        _own_user(of, say)
+        _given(of.data)
+    _do("runuser", "-u", USER, "--", str(of.python), "-c", "import kalon.cli", trouble=f"The user {USER} can't run it")
+    half = UNIT.with_name(UNIT.name + ".new")
+    half.parent.mkdir(parents=True, exist_ok=True)
+    half.write_text(unit(of))
+    half.rename(UNIT)
+    say(f"service in {UNIT}")
+    if not running:
+        say("systemd doesn't run this machine now: the service starts where it does (systemctl enable --now kalon)")
+        return
+    _do("systemctl", "daemon-reload")
+    _do("systemctl", "enable", "--now", UNIT.name)
+    deadline = time.monotonic() + UP_S
+    while not answers(reached_at(of.host), of.port):
+        if time.monotonic() > deadline:
+            raise HostTrouble("The service doesn't answer: journalctl -u kalon says why.")
+        time.sleep(0.5)
+    say(f"it serves at http://{of.host}:{of.port}, starts with the machine, and tells journalctl -u kalon what it does")
+
+
+def uninstall(data: Path, say: Say) -> None:
+    """Stop it and take its unit out. Raises `HostTrouble`."""
+    _root()
+    if not UNIT.exists():
+        raise HostTrouble("Kalon isn't a service of this machine; there is nothing to take out.")
+    if SYSTEMD.is_dir():
+        _do("systemctl", "disable", "--now", UNIT.name)
+    UNIT.unlink()
+    if SYSTEMD.is_dir():
+        _do("systemctl", "daemon-reload")
+    say(f"the service is out; the data stay in {data}, with the user {USER} whose they are")
+
+
+def _root() -> None:
+    if os.geteuid() != 0:
+        raise HostTrouble("A service is root's to put in and take out: sudo ./kalon …")
+
+
+def _own_user(of: Service, say: Say) -> None:
+    try:
+        pwd.getpwnam(USER)
+    except KeyError:
+        say(f"user {USER}")
+        _do("useradd", "--system", "--home-dir", str(of.data), "--no-create-home", "--shell", "/usr/sbin/nologin", USER)
+
+
+def _given(data: Path) -> None:
+    """Make the data the service's own: PostgreSQL serves nobody else's."""
+    of = pwd.getpwnam(USER)
+    for path in (data, *data.rglob("*")):
+        os.chown(path, of.pw_uid, of.pw_gid, follow_symlinks=False)
+
+
+def _do(*command: str, trouble: str = "") -> None:
+    program = shutil.which(command[0])
+    if program is None:
+        raise HostTrouble(f"{command[0]} isn't on this machine, and a service needs it.")
+    done = subprocess.run([program, *command[1:]], capture_output=True, text=True, cwd="/", check=False)
+    if done.returncode:
+        tail = (done.stderr or done.stdout).strip().splitlines()[-1:] or [f"it ended with {done.returncode}"]
+        raise HostTrouble(f"{trouble or ' '.join(command[:2]) + ' failed'}: {tail[0]}")
