@@ -201,8 +201,14 @@ def shop_list(args: argparse.Namespace) -> None:
     with database(alone=False) as (to, _):
         _migrate(to.owner)
         with psycopg.connect(to.owner, row_factory=dict_row) as cx:
-            for r in shops.listing(cx):
-                print(f"{r['name']:30} {r['chain']:30} {r['people']} sign in")
+            rows = list(shops.listing(cx))
+    for r in rows:
+        print(f"{r['name']:30} {r['chain']:30} {r['people']} sign in")
+    if not rows:
+        say(NO_SHOP)
+
+
+NO_SHOP = "no shop on this machine yet: ./kalon serve asks what it has to know, or ./kalon shop add makes one"
 
 
 def _password() -> str:
@@ -262,18 +268,20 @@ def user_set(args: argparse.Namespace) -> None:
 
     password = _password() if args.password else None
     active = {"in": True, "out": False}.get(args.let or "")
-    with database(alone=False) as (to, _), psycopg.connect(to.owner, row_factory=dict_row) as cx:
-        found = cx.execute(
-            "SELECT s.id FROM staff s JOIN shop h ON h.id = s.shop_id WHERE s.login = %s AND h.name = %s",
-            [staff.plain_login(args.login), args.shop],
-        ).fetchone()
-        if not found:
-            raise NotFound(f"Nobody signs in as {args.login} at {args.shop}.")
-        staff.alter(cx, found["id"], active=active, role=args.role)
-        if password:
-            staff.set_password(cx, found["id"], password)
-        ended = staff.end_sessions(cx, found["id"])
-    say(f"{args.login} changed; {ended} session{'s' if ended != 1 else ''} ended")
+    with database(alone=False) as (to, _):
+        _migrate(to.owner)
+        with psycopg.connect(to.owner, row_factory=dict_row) as cx:
+            found = cx.execute(
+                "SELECT s.id FROM staff s JOIN shop h ON h.id = s.shop_id WHERE s.login = %s AND h.name = %s",
+                [staff.plain_login(args.login), args.shop],
+            ).fetchone()
+            if not found:
+                raise NotFound(f"Nobody signs in as {args.login} at {args.shop}.")
+            staff.alter(cx, found["id"], active=active, role=args.role)
+            if password:
+                staff.set_password(cx, found["id"], password)
+            ended = staff.end_sessions(cx, found["id"])
+        say(f"{args.login} changed; {ended} session{'s' if ended != 1 else ''} ended")
 
 
 def user_list(args: argparse.Namespace) -> None:
@@ -282,11 +290,15 @@ def user_list(args: argparse.Namespace) -> None:
 
     del args
 
-    with database(alone=False) as (to, _), psycopg.connect(to.owner) as cx:
-        rows = cx.execute(
-            "SELECT h.name, s.login, s.name, s.role, s.active FROM staff s JOIN shop h ON h.id = s.shop_id "
-            "ORDER BY 1, 2"
-        ).fetchall()
+    with database(alone=False) as (to, _):
+        _migrate(to.owner)
+        with psycopg.connect(to.owner) as cx:
+            rows = cx.execute(
+                "SELECT h.name, s.login, s.name, s.role, s.active FROM staff s JOIN shop h ON h.id = s.shop_id "
+                "ORDER BY 1, 2"
+            ).fetchall()
+    if not rows:
+        say(NO_SHOP)
     for shop, login, name, role, active in rows:
         print(f"{shop:30} {login:16} {name:24} {role:8} {'' if active else 'shut out'}".rstrip())
 
@@ -393,10 +405,23 @@ def backup(args: argparse.Namespace) -> None:
     from .host.status import note_backup
 
     with database(alone=False) as (to, server):
+        _not_empty(to.owner)
         backups.backup(to.owner, args.file)
     if server:
         note_backup(server.home, args.file, datetime.now().astimezone())
     say(f"backup written to {args.file}")
+
+
+def _not_empty(url: str) -> None:
+    """Raises `HostTrouble` where there is nothing to back up."""
+    import psycopg
+
+    from .host.postgres import HostTrouble
+
+    with psycopg.connect(url) as cx:
+        made = cx.execute("SELECT to_regclass('shop')").fetchone() != (None,)
+        if not made or not cx.execute("SELECT 1 FROM shop LIMIT 1").fetchone():
+            raise HostTrouble("There is no shop on this machine yet, and so nothing to write.")
 
 
 def status(args: argparse.Namespace) -> None:
@@ -765,6 +790,13 @@ def parser() -> argparse.ArgumentParser:
     return top
 
 
+def _away() -> type[Exception]:
+    """What a database that doesn't answer raises; the driver is loaded only once something went wrong."""
+    import psycopg
+
+    return psycopg.OperationalError
+
+
 def main() -> None:
     """Run a command; trouble becomes one sentence, or one JSON problem for `calc`."""
     args = parser().parse_args()  # with nothing but Python: help is said before anything is installed
@@ -778,6 +810,9 @@ def main() -> None:
             print(json.dumps(error.as_problem(), ensure_ascii=False), file=sys.stderr)
         else:
             print(f"kalon: {error.text}", file=sys.stderr)
+        sys.exit(2)
+    except _away() as error:
+        print(f"kalon: the database doesn't answer: {str(error).strip().splitlines()[0]}", file=sys.stderr)
         sys.exit(2)
     except EOFError:
         print("kalon: nobody answers any more; nothing was changed.", file=sys.stderr)
