@@ -14,10 +14,12 @@ from pathlib import Path
 
 import psycopg
 import pytest
+from psycopg.rows import dict_row
 
 from kalon.host import service, status
 from kalon.host.postgres import DATABASE, HostTrouble, LocalServer
 from kalon.host.supervise import only_one, who_holds
+from kalon.store import staff
 from kalon.store.migrate import migrate, shipped
 from tests.running import database_server, own_home, web
 
@@ -147,12 +149,10 @@ def test_how_it_is_while_it_serves_while_it_is_stopped_and_after_a_backup(tmp_pa
             assert words["Database"].endswith("MB, up to date")
             assert words["Learner"] == "nothing waits"
             assert words["Backup"] == "none was written on this machine yet: ./kalon backup FILE"
-            with psycopg.connect(url) as cx:
-                chain = cx.execute(
-                    "INSERT INTO chain (id, name) VALUES (gen_random_uuid(), 'C') RETURNING id"
-                ).fetchone()
-                cx.execute("INSERT INTO learn_maker_due (chain_id, maker, at) VALUES (%s, 'Brindle', now() - interval "
-                           "'3 hours 1 second')", chain)  # fmt: skip
+            with psycopg.connect(url, row_factory=dict_row) as cx:
+                staff.add_shop(cx, "Harbour")
+                cx.execute("INSERT INTO learn_maker_due (chain_id, maker, at) SELECT chain_id, 'Brindle', now() - "
+                           "interval '3 hours 1 second' FROM shop")  # fmt: skip
             assert told(status.found(server.home, later), later)["Learner"] == "1 to look at, the oldest for 3 h"
             file = tmp_path / "of today.kalon"
             assert of_cli(server.home, "backup", str(file)).returncode == 0
