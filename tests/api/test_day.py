@@ -13,8 +13,10 @@ import httpx
 import psycopg
 import pytest
 from icalendar import Calendar
+from psycopg.rows import dict_row
 from pypdf import PdfReader
 
+from kalon.store import staff
 from tests import plainly
 from tests.api.calls import new_athlete, patch, pulled, sell, signed_in, today
 from tests.api.test_pairs import an_old_pair, learn_lives
@@ -343,3 +345,43 @@ def test_an_erased_athletes_pairs_keep_only_what_was_found_of_the_shoes(
         assert cx.execute("SELECT count(*) FROM pair_worn WHERE pair_id = %s", [pair]).fetchone() == (0,)
         assert cx.execute("SELECT note, ended_on FROM pair WHERE id = %s", [pair]).fetchone() == ("", today())
     assert "Forgets" not in json.dumps(fitter.get("/api/today").json())
+
+
+def to_do(client: httpx.Client) -> list[str]:
+    return [b["key"].removeprefix("begin:") for b in client.get("/api/today").json()["begin"]]
+
+
+def test_a_new_shop_is_told_what_is_still_to_do_until_it_is_done(shop: tuple[Web, str]) -> None:
+    running, url = shop
+    with psycopg.connect(url, row_factory=dict_row) as cx:
+        lone = staff.add_shop(cx, "Lone Quay")
+        staff.add_staff(cx, lone, "ada", "Ada Quill", "manager", "last-and-sock-4")
+    with httpx.Client(base_url=running.url, timeout=60) as ada:
+        ada.post("/api/session", json={"login": "ada", "password": "last-and-sock-4"}).raise_for_status()
+        assert to_do(ada) == ["list", "house", "people", "backup"]
+        for left in (["list", "house", "people", "backup"], ["list", "people", "backup"]):
+            house = ada.get("/api/house").json()["house"]
+            given = {"base_version": house["version"], "house": {**house, "version": 0}}
+            assert ada.put("/api/house", json=given).status_code == 200
+            assert to_do(ada) == left  # the first numbers are those the shop was made with
+        sheet = ada.post("/api/sheets", params={"id": str(uuid.uuid4()), "name": "l.csv"},
+                         content="Brand,Model,Sport,EU size\nBrindle,Keel,climbing,42\n").json()  # fmt: skip
+        assert to_do(ada) == ["list", "people", "backup"]  # looked at isn't brought in
+        assert ada.post(f"/api/sheets/{sheet['id']}/write").status_code == 200
+        assert to_do(ada) == ["people", "backup"]
+        with psycopg.connect(url, row_factory=dict_row) as cx:
+            second = staff.add_staff(cx, lone, "bo", "Bo Quill", "fitter", "last-and-sock-4")
+        assert to_do(ada) == ["backup"]
+        with httpx.Client(base_url=running.url, timeout=60) as bo:
+            bo.post("/api/session", json={"login": "bo", "password": "last-and-sock-4"}).raise_for_status()
+            assert to_do(bo) == []
+        with psycopg.connect(url) as cx:
+            cx.execute("UPDATE staff SET active = false WHERE id = %s", [second])
+        assert to_do(ada) == ["people", "backup"]
+        mark = str(uuid.uuid4())
+        assert marked(ada, "begin:backup", mark=mark).status_code == 204
+        assert marked(ada, "begin:people", until=date.today() + timedelta(days=3)).status_code == 204
+        assert to_do(ada) == ["people"]  # put off isn't done
+        assert ada.delete(f"/api/today/marks/{mark}").status_code == 204
+        assert to_do(ada) == ["people", "backup"]
+    assert to_do(signed_in(running, "marrow")) == []

@@ -5,11 +5,15 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
+import psycopg
 import pytest
 from playwright.sync_api import Page, expect
+from psycopg.rows import dict_row
 
+from kalon.store import staff
 from tests.api.calls import patch, pulled, ready_to_pull, sell, signed_in
 from tests.browser.driver import saved
+from tests.browser.sizes import axe
 from tests.running import Web
 
 pytestmark = pytest.mark.browser
@@ -120,3 +124,20 @@ def test_a_count_is_taken_back_as_a_count_of_its_own(open_page: Callable[..., Pa
     client = signed_in(running, "marrow")
     newest = client.get(f"/api/stock/{line.get_attribute('data-line')}/moves").json()[:2]
     assert [(m["pairs"], m["why"]) for m in newest] == [(-1, "taken back"), (1, "")]
+
+
+def test_what_a_new_shop_has_still_to_do_goes_when_it_is_done_and_comes_back(
+    open_page: Callable[..., Page], shop: tuple[Web, str]
+) -> None:
+    with psycopg.connect(shop[1], row_factory=dict_row) as cx:
+        staff.add_staff(cx, staff.add_shop(cx, "Lone Quay"), "ada", "Ada Quill", "manager", "last-and-sock-4")
+    page = open_page("ada", "last-and-sock-4")
+    to_do = page.get_by_role("region", name="Still to do in this shop")
+    expect(to_do.get_by_role("listitem")).to_have_count(4)
+    assert axe(page) == []
+    to_do.get_by_role("button", name=re.compile("^Done: Write a backup")).dblclick()
+    expect(to_do.get_by_role("listitem")).to_have_count(3)
+    page.get_by_role("main").get_by_role("button", name="Undo").click()
+    expect(to_do.get_by_role("listitem")).to_have_count(4)
+    to_do.get_by_role("link", name=re.compile("first list")).click()
+    page.get_by_role("heading", name="Stockroom", exact=True).wait_for()

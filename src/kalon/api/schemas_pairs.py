@@ -278,6 +278,14 @@ class DayItem(Wire):
     place: str
 
 
+class BeginItem(Wire):
+    """What a new shop has still to do, and where; no place for what is done at the machine."""
+
+    key: str
+    text: str
+    place: str
+
+
 class TodayOut(Wire):
     """The bench's day."""
 
@@ -286,6 +294,8 @@ class TodayOut(Wire):
     items: list[DayItem]
     done: list[DayItem]
     """What was marked done today: it can be taken back."""
+    begin: list[BeginItem]
+    """What a new shop has still to do; for its managers."""
 
 
 class DayMark(Wire):

@@ -12,6 +12,7 @@ from uuid import UUID
 import psycopg
 from psycopg.rows import dict_row
 
+from ..core.care.day import BEGIN
 from ..core.contract import SIDES
 from ..core.feet.said import Said
 from ..core.fit.foot import MEASURES
@@ -20,7 +21,7 @@ from ..core.match.rank import rank
 from ..core.shoes.inner import InnerIn
 from ..devices.practice import SCALED, dims_of, make_of
 from ..files.captures import measure
-from ..store import athletes, captures, catalogue, fittings, known, learned, lives, orders, sales, staff, stock
+from ..store import athletes, captures, catalogue, day, fittings, known, learned, lives, orders, sales, staff, stock
 from ..store.bench import load as load_fitting
 from ..store.bench import sell
 from ..store.database import Cx, Who
@@ -67,6 +68,10 @@ def load(url: str, say: Callable[[str], None]) -> None:
         for p in SIGN_INS:
             key = staff.add_staff(cx, shops[p.shop], p.login, p.name, p.role, p.password)
             people[p.login] = Who(key, shops[p.shop], p.shop, p.login, p.name, p.role)
+        for who in people.values():
+            if who.role == "manager":  # the first days of these shops are long over
+                for begun in BEGIN:
+                    day.mark(cx, who, new_id(), begun, None)
         scene = _Scene(cx, Random(SEED), datetime.now(UTC).date(), people)  # noqa: S311
         with cx.pipeline():  # thousands of rows, none of which waits for another's answer
             _stock(scene, chain, [shops[HARBOUR], shops[NORTH], shops[SKERRY]])

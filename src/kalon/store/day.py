@@ -6,6 +6,7 @@ import secrets
 from datetime import date, datetime
 from uuid import UUID
 
+from ..core.care.day import BEGIN
 from ..core.errors import Conflict, NotFound
 from .audit import once, used_elsewhere
 from .database import Cx, Pool, Row, Who, transaction
@@ -26,6 +27,21 @@ def items(cx: Cx, who: Who, today: date, until: date, since: datetime) -> list[R
         "WHERE m.id IS NULL OR m.until IS NOT NULL OR m.at >= %s",
         [today, until, who.shop_id, since],
     ).fetchall()
+
+
+def still_to_do(cx: Cx) -> list[str]:
+    """What a shop hasn't done of what every shop does in its first days, by the keys of `core.care.day.BEGIN`: neither
+    by what is here nor by anybody's mark. A shop's first house is the one it was made with."""
+    rows = cx.execute(
+        "SELECT b.key FROM unnest(%s::text[]) WITH ORDINALITY AS b (key, place) WHERE NOT CASE b.key "
+        "WHEN 'begin:list' THEN EXISTS (SELECT 1 FROM stock_line) "
+        "WHEN 'begin:house' THEN EXISTS (SELECT 1 FROM house_version WHERE version > 1) "
+        "WHEN 'begin:people' THEN (SELECT count(*) FROM (SELECT 1 FROM staff WHERE active LIMIT 2) s) > 1 "
+        "ELSE false END AND NOT EXISTS (SELECT 1 FROM day_mark d WHERE d.shop_id = shop_now() AND d.key = b.key "
+        "AND d.undone_at IS NULL AND d.until IS NULL) ORDER BY b.place",
+        [list(BEGIN)],
+    ).fetchall()
+    return [r["key"] for r in rows]
 
 
 def mark(cx: Cx, who: Who, mark_id: UUID, key: str, until: date | None) -> None:

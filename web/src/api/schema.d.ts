@@ -4045,6 +4045,18 @@ export interface components {
             back_minor: number;
         };
         /**
+         * BeginItem
+         * @description What a new shop has still to do, and where; no place for what is done at the machine.
+         */
+        BeginItem: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Place */
+            place: string;
+        };
+        /**
          * BreakInOut
          * @description The wears, the day it is ready, whether that is in time, and the rules of care.
          */
@@ -10484,6 +10496,8 @@ export interface components {
             items: components["schemas"]["DayItem"][];
             /** Done */
             done: components["schemas"]["DayItem"][];
+            /** Begin */
+            begin: components["schemas"]["BeginItem"][];
         };
         /**
          * TrialNextView

@@ -8,12 +8,12 @@ from uuid import UUID
 
 from fastapi import APIRouter, Path, Query, Request, Response
 
-from ...core.care.day import KINDS, day_place, day_text
+from ...core.care.day import BEGIN, KINDS, day_place, day_text
 from ...core.errors import BadInput
 from ...store import day, house, pairs, shop
 from ...store.database import Row, Who
 from ..desk import Anyone, needs_seller, pool_of
-from ..schemas_pairs import CalendarIn, CalendarMade, CalendarOut, DayItem, DayMark, TodayOut
+from ..schemas_pairs import BeginItem, CalendarIn, CalendarMade, CalendarOut, DayItem, DayMark, TodayOut
 
 router = APIRouter(prefix="/api", tags=["day"])
 Token = Annotated[str, Path(min_length=20, max_length=80, pattern=r"^[A-Za-z0-9_-]+$")]
@@ -46,9 +46,12 @@ def today(desk: Anyone, days: Annotated[int, Query(ge=1, le=90)] = day.AHEAD_DAY
         now = shop.today(zone)
         midnight = datetime.combine(now, time(), zone)
         rows = day.items(cx, desk.who, now, now + timedelta(days=days), midnight)
+        undone = day.still_to_do(cx) if desk.who.role == "manager" else []
     rows.sort(key=lambda r: (KIND_ORDER.index(r["kind"]), r["until"] or r["on_day"], r["key"]))
     done = [_item(r, desk.who) for r in rows if r["done"]]
-    return TodayOut(today=now, kinds=KINDS, items=[_item(r, desk.who) for r in rows if not r["done"]], done=done)
+    items = [_item(r, desk.who) for r in rows if not r["done"]]
+    begin = [BeginItem(key=key, text=BEGIN[key][0], place=BEGIN[key][1]) for key in undone]
+    return TodayOut(today=now, kinds=KINDS, items=items, done=done, begin=begin)
 
 
 @router.post("/today/marks", status_code=204)

@@ -22,6 +22,13 @@ KINDS: dict[DayKind, str] = {
     "gap": "Gaps in the shelf",
 }
 """What stands in the day, in the order a fitter takes it up."""
+BEGIN: dict[str, tuple[str, str]] = {
+    "begin:list": ("Bring in a supplier's first list: what stands on the shelf", "/stockroom"),
+    "begin:house": ("Look at the house's numbers: allowances, tax, words of its own", "/house"),
+    "begin:people": ("Let in who works here, each by a name of their own", "/house"),
+    "begin:backup": ("Write a backup on another disk, and bring it in once to see that it holds", ""),
+}
+"""What a new shop's manager has still to do: said until it is done, and where. A backup is made at the machine."""
 IN_THE_CALENDAR: tuple[DayKind, ...] = ("follow_up", "ready", "event", "junior", "wear", "arrival")
 """What is worth an entry of its own in a calendar."""
 STATIONS = {

@@ -14,6 +14,7 @@ import { Calendars } from "./Calendars";
 import { TodayLine } from "./TodayLine";
 
 export type Item = Schemas["DayItem"];
+type Marked = Pick<Item, "key" | "text"> & { name?: string | null };
 /** So many of a kind are shown before the rest is asked for. */
 const SHOWN = 6;
 const WHOSE = "kalon.today.whose";
@@ -49,7 +50,7 @@ function useMarks() {
   const ids = useRef(new Map<string, string>());
   const refresh = () => client.invalidateQueries({ queryKey: ["today"] });
   const mark = useMutation({
-    mutationFn: async ({ item, until }: { item: Item; until: string | null }) => {
+    mutationFn: async ({ item, until }: { item: Marked; until: string | null }) => {
       const what = `${item.key} ${until}`;
       const id = ids.current.get(what) ?? crypto.randomUUID();
       ids.current.set(what, id);
@@ -127,6 +128,11 @@ export default function Today() {
           </span>
         )}
       </div>
+      <Begin
+        items={today.data.begin}
+        busy={marks.mark.isPending}
+        onDone={(item) => marks.mark.mutate({ item, until: null })}
+      />
       {!standing.length && (
         <p className="text-faint">Nothing stands in the day. Follow-ups booked at Settle appear here.</p>
       )}
@@ -157,6 +163,40 @@ export default function Today() {
         />
       ))}
     </RoomPage>
+  );
+}
+
+interface BeginProps {
+  items: Schemas["BeginItem"][];
+  busy: boolean;
+  onDone: (item: Schemas["BeginItem"]) => void;
+}
+
+/** What a new shop has still to do: each gone when it is done, or said to be. */
+function Begin({ items, busy, onDone }: BeginProps) {
+  if (!items.length) return null;
+  return (
+    <section aria-labelledby="begin" className="mb-5 max-w-3xl border-line border-l-4 pl-4">
+      <h2 id="begin" className="font-semibold text-lg">
+        Still to do in this shop
+      </h2>
+      <ul>
+        {items.map((i) => (
+          <li key={i.key} className="flex min-h-12 items-center gap-3 border-line border-b last:border-b-0">
+            {i.place ? (
+              <Link to={i.place} className="inline-flex min-h-11 flex-1 items-center underline">
+                {i.text}
+              </Link>
+            ) : (
+              <span className="flex-1">{i.text}</span>
+            )}
+            <Button kind="quiet" aria-label={`Done: ${i.text}`} disabled={busy} onClick={() => onDone(i)}>
+              Done
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 
