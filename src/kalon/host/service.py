@@ -127,6 +127,8 @@ def install(of: Service, say: Say) -> None:
     with only_one(of.data):
         _own_user(of, say)
         _given(of.data)
+    # The service may not write there: what isn't compiled now would be at every start.
+    _do(str(of.python), "-m", "compileall", "-q", str(of.root / "src"))
     _do("runuser", "-u", USER, "--", str(of.python), "-c", "import kalon.cli", trouble=f"The user {USER} can't run it")
     half = UNIT.with_name(UNIT.name + ".new")
     half.parent.mkdir(parents=True, exist_ok=True)
