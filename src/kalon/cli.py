@@ -281,7 +281,7 @@ def user_set(args: argparse.Namespace) -> None:
             if password:
                 staff.set_password(cx, found["id"], password)
             ended = staff.end_sessions(cx, found["id"])
-        say(f"{args.login} changed; {ended} session{'s' if ended != 1 else ''} ended")
+    say(f"{args.login} changed; {ended} session{'s' if ended != 1 else ''} ended")
 
 
 def user_list(args: argparse.Namespace) -> None:

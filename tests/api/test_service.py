@@ -46,10 +46,13 @@ def test_the_unit_is_one_and_lets_it_do_little(tmp_path: Path) -> None:
     [
         (
             service.Service(Path("/root/kalon"), Path("/var/lib/kalon")),
-            "doesn't see /root. Move Kalon's folder to /opt",
+            "doesn't see /root. Move it to /opt/kalon",
         ),
         (service.Service(Path("/home/ada/kalon"), Path("/var/lib/kalon")), "doesn't see /home"),
-        (service.Service(Path("/opt/kalon"), Path("/home/ada/data")), "The data is /home/ada/data"),
+        (
+            service.Service(Path("/opt/kalon"), Path("/home/ada/data")),
+            "The data are in /home/ada/data.*without KALON_DATA",
+        ),
         (service.Service(Path("/opt/our kalon"), Path("/var/lib/kalon")), "“/opt/our kalon” can't stand in a service"),
         (service.Service(Path("/opt/50%"), Path("/var/lib/kalon")), "can't stand in a service"),
         (service.Service(Path("/opt/kalon"), Path("/var/lib/kalon"), host="0.0.0.0\nUser=root"), "can't stand"),
@@ -59,6 +62,13 @@ def test_the_unit_is_one_and_lets_it_do_little(tmp_path: Path) -> None:
 def test_what_cannot_be_a_service_is_said_before_anything_is_done(of: service.Service, said: str) -> None:
     with pytest.raises(HostTrouble, match=said):
         service.check(of)
+
+
+@as_root
+def test_an_operators_own_database_is_no_part_of_it(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("KALON_DATABASE_URL", "postgresql://elsewhere/kalon")
+    with pytest.raises(HostTrouble, match="KALON_DATABASE_URL is set"):
+        service.check(service.Service(Path("/opt/kalon"), Path("/var/lib/kalon")))
 
 
 def test_only_root_puts_one_in(monkeypatch: pytest.MonkeyPatch) -> None:

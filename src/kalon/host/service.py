@@ -104,12 +104,16 @@ def check(of: Service) -> None:
     if of.port < 1024:
         raise HostTrouble(f"A service that may do nothing but its work can't have port {of.port}: take one from 1024.")
     unit(of)
-    for what, path in (("Kalon's folder", of.root), ("Its Python", of.python.resolve()), ("The data", of.data)):
+    if os.environ.get("KALON_DATABASE_URL"):
+        raise HostTrouble("KALON_DATABASE_URL is set: the service runs a database of its own. Take it out, or write a "
+                          "unit of your own for that one.")  # fmt: skip
+    for what, path, instead in (
+        ("Kalon's folder is", of.root, "Move it to /opt/kalon (the data stay) and run ./kalon install there."),
+        ("Its Python is", of.python.resolve(), "Remove .venv and run it with Debian's python3 first in PATH."),
+        ("The data are in", of.data, "Move that folder to /var/lib/kalon, and run ./kalon install without KALON_DATA."),
+    ):  # fmt: skip
         if hidden := next((h for h in HIDDEN if path.is_relative_to(h)), None):
-            raise HostTrouble(
-                f"{what} is {path}, and a service doesn't see {hidden}. Move Kalon's folder to /opt/kalon (the data "
-                "stay where they are) and run ./kalon install there."
-            )
+            raise HostTrouble(f"{what} {path}, and a service doesn't see {hidden}. {instead}")
 
 
 def rest(say: Say) -> None:
