@@ -620,6 +620,7 @@ BENCHES = {
     "start": "how long a start takes",
     "hand": "typing and changing answers on a busy machine",
     "hurried": "random keys in a hurry over every station and room",
+    "keys": "keys, touches and long tasks of a whole fitting of every sport",
     "soak": "edits, sales, holds, transfers and erasures while processes are killed",
     "recovery": "how long the bench is away when something of it is killed",
     "fuzz": "calls nobody would make",
