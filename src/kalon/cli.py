@@ -16,6 +16,7 @@ from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from .host.postgres import Addresses, LocalServer
+    from .host.tablets import Front, Tablets
 
 ROOT = Path(__file__).parents[2]
 MOST_AT_ONCE = 4
@@ -90,7 +91,9 @@ def demo(args: argparse.Namespace) -> None:
     os.environ.setdefault("KALON_LOG", "WARNING")
     opened = listen(args.host, args.port, say)
     server = LocalServer(home.ready(say), say)
+    wanted = _tablets(args, free=True)
     with only_one(server.home, f"http://{args.host}:{args.port}", DATABASE):
+        front = _front(wanted, args, server.home)
         say("PostgreSQL")
         server.start()
         try:
@@ -98,8 +101,8 @@ def demo(args: argparse.Namespace) -> None:
             _migrate(url)
             _load(url)
             people = "\n".join(f"    {p.login:10} {p.password:18} {p.role}, {p.shop}" for p in SIGN_INS)
-            ready = f"Kalon is at http://{args.host}:{args.port}\n  Sign in with\n{people}\n  Ctrl-C stops it."
-            serve(server.addresses(DATABASE), opened, 1, say, ready, server)
+            ready = f"{_at(args, front)}\n  Sign in with\n{people}\n  Ctrl-C stops it."
+            serve(server.addresses(DATABASE), opened, 1, say, ready, server, front)
         finally:
             server.stop()
 
@@ -118,10 +121,12 @@ def _load(url: str) -> None:
 
 def serve_for_real(args: argparse.Namespace) -> None:
     """Serve the shop's own data."""
+    from .host import home
     from .host.postgres import HostTrouble
     from .host.supervise import listen, serve
 
     opened = listen(args.host, args.port, say)
+    wanted = _tablets(args, free=True)
     with database(at=f"http://{args.host}:{args.port}") as (to, server):
         if not (to.app and to.gate):
             raise HostTrouble(
@@ -130,7 +135,50 @@ def serve_for_real(args: argparse.Namespace) -> None:
             )
         _migrate(to.owner)
         _first_hour(to.owner, args)
-        serve(to, opened, args.workers, say, f"Kalon is at http://{args.host}:{args.port}", server)
+        front = _front(wanted, args, server.home if server else home.default_home())
+        serve(to, opened, args.workers, say, _at(args, front), server, front)
+
+
+def _tablets(args: argparse.Namespace, *, free: bool = False) -> Tablets | None:
+    """What was said of tablets, if they are served at all; with `free`, its ports can be had now. Raises `HostTrouble`
+    where it can't be done."""
+    from .host import tablets
+    from .host.postgres import HostTrouble
+
+    if not args.tablets:
+        if args.certificate or args.key or args.known_as:
+            raise HostTrouble("A name or a certificate is for tablets: say --tablets too.")
+        return None
+    if bool(args.certificate) != bool(args.key):
+        raise HostTrouble("A certificate comes with its key: say both, --certificate FILE --key FILE.")
+    if args.certificate and not args.known_as:
+        raise HostTrouble("Say which name the certificate is of: --as bench.example.")
+    own = (args.certificate.resolve(), args.key.resolve()) if args.certificate else None
+    wanted = tablets.Tablets(
+        tuple(args.known_as) or (tablets.USUAL,), args.https_port or tablets.SECURE_PORT,
+        args.http_port or tablets.PLAIN_PORT, own,
+    )  # fmt: skip
+    tablets.check(wanted)
+    if free:
+        tablets.free(wanted)
+    return wanted
+
+
+def _front(wanted: Tablets | None, args: argparse.Namespace, home: Path) -> Front | None:
+    """What stands before the web processes for tablets; none where they aren't served. The data are held meanwhile."""
+    from .host import tablets
+    from .host.supervise import reached_at
+
+    if not wanted:
+        tablets.forget(home)
+        return None
+    return tablets.Front(wanted, home, f"{reached_at(args.host)}:{args.port}", say)
+
+
+def _at(args: argparse.Namespace, front: Front | None) -> str:
+    """Where it is, for whoever started it."""
+    here = f"Kalon is at http://{args.host}:{args.port}"
+    return f"{here}\n  Tablets: {'  '.join(front.urls)} (House, Tablets says how they trust it)" if front else here
 
 
 def _first_hour(url: str, args: argparse.Namespace) -> None:
@@ -444,7 +492,7 @@ def install(args: argparse.Namespace) -> None:
     """Make Kalon a service of this machine: the first hour if it wasn't had yet, its own user, its unit."""
     from .host import home, service
 
-    wanted = service.Service(ROOT, home.default_home(), args.host, args.port, args.workers)
+    wanted = service.Service(ROOT, home.default_home(), args.host, args.port, args.workers, _tablets(args))
     service.check(wanted)
     service.rest(say)
     with database() as (to, _):
@@ -670,6 +718,13 @@ def parser() -> argparse.ArgumentParser:
         p = add(name, help=help_)
         p.add_argument("--host", default="127.0.0.1")
         p.add_argument("--port", type=int, default=8000)
+        p.add_argument("--tablets", action="store_true", help="serve tablets of the shop's network too, over HTTPS")
+        p.add_argument("--as", dest="known_as", action="append", default=[], metavar="NAME",
+                       help="what this machine is called in the network; else kalon.local")  # fmt: skip
+        p.add_argument("--https-port", type=int, help="where tablets come in; else 443")
+        p.add_argument("--http-port", type=int, help="where tablets are told how to trust it; else 80")
+        p.add_argument("--certificate", type=Path, help="a certificate of the shop's own, PEM, with --key and --as")
+        p.add_argument("--key", type=Path)
         if name == "demo":
             p.add_argument("--fresh", action="store_true", help="throw the demo data away and load it anew")
         else:

@@ -1,7 +1,7 @@
 /** Who is signed in decides what there is: the sign-in, or the shell with its rooms and fittings. */
 import { useIsRestoring, useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, useEffect, useRef } from "react";
-import { BrowserRouter, Route, Routes, useLocation, useParams } from "react-router";
+import { BrowserRouter, Route, Routes, useLocation, useNavigate, useParams } from "react-router";
 import { ask, type Fitting, http, type Schemas, Trouble } from "./api/client";
 import { useConnection } from "./api/connection";
 import { fittingKey } from "./api/fitting";
@@ -11,9 +11,12 @@ import { forgetKept } from "./api/kept";
 import { openMoves } from "./api/moves";
 import { openOutbox } from "./api/outbox";
 import { sealOwn } from "./api/own";
+import { keepPlace, keepTablet, placeOf } from "./api/place";
 import { counted } from "./api/rack";
 import { SignIn } from "./rooms/SignIn";
 import { Boundary } from "./shell/Boundary";
+import { lock } from "./shell/lock";
+import { useRest } from "./shell/rest";
 import { Shell } from "./shell/Shell";
 import { setShopZone } from "./ui/clock";
 import { Dialog } from "./ui/Dialog";
@@ -106,7 +109,9 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
   const { signedOut } = useConnection();
   const client = useQueryClient();
   const { pathname } = useLocation();
-  const house = useHouse().data?.house;
+  const navigate = useNavigate();
+  const known = useHouse().data;
+  const house = known?.house;
   const zone = house?.time_zone;
   setShopZone(zone);
   setShopCurrency(house?.currency);
@@ -118,8 +123,15 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
     if (who.current === now) return;
     who.current = now;
     client.removeQueries({ predicate: (q) => q.queryKey[0] !== "me" });
-  }, [me, client]);
+    if (me.tablet) navigate(placeOf(me.login));
+  }, [me, client, navigate]);
   const out = signedOut || ended;
+  useEffect(() => {
+    keepTablet(!!me.tablet);
+    if (me.tablet && !out) keepPlace(me.login, pathname);
+  }, [me, out, pathname]);
+  const rest = known?.defaults.find((d) => d.slug === "tablet.rest_min")?.now ?? null;
+  useRest(me.tablet && !out ? rest : null, lock);
   useEffect(() => {
     // Whoever it was: while nobody is signed in, nothing of an athlete stays on the device or on the screen.
     if (!out) return;
@@ -130,7 +142,7 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
   return (
     <>
       <div className={out ? "hidden" : "contents"}>
-        <Shell me={me}>
+        <Shell key={me.login} me={me}>
           <Boundary what="This room" at={pathname.split("/").slice(0, 3).join("/")}>
             <Routes>
               <Route path="/" element={<Today />} />
@@ -156,8 +168,18 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
           </Boundary>
         </Shell>
       </div>
-      <Dialog open={out} stays unasked onClose={() => {}} title="Please sign in again">
-        <p className="mb-3">Your session ended. What you typed is kept and is sent after signing in.</p>
+      <Dialog
+        open={out}
+        stays
+        unasked
+        onClose={() => {}}
+        title={me.tablet ? "Who is here?" : "Please sign in again"}
+      >
+        <p className="mb-3">
+          {me.tablet
+            ? `${me.tablet} is locked. What was typed is kept for whoever typed it, and they come back to where they were.`
+            : "Your session ended. What you typed is kept and is sent after signing in."}
+        </p>
         <SignIn again />
       </Dialog>
     </>

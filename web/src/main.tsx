@@ -42,7 +42,7 @@ const client = new QueryClient({
 });
 
 const [, room, id] = location.pathname.split("/");
-const alone = room === "away" || room === "invited";
+const alone = room === "away" || room === "invited" || room === "trust";
 if (!alone) watchConnection(client);
 // What carries no error is a notice of the browser's own (of a late resize), no failure of ours.
 window.addEventListener("error", (e) => e.error && tellFailure(e.error));
@@ -62,6 +62,9 @@ const Away = lazy(() => import("./away/Away").then((m) => ({ default: m.Away }))
 /** An invitation to set a password. */
 const Invited = lazy(() => import("./rooms/Invited"));
 
+/** How a tablet comes to trust this machine. */
+const Trust = lazy(() => import("./trust/Trust"));
+
 const root = document.getElementById("root");
 if (root && room === "away") {
   document.documentElement.dataset.sheet = "light";
@@ -74,14 +77,12 @@ if (root && room === "away") {
       </Boundary>
     </StrictMode>,
   );
-} else if (root && room === "invited") {
+} else if (root && (room === "invited" || room === "trust")) {
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={client}>
-        <Boundary what="This page" at="invited">
-          <Suspense>
-            <Invited token={id ?? ""} />
-          </Suspense>
+        <Boundary what="This page" at={room}>
+          <Suspense>{room === "trust" ? <Trust /> : <Invited token={id ?? ""} />}</Suspense>
         </Boundary>
       </QueryClientProvider>
     </StrictMode>,

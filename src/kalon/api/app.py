@@ -51,6 +51,7 @@ from .routers import (
     sheets,
     spec,
     squads,
+    tablets,
     takings,
     trial,
 )
@@ -112,7 +113,7 @@ STATIONS = (fittings, feet, spec, pull, trial, settle, return_)
 AFTER = (day, pairs, plans, squads)
 ROUTERS = (
     session, invited, athletes, *STATIONS, *AFTER, rooms, rack, orders, takings, prices, purchases, pictures, sheets,
-    ledger, reach, away, calc,
+    ledger, reach, away, tablets, calc,
 )  # fmt: skip
 
 

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from io import BytesIO
 from typing import Any, Literal
 
-import segno
 from reportlab.graphics import renderPDF
 from reportlab.graphics.barcode.code128 import Code128
 from reportlab.graphics.barcode.eanbc import Ean8BarcodeWidget, Ean13BarcodeWidget
@@ -18,6 +17,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from ..store.exports import shortest
 from .printed import GRAPHITE, fonts, plain
+from .qr import squares
 
 LabelPaper = Literal["a4", "letter", "roll"]
 
@@ -116,7 +116,7 @@ def _bars(c: Canvas, code: str, x: float, y: float, wide: float, tall: float) ->
 
 
 def _qr(c: Canvas, text: str, x: float, y: float, side: float) -> None:
-    rows = [list(row) for row in segno.make(text, error="m", micro=False).matrix]
+    rows = squares(text)
     dot = side / len(rows)
     c.setFillColor(GRAPHITE)
     for line, row in enumerate(rows):

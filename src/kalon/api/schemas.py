@@ -100,6 +100,8 @@ class Me(Wire):
     shop_name: str
     seal: str
     """With what this person's browser seals what they typed and couldn't send, once their session is over."""
+    tablet: str | None = None
+    """What the shop calls the tablet this browser is; none where it is somebody's own device."""
 
 
 class FieldTrouble(Wire):
@@ -832,6 +834,8 @@ class HouseOut(Wire):
     defaults: list[HouseNumber]
     schools: list[SchoolOut]
     versions: list[HouseVersion]
+    link_address: str | None
+    """Where links lead: the house's own address, else the machine's for tablets; none where neither is known."""
 
 
 class HouseIn(Wire):

@@ -33,6 +33,7 @@ from ..store import bench, captures, catalogue, fittings, house, journal, pairs,
 from ..store.bench import Loaded
 from ..store.database import Cx, Row
 from ..store.fittings import Part
+from .machine import tablets_told
 from .schemas import (
     AskedOut,
     AthleteOut,
@@ -135,6 +136,7 @@ def house_out(cx: Cx) -> HouseOut:
             for slug, s in every_school().items()
         ],
         versions=[HouseVersion(**{n: r[n] for n in HouseVersion.model_fields}) for r in house.history(cx)],
+        link_address=now.public_address or next(iter(tablets_told().secure), None),
     )
 
 

@@ -80,6 +80,7 @@ DEFAULTS: dict[str, Default] = {
     "takings.undo_min": Default("A sale can be undone, as if it hadn't been, for", "min", 15, 1, 240),
     "takings.cover_days": Default("What is bought again should last for", "days", 30, 7, 180),
     "takings.slow_days": Default("A size is slow when none was sold for", "days", 120, 14, 730),
+    "tablet.rest_min": Default("A shop's own tablet locks after so long without a touch", "min", 5, 1, 120),
     "shelf.hold_h": Default("Pulled pairs are held after the last touch of a fitting for", "h", 2, 0.25, 24),
 }
 """Every number of the house by its slug, in the order the house page shows them."""
@@ -96,6 +97,7 @@ GROUPS = {
     "rank": "Order of the shelves",
     "breakin": "Breaking in",
     "takings": "Takings",
+    "tablet": "Tablets",
     "shelf": "Pairs held",
 }
 """What the numbers are about, by the first word of their slug."""
@@ -176,6 +178,8 @@ class House(Contract):
     """What an athlete agrees to before anybody calls or writes to them; kept with each as it was then."""
     date_order: DateOrder | None = None
     """How 12/03/2004 is read in lists that don't show it themselves; asked for where the house hasn't said."""
+    public_address: str | None = Field(None, pattern=r"^https?://[A-Za-z0-9.-]+(:[0-9]{1,5})?$", max_length=120)
+    """Where links given to athletes and others lead: this machine as they reach it. Else as its tablets do."""
 
     @field_validator("numbers")
     @classmethod

@@ -16,10 +16,10 @@ from .postgres import APP, GATE, HostTrouble, programs
 
 LIBPQ = {"host": "PGHOST", "port": "PGPORT", "user": "PGUSER", "password": "PGPASSWORD", "sslmode": "PGSSLMODE",
          "dbname": "PGDATABASE"}  # fmt: skip
-OF_THE_MOMENT = ("session", "sign_in_attempt", "sign_in_device", "capture_progress")
+OF_THE_MOMENT = ("session", "sign_in_attempt", "sign_in_device", "capture_progress", "pin_tried")
 """Tables whose rows no backup holds and no restore brings back: nobody is signed in by a restore, and no device is
 remembered that was forgotten since."""
-SECRETS = ("athlete_link", "day_feed")
+SECRETS = ("athlete_link", "day_feed", "tablet")
 """Tables of secrets given away, with when they were ended: what was ended here stays ended in what is restored."""
 
 

@@ -13,6 +13,7 @@ from pathlib import Path
 
 from .postgres import HostTrouble, Say
 from .supervise import answers, only_one, reached_at
+from .tablets import PLAIN_PORT, SECURE_PORT, USUAL, Tablets
 
 USER = "kalon"
 UNIT = Path("/etc/systemd/system/kalon.service")
@@ -38,7 +39,7 @@ User={user}
 Group={user}
 WorkingDirectory={root}
 Environment=KALON_DATA={data} OPENBLAS_NUM_THREADS=1 PYTHONDONTWRITEBYTECODE=1
-ExecStart={python} -m kalon.cli serve --host {host} --port {port} --workers {workers}
+ExecStart={python} -m kalon.cli serve --host {host} --port {port} --workers {workers}{tablets}
 Restart=on-failure
 RestartSec=5
 KillMode=mixed
@@ -57,9 +58,9 @@ ProtectKernelModules=yes
 ProtectKernelTunables=yes
 ProtectControlGroups=yes
 NoNewPrivileges=yes
-CapabilityBoundingSet=
-AmbientCapabilities=
-RestrictAddressFamilies=AF_INET AF_INET6 AF_UNIX
+CapabilityBoundingSet={may}
+AmbientCapabilities={may}
+RestrictAddressFamilies=AF_INET AF_INET6 AF_UNIX{families}
 RestrictNamespaces=yes
 RestrictRealtime=yes
 RestrictSUIDSGID=yes
@@ -82,6 +83,7 @@ class Service:
     host: str = "127.0.0.1"
     port: int = 8000
     workers: int = 2
+    tablets: Tablets | None = None
 
     @property
     def python(self) -> Path:
@@ -91,11 +93,31 @@ class Service:
 
 def unit(of: Service) -> str:
     """The unit. Raises `HostTrouble` for a path or an address that can't stand in one."""
-    for said in (str(of.root), str(of.data), of.host):
+    told = of.tablets
+    for said in (str(of.root), str(of.data), of.host, *map(str, told.certificate or () if told else ())):
         if not PLAIN.fullmatch(said):
             raise HostTrouble(f"“{said}” can't stand in a service: letters, digits and . _ / : + @ - only.")
-    return TEXT.format(user=USER, root=of.root, data=of.data, python=of.python, host=of.host, port=of.port,
-                       workers=of.workers)  # fmt: skip
+    low = told and min(told.secure_port, told.plain_port) < 1024
+    return TEXT.format(
+        user=USER, root=of.root, data=of.data, python=of.python, host=of.host, port=of.port, workers=of.workers,
+        tablets="".join(f" {part}" for part in said_of(told)) if told else "",
+        may="CAP_NET_BIND_SERVICE" if low else "",  # for the ports of the web, and nothing else
+        families=" AF_NETLINK" if told else "",  # by which a machine is asked for its addresses
+    )  # fmt: skip
+
+
+def said_of(tablets: Tablets) -> list[str]:
+    """How tablets are asked for on the command line."""
+    said = ["--tablets"]
+    if tablets.names != (USUAL,):
+        said += [part for name in tablets.names for part in ("--as", name)]
+    if tablets.secure_port != SECURE_PORT:
+        said += ["--https-port", str(tablets.secure_port)]
+    if tablets.plain_port != PLAIN_PORT:
+        said += ["--http-port", str(tablets.plain_port)]
+    if tablets.certificate:
+        said += ["--certificate", str(tablets.certificate[0]), "--key", str(tablets.certificate[1])]
+    return said
 
 
 def check(of: Service) -> None:
@@ -110,6 +132,8 @@ def check(of: Service) -> None:
     for what, path, instead in (
         ("Kalon's folder is", of.root, "Move it to /opt/kalon (the data stay) and run ./kalon install there."),
         ("Its Python is", of.python.resolve(), "Remove .venv and run it with Debian's python3 first in PATH."),
+        *(("A certificate's file is", path, "Copy it where the service's user can read it: /etc/kalon.")
+          for path in (of.tablets.certificate or () if of.tablets else ())),
         ("The data are in", of.data, "Move that folder to /var/lib/kalon, and run ./kalon install without KALON_DATA."),
     ):  # fmt: skip
         if hidden := next((h for h in HIDDEN if path.is_relative_to(h)), None):

@@ -17,6 +17,7 @@ from .. import __version__
 from ..store.migrate import shipped
 from .postgres import DATABASE, OWNER, LocalServer
 from .supervise import answers, reached_at, who_holds
+from .tablets import told as tablets_at
 
 BACKUPS = "backup.json"
 OLD_BACKUP = timedelta(days=7)
@@ -44,6 +45,11 @@ class Status:
     oldest_s: float | None
     parked: int | None
     """What the learner couldn't read and put aside."""
+    tablets: int | None
+    """Of all shops here, and when somebody last worked on one."""
+    tablet_seen: str | None
+    secure: list[str]
+    """Where tablets reach it, while it serves them."""
     backup: dict[str, Any] | None
     free_bytes: int
     disk_bytes: int
@@ -89,7 +95,8 @@ def found(home: Path, now: datetime) -> Status:
         (now - datetime.fromisoformat(began)).total_seconds() if at and began else None,
         at, answers(*_parted(at)) if at else None,
         running and bool(of_database), of_database.get("schema"), of_database.get("bytes"), of_database.get("waiting"),
-        of_database.get("oldest_s"), of_database.get("parked"), last_backup(home), room.free, room.total,
+        of_database.get("oldest_s"), of_database.get("parked"), of_database.get("tablets"),
+        of_database.get("tablet_seen"), tablets_at(home) if at else [], last_backup(home), room.free, room.total,
     )  # fmt: skip
 
 
@@ -119,6 +126,10 @@ def _database(url: str) -> dict[str, Any]:
                 row = cx.execute(LEARNER).fetchone()
                 waiting, oldest, parked = row or (None, None, None)
                 told |= {"waiting": waiting, "oldest_s": float(oldest) if oldest else None, "parked": parked}
+            if cx.execute("SELECT to_regclass('tablet')").fetchone() != (None,):
+                row = cx.execute("SELECT count(*), max(seen_at) FROM tablet WHERE ended_at IS NULL").fetchone()
+                count, seen = row or (None, None)
+                told |= {"tablets": count, "tablet_seen": seen.isoformat() if seen else None}
             return told
     except psycopg.OperationalError:
         return {}
@@ -140,6 +151,10 @@ def lines(of: Status, now: datetime) -> Iterator[str]:
         aside = f"; {of.parked} set aside, named in the ledger" if of.parked else ""
         waits = f"{of.waiting} to look at, the oldest for {span(of.oldest_s or 0)}" if of.waiting else "nothing waits"
         yield f"Learner   {waits}{aside}"
+    if of.tablets is not None:
+        worked = now - datetime.fromisoformat(of.tablet_seen) if of.tablet_seen else None
+        seen = f"{of.tablets}, one last worked on {span(worked.total_seconds())} ago" if worked else "none yet"
+        yield f"Tablets   {seen}: {', '.join(of.secure) or 'not served to (./kalon serve --tablets)'}"
     if of.backup:
         age = now - datetime.fromisoformat(of.backup["at"])
         old = ": write one soon (./kalon backup FILE)" if age > OLD_BACKUP else ""

@@ -22,6 +22,7 @@ from types import FrameType
 import psycopg
 
 from .postgres import DATABASE, Addresses, HostTrouble, LocalServer, Say
+from .tablets import Front
 
 LONGEST_PAUSE_S = 30.0
 """Between two tries to start what won't stay up."""
@@ -246,15 +247,25 @@ def reached_at(host: str) -> str:
 
 
 def serve(
-    to: Addresses, opened: socket.socket, workers: int, say: Say, ready: str, server: LocalServer | None = None
+    to: Addresses,
+    opened: socket.socket,
+    workers: int,
+    say: Say,
+    ready: str,
+    server: LocalServer | None = None,
+    front: Front | None = None,
 ) -> None:
-    """Serve on a listening socket until Ctrl-C or SIGTERM; start again whichever of our processes ends.
+    """Serve on a listening socket, and to tablets by what stands before it, until Ctrl-C or SIGTERM; start again
+    whichever of our processes ends.
 
-    Raises `HostTrouble` when the application never came up at all."""
+    Raises `HostTrouble` when the application, or what stands before it, never came up at all."""
     host, port = opened.getsockname()[:2]
     held, lifeline = os.pipe()
     environment = {k: v for k, v in os.environ.items() if k not in ("KALON_DATABASE_URL", "KALON_APP_URL")}
     environment |= {"KALON_DATABASE_URL": to.app, "KALON_GATE_URL": to.gate}
+    if front:
+        proxies = [p for p in os.environ.get("KALON_PROXIES", "").split(",") if p]
+        environment |= {"KALON_PROXIES": ",".join([*proxies, reached_at(host)]), "KALON_TABLETS": str(front.folder)}
     command = [sys.executable, "-m", MODULE, str(opened.fileno()), str(held), str(os.getpid())]
 
     spare = Spare(
@@ -280,7 +291,8 @@ def serve(
         )
 
     web = [Kept(spare.take) for _ in range(workers)]
-    processes = [*web, Kept(learner, "the learner")]
+    caddy = Kept(front.start, "Caddy, which tablets come by,") if front else None
+    processes = [*web, *([caddy] if caddy else []), Kept(learner, "the learner")]
     database = Retry()
     said = False
     try:
@@ -293,17 +305,21 @@ def serve(
                     said = True
                 elif max(p.ends for p in web) >= BEFORE_READY:
                     raise HostTrouble("The application keeps ending right after its start; see the lines above.")
+                elif caddy and caddy.ends >= BEFORE_READY:
+                    raise HostTrouble("Caddy keeps ending right after its start; see the lines above.")
             if said:
                 spare.look()
             if server and database.due and not server.running():
                 _start_again(server, database, say)
+            if front and caddy and caddy.process and front.moved():
+                caddy.process.terminate()
             time.sleep(LOOK_EVERY_S)
     except Stopped:
         say("stopping")
     finally:
         for number in (signal.SIGINT, signal.SIGTERM):
             signal.signal(number, signal.SIG_IGN)
-        _end([*(p.process for p in processes), spare.process])
+        _end([*(p.process for p in processes), *(front.announcers.values() if front else ()), spare.process])
         for end in (held, lifeline):
             os.close(end)
         opened.close()

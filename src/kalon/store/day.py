@@ -37,6 +37,7 @@ def still_to_do(cx: Cx) -> list[str]:
         "WHEN 'begin:list' THEN EXISTS (SELECT 1 FROM stock_line) "
         "WHEN 'begin:house' THEN EXISTS (SELECT 1 FROM house_version WHERE version > 1) "
         "WHEN 'begin:people' THEN (SELECT count(*) FROM (SELECT 1 FROM staff WHERE active LIMIT 2) s) > 1 "
+        "WHEN 'begin:tablet' THEN EXISTS (SELECT 1 FROM tablet WHERE ended_at IS NULL) "
         "ELSE false END AND NOT EXISTS (SELECT 1 FROM day_mark d WHERE d.shop_id = shop_now() AND d.key = b.key "
         "AND d.undone_at IS NULL AND d.until IS NULL) ORDER BY b.place",
         [list(BEGIN)],

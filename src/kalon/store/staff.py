@@ -116,6 +116,16 @@ def verified(found: list[Candidate], password: str) -> list[Candidate]:
     return right
 
 
+def hashed(secret: str) -> str:
+    """What is kept of a password or a PIN."""
+    return _hasher.hash(secret)
+
+
+def held_against(kept: str, secret: str) -> bool:
+    """Whether a secret is what was kept. Slow on purpose, and as slow where nothing was."""
+    return _matches(_NOBODY if kept == NO_PASSWORD else kept, secret) and kept != NO_PASSWORD
+
+
 def _matches(stored: str, password: str) -> bool:
     try:
         return _hasher.verify(stored, password)
@@ -141,6 +151,7 @@ def open_session(gate: Pool, person: Candidate, device: str, came_from: str) -> 
             "SELECT sign_in_open(%s, %s, %s, %s, %s)",
             [person.staff_id, digest(token), SESSION_LASTS, digest(device), network(came_from)],
         )
+        cx.execute("SELECT pin_again(%s)", [person.staff_id])
     return token
 
 

@@ -77,6 +77,9 @@ export function sessionBegun(): void {
   change({ signedOut: false });
 }
 
+/** Whoever was signed in has left this device to the next. */
+export const nobodyThere = (): void => change({ signedOut: true });
+
 window.addEventListener("offline", lost);
 
 /** For tests: as if the page had just been opened. */

@@ -1,31 +1,91 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, useSyncExternalStore } from "react";
-import { ask, http, Trouble } from "../api/client";
+import { ask, http, type Schemas, Trouble } from "../api/client";
 import { signedIn } from "../api/outbox";
+import { placeOf, wasTablet } from "../api/place";
 import { aheadNow, drop, hold, subscribeAhead } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { TextField } from "../ui/TextField";
+import { Loading } from "../ui/words";
+import { Here } from "./Here";
 
+/** Signing in: on a tablet of the shop's own by one's name and PIN, elsewhere and always by password. */
 export function SignIn({ again = false }: { again?: boolean }) {
   const client = useQueryClient();
-  const [login, setLogin] = useState("");
+  // Asked without a session, where this browser was a tablet last; where nothing answers, there is the password.
+  const here = useQuery({
+    queryKey: ["here"],
+    queryFn: () => ask(http.GET("/api/session/here")),
+    enabled: wasTablet(),
+    retry: false,
+    gcTime: 0,
+    staleTime: 0,
+  });
+  /** By password: of whom, nobody yet said where empty; not on a tablet before somebody wants it. */
+  const [byPassword, setByPassword] = useState<string | null>(null);
+  const isIn = (me: Schemas["Me"]) => {
+    if (!again && me.tablet) history.replaceState(null, "", placeOf(me.login));
+    client.setQueryData(["me"], me);
+    signedIn(me.login);
+    void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "me" });
+  };
+  const people = here.data?.people ?? [];
+  if (here.isLoading) return again ? <p role="status">Who works here …</p> : <Loading what="the bench" />;
+  const body =
+    people.length && byPassword === null ? (
+      <Here people={people} onIn={isIn} onPassword={setByPassword} />
+    ) : (
+      <>
+        <ByPassword
+          again={again}
+          first={byPassword ?? ""}
+          shopName={byPassword ? (here.data?.shop_name ?? "") : ""}
+          onIn={isIn}
+        />
+        {people.length > 0 && (
+          <Button kind="quiet" className="mt-2" onClick={() => setByPassword(null)}>
+            By name and PIN
+          </Button>
+        )}
+      </>
+    );
+  if (again) return body;
+  return (
+    <main className="grid min-h-full grid-cols-[1fr_auto] items-center gap-16 p-16 max-lg:grid-cols-1 max-sm:p-6">
+      <SignInDrawing />
+      <div>
+        <h1 className="mb-1 font-semibold text-4xl tracking-tight">Kalon</h1>
+        <p className="mb-6 text-faint">
+          {here.data?.tablet ? `${here.data.tablet}, ${here.data.shop_name}` : "The fitting bench."}
+        </p>
+        {body}
+      </div>
+    </main>
+  );
+}
+
+interface ByPasswordProps {
+  again: boolean;
+  first: string;
+  shopName: string;
+  onIn: (me: Schemas["Me"]) => void;
+}
+
+function ByPassword({ again, first, shopName, onIn }: ByPasswordProps) {
+  const [login, setLogin] = useState(first);
   const [password, setPassword] = useState("");
-  const [shop, setShop] = useState("");
+  const [shop, setShop] = useState(shopName);
   const signIn = useMutation({
     mutationFn: () => {
       if (!again) hold(); // what is typed from now on is meant for the bench, and no part of the password
       return ask(http.POST("/api/session", { body: { login, password, shop } }));
     },
     onError: drop,
-    onSuccess: (me) => {
-      client.setQueryData(["me"], me);
-      signedIn(me.login);
-      void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "me" });
-    },
+    onSuccess: onIn,
   });
   const asksShop = signIn.error instanceof Trouble && signIn.error.problem.code === "which-shop";
   const { dropped } = useSyncExternalStore(subscribeAhead, aheadNow);
-  const form = (
+  return (
     <form
       className="w-80 space-y-3"
       onSubmit={(e) => {
@@ -50,17 +110,6 @@ export function SignIn({ again = false }: { again?: boolean }) {
         Sign in
       </Button>
     </form>
-  );
-  if (again) return form;
-  return (
-    <main className="grid min-h-full grid-cols-[1fr_auto] items-center gap-16 p-16 max-lg:grid-cols-1">
-      <SignInDrawing />
-      <div>
-        <h1 className="mb-1 font-semibold text-4xl tracking-tight">Kalon</h1>
-        <p className="mb-6 text-faint">The fitting bench.</p>
-        {form}
-      </div>
-    </main>
   );
 }
 

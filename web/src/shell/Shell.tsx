@@ -16,7 +16,9 @@ import { ClashBar } from "./ClashBar";
 import { Commands } from "./Commands";
 import { keepFocus } from "./focus";
 import { KEY_LIST, setKeysOff, useKeys, useKeysOff } from "./keys";
+import { lock } from "./lock";
 import { OwnPassword } from "./OwnPassword";
+import { OwnPin } from "./OwnPin";
 import { StateBar } from "./State";
 
 const ROOMS = [
@@ -93,6 +95,14 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
     },
   });
   const [password, setPassword] = useState(false);
+  const [pin, setPin] = useState(false);
+  const leave = useMutation({ mutationFn: lock });
+  const left = out.error ?? leave.error;
+  const again = () => (out.error ? out.mutate() : leave.mutate());
+  const stay = () => {
+    out.reset();
+    leave.reset();
+  };
   const signOut = () => out.mutate();
   const actions = [
     { name: "Today", run: () => navigate("/") },
@@ -107,6 +117,8 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
     { name: "Light or dark sheet", run: toggleSheet },
     { name: "Keys", run: () => setList(true) },
     { name: "Your password", run: () => setPassword(true) },
+    { name: "Your PIN", run: () => setPin(true) },
+    ...(me.tablet ? [{ name: "Lock, or somebody else", run: () => leave.mutate() }] : []),
     { name: "Sign out", run: signOut },
   ];
   return (
@@ -132,9 +144,10 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
         <button
           type="button"
           className="min-h-11 shrink-0 border-line border-t px-4 pt-1.5 text-left text-faint text-xs leading-tight hover:underline max-sm:hidden"
-          title="Your password"
-          onClick={() => setPassword(true)}
+          title={me.tablet ? "Somebody else, or lock it" : "Your password"}
+          onClick={() => (me.tablet ? leave.mutate() : setPassword(true))}
         >
+          {me.tablet && <span className="block text-ink underline">Somebody else</span>}
           {me.name}, {me.role} · {me.shop_name}
         </button>
         <div className="grid shrink-0 grid-cols-2 pb-1 max-sm:block max-sm:pb-0 max-sm:[&>:not(:first-child)]:hidden">
@@ -164,19 +177,20 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
           <div className="flex min-h-0 flex-1 flex-col">{children}</div>
         </SpineSlot.Provider>
       </div>
-      <Dialog open={!!out.error} onClose={() => out.reset()} title="You are still signed in">
+      <Dialog open={!!left} onClose={stay} title="You are still signed in">
         <p className="mb-4">
-          {out.error instanceof Trouble && out.error.offline
+          {left instanceof Trouble && left.offline
             ? "There is no connection, so the session can't be ended from here yet. Lock this device, or try again when the connection is back."
-            : out.error?.message}
+            : left?.message}
         </p>
         <span className="flex gap-2">
-          <Button kind="strong" onClick={signOut} disabled={out.isPending}>
+          <Button kind="strong" onClick={again} disabled={out.isPending || leave.isPending}>
             Try again
           </Button>
-          <Button onClick={() => out.reset()}>Stay signed in</Button>
+          <Button onClick={stay}>Stay signed in</Button>
         </span>
       </Dialog>
+      {pin && <OwnPin onClose={() => setPin(false)} />}
       {password && <OwnPassword onClose={() => setPassword(false)} />}
       {commands && <Commands actions={actions} onClose={() => setCommands(false)} />}
       <Dialog open={list} onClose={() => setList(false)} title="Keys">

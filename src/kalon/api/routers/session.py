@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from datetime import timedelta
 from functools import partial
 
 from anyio import CapacityLimiter
@@ -10,14 +11,17 @@ from anyio.to_thread import run_sync
 from fastapi import APIRouter, Request, Response
 
 from ...core.errors import KalonError, bad_field
-from ...store import staff
-from ...store.database import Who
+from ...store import staff, tablets
+from ...store.database import Who, at_shop
 from ..desk import COOKIE, Anyone, gate_of, pool_of
 from ..schemas import Me, OwnPassword, SignIn
+from ..schemas_tablets import HereOut, OwnPin, PersonHere, PinIn
 
 router = APIRouter(prefix="/api/session", tags=["session"])
 DEVICE = "kalon_device"
 """Marks a browser that somebody signed in from before: wrong tries elsewhere don't slow it."""
+TABLET = "kalon_tablet"
+"""Marks a browser that is a tablet of the shop's own."""
 AT_ONCE, MOST_WAITING = 1, 20
 """Passwords verified at a time in this process (each takes 64 MB and a processor), and how many may wait for it."""
 _verifying: CapacityLimiter | None = None
@@ -30,8 +34,20 @@ class Full(KalonError):
     status = 503
 
 
-def _me(who: Who) -> Me:
-    return Me(name=who.name, login=who.login, role=who.role, shop_name=who.shop_name, seal=who.seal)
+def _me(who: Who, tablet: str | None = None) -> Me:
+    return Me(name=who.name, login=who.login, role=who.role, shop_name=who.shop_name, seal=who.seal, tablet=tablet)
+
+
+def keep_cookie(request: Request, response: Response, name: str, value: str, lasts: timedelta) -> None:
+    """A secret for the browser alone, which no page reads and no other site sends."""
+    response.set_cookie(
+        name,
+        value,
+        max_age=int(lasts.total_seconds()),
+        httponly=True,
+        samesite="strict",
+        secure=request.url.scheme == "https",
+    )
 
 
 def _limiter() -> CapacityLimiter:
@@ -71,22 +87,62 @@ async def sign_in(given: SignIn, request: Request, response: Response) -> Me:
     who = await run_sync(partial(staff.who_has, pool_of(request), token))
     if not who:
         raise staff.SignInRefused("That name and password don't go together.")
-    for name, value, lasts in ((COOKIE, token, staff.SESSION_LASTS), (DEVICE, device, staff.DEVICE_LASTS)):
-        response.set_cookie(
-            name,
-            value,
-            max_age=int(lasts.total_seconds()),
-            httponly=True,
-            samesite="strict",
-            secure=request.url.scheme == "https",
-        )
-    return _me(who)
+    keep_cookie(request, response, COOKIE, token, staff.SESSION_LASTS)
+    keep_cookie(request, response, DEVICE, device, staff.DEVICE_LASTS)
+    return await run_sync(partial(_me_here, request, token, who))
+
+
+def _me_here(request: Request, token: str, who: Who) -> Me:
+    """Who is signed in, and on which of the shop's tablets; that it was seen is noted."""
+    tablet = request.cookies.get(TABLET)
+    if not tablet:
+        return _me(who)
+    with at_shop(pool_of(request), token) as cx:
+        return _me(who, tablets.here(cx, tablet))
 
 
 @router.get("")
-def who_am_i(desk: Anyone) -> Me:
+def who_am_i(desk: Anyone, request: Request) -> Me:
     """Who is signed in."""
-    return _me(desk.who)
+    return _me_here(request, desk.token, desk.who)
+
+
+@router.get("/here")
+def here(request: Request) -> HereOut:
+    """The tablet this browser is, and who works there; a browser that is none hears nothing. Asks nobody who they
+    are."""
+    tablet = request.cookies.get(TABLET)
+    found = tablets.people_on(gate_of(request), tablet) if tablet else []
+    people = [PersonHere(id=r["staff_id"], **{k: r[k] for k in ("login", "name", "role", "pin")}) for r in found]
+    first = found[0] if found else {"tablet": None, "shop_name": ""}
+    return HereOut(tablet=first["tablet"], shop_name=first["shop_name"], people=people)
+
+
+@router.post("/pin")
+async def sign_in_by_pin(given: PinIn, request: Request, response: Response) -> Me:
+    """Open a session on a tablet of the shop's own, by a PIN; who was signed in there before is signed out."""
+    tablet = request.cookies.get(TABLET) or ""
+    opening = partial(tablets.by_pin, gate_of(request), tablet, given.person, given.pin)
+    token = await run_sync(opening, limiter=not_many())
+    who = await run_sync(partial(staff.who_has, pool_of(request), token))
+    if not who:
+        raise staff.SignInRefused("That isn't the PIN.")
+    before = request.cookies.get(COOKIE)
+    if before:
+        await run_sync(partial(staff.sign_out, pool_of(request), before))
+    keep_cookie(request, response, COOKIE, token, staff.SESSION_LASTS)
+    return await run_sync(partial(_me_here, request, token, who))
+
+
+@router.put("/pin", status_code=204)
+async def change_pin(desk: Anyone, request: Request, given: OwnPin) -> None:
+    """One's own PIN for the shop's tablets, by one's password; without one there is none any more."""
+    if given.pin is not None:
+        tablets.check_pin(given.pin)
+    right = await _verified(request, desk.who.login, desk.who.shop_name, given.password)
+    if desk.who.staff_id not in {c.staff_id for c in right}:
+        raise bad_field("password", "wrong", "That is not your password.")
+    await run_sync(partial(tablets.own_pin, gate_of(request), desk.token, given.pin), limiter=not_many())
 
 
 @router.put("/password", status_code=204)

@@ -11,6 +11,7 @@ import { People } from "./People";
 import { Save } from "./Save";
 import { Schools } from "./Schools";
 import { Sizes } from "./Sizes";
+import { Tablets } from "./Tablets";
 
 type HouseData = Schemas["House"];
 
@@ -32,7 +33,12 @@ export default function House({ me }: { me: Schemas["Me"] }) {
     { value: "schools", text: "Schools" },
     { value: "numbers", text: "Numbers" },
     { value: "sizes", text: "Sizes and tax" },
-    ...(manages ? [{ value: "people", text: "People" }] : []),
+    ...(manages
+      ? [
+          { value: "people", text: "People" },
+          { value: "tablets", text: "Tablets" },
+        ]
+      : []),
   ];
   return (
     <RoomPage
@@ -69,6 +75,13 @@ export default function House({ me }: { me: Schemas["Me"] }) {
       )}
       {part === "sizes" && <Sizes now={now} disabled={!manages} onChange={change} />}
       {part === "people" && manages && <People />}
+      {part === "tablets" && manages && (
+        <Tablets
+          me={me}
+          address={now.public_address ?? null}
+          onAddress={(public_address) => change({ public_address })}
+        />
+      )}
     </RoomPage>
   );
 }

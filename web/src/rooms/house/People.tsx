@@ -101,15 +101,15 @@ function useInvite() {
       const made = await ask(
         http.POST("/api/people/{staff_id}/invitation", { params: { path: { staff_id: person.id } } }),
       );
-      return { person, link: `${window.location.origin}${made.path}`, until: made.until };
+      return { person, path: made.path, until: made.until };
     },
     onSuccess: () => client.invalidateQueries({ queryKey: ["people"] }),
   });
 }
 
-const Invitation = ({ person, link, until }: { person: Person; link: string; until: string }) => (
+const Invitation = ({ person, path, until }: { person: Person; path: string; until: string }) => (
   <div className="mb-3 max-w-xl">
-    <Shown label={`Invitation of ${person.name}`} link={link}>
+    <Shown label={`Invitation of ${person.name}`} path={path}>
       Give this to {person.name} alone: whoever opens it sets the password. It is shown only now, and holds
       once, until {moment(until)}.
     </Shown>

@@ -5,6 +5,7 @@ import { ask, http } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { day } from "../../ui/clock";
 import { Dialog } from "../../ui/Dialog";
+import { Shown } from "../../ui/Shown";
 
 export function Calendars() {
   const [open, setOpen] = useState(false);
@@ -32,7 +33,6 @@ function CalendarsDialog({ onClose }: { onClose: () => void }) {
       ask(http.DELETE("/api/calendars/{feed_id}", { params: { path: { feed_id } } })),
     onSuccess: refresh,
   });
-  const link = make.data ? `${location.origin}/api/calendar/${make.data.token}.ics` : "";
   return (
     <Dialog open onClose={onClose} title="The day in a calendar" wide>
       <p>
@@ -49,16 +49,12 @@ function CalendarsDialog({ onClose }: { onClose: () => void }) {
         </Button>
       </span>
       {(make.error ?? end.error) && <p role="alert">{(make.error ?? end.error)?.message}</p>}
-      {link && (
-        <label className="mt-3 block text-faint text-sm">
-          Add this address to a calendar as a subscription. It is shown this once.
-          <input
-            readOnly
-            value={link}
-            onFocus={(e) => e.target.select()}
-            className="mt-1 block min-h-11 w-full border border-ink/45 bg-sheet px-2.5 font-mono text-ink text-sm"
-          />
-        </label>
+      {make.data && (
+        <div className="mt-3">
+          <Shown label="The calendar" path={`/api/calendar/${make.data.token}.ics`}>
+            Add this address to a calendar as a subscription. It is shown this once.
+          </Shown>
+        </div>
       )}
       <ul className="mt-3">
         {list.data?.map((c) => (

@@ -46,7 +46,7 @@ function FromAfarDialog({ onClose }: { onClose: () => void }) {
     mutationFn: () =>
       ask(http.POST("/api/fittings/{fitting_id}/link", { ...path, body: { id: crypto.randomUUID() } })),
     onSuccess: ({ token }) => {
-      setMade(`${window.location.origin}/away/${token}`);
+      setMade(`/away/${token}`);
       void again();
     },
   });
@@ -62,7 +62,7 @@ function FromAfarDialog({ onClose }: { onClose: () => void }) {
   return (
     <Dialog open wide onClose={onClose} title="An athlete who isn't here">
       {made ? (
-        <Shown label="The link" link={made}>
+        <Shown label="The link" path={made}>
           Send this to {fitting.athlete.name} alone. It is shown only now; it ends by itself in two weeks.
         </Shown>
       ) : (

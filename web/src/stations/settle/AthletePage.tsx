@@ -4,6 +4,7 @@ import { useState } from "react";
 import { ask, http } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
+import { Shown } from "../../ui/Shown";
 
 export function AthletePage({ fittingId, name }: { fittingId: string; name: string }) {
   const [open, setOpen] = useState(false);
@@ -17,7 +18,6 @@ export function AthletePage({ fittingId, name }: { fittingId: string; name: stri
         }),
       ),
   });
-  const link = make.data ? `${window.location.origin}/away/${make.data.token}` : "";
   return (
     <>
       <Button onClick={() => setOpen(true)}>A page for {name.split(" ")[0]} …</Button>
@@ -27,16 +27,12 @@ export function AthletePage({ fittingId, name }: { fittingId: string; name: stri
             By a link, on their phone: the break-in with its days, the sheet, the calendar, and one tap for
             each wear. It ends by itself after half a year; a new one ends the one before.
           </p>
-          {link ? (
-            <section aria-label="The link" className="mt-3 border-madder border-l-4 bg-paper p-3">
-              <p>Send this to {name} alone. It is shown only now.</p>
-              <p className="mt-1 break-all font-mono text-sm" data-link>
-                {link}
-              </p>
-              <Button className="mt-2" onClick={() => void navigator.clipboard?.writeText(link)}>
-                Copy it
-              </Button>
-            </section>
+          {make.data ? (
+            <div className="mt-3">
+              <Shown label="The link" path={`/away/${make.data.token}`}>
+                Send this to {name} alone, or let their phone read it. It is shown only now.
+              </Shown>
+            </div>
           ) : (
             <Button
               kind="strong"
