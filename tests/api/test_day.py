@@ -358,30 +358,34 @@ def test_a_new_shop_is_told_what_is_still_to_do_until_it_is_done(shop: tuple[Web
         staff.add_staff(cx, lone, "ada", "Ada Quill", "manager", "last-and-sock-4")
     with httpx.Client(base_url=running.url, timeout=60) as ada:
         ada.post("/api/session", json={"login": "ada", "password": "last-and-sock-4"}).raise_for_status()
-        assert to_do(ada) == ["list", "house", "people", "backup"]
-        for left in (["list", "house", "people", "backup"], ["list", "people", "backup"]):
+        assert to_do(ada) == ["list", "house", "people", "tablet", "backup"]
+        for left in (["list", "house", "people", "tablet", "backup"], ["list", "people", "tablet", "backup"]):
             house = ada.get("/api/house").json()["house"]
             given = {"base_version": house["version"], "house": {**house, "version": 0}}
             assert ada.put("/api/house", json=given).status_code == 200
             assert to_do(ada) == left  # the first numbers are those the shop was made with
         sheet = ada.post("/api/sheets", params={"id": str(uuid.uuid4()), "name": "l.csv"},
                          content="Brand,Model,Sport,EU size\nBrindle,Keel,climbing,42\n").json()  # fmt: skip
-        assert to_do(ada) == ["list", "people", "backup"]  # looked at isn't brought in
+        assert to_do(ada) == ["list", "people", "tablet", "backup"]  # looked at isn't brought in
         assert ada.post(f"/api/sheets/{sheet['id']}/write").status_code == 200
-        assert to_do(ada) == ["people", "backup"]
+        assert to_do(ada) == ["people", "tablet", "backup"]
         with psycopg.connect(url, row_factory=dict_row) as cx:
             second = staff.add_staff(cx, lone, "bo", "Bo Quill", "fitter", "last-and-sock-4")
+        assert to_do(ada) == ["tablet", "backup"]
+        tablet = str(uuid.uuid4())
+        assert ada.post("/api/tablets", json={"id": tablet, "name": "By the door"}).status_code == 201
         assert to_do(ada) == ["backup"]
         with httpx.Client(base_url=running.url, timeout=60) as bo:
             bo.post("/api/session", json={"login": "bo", "password": "last-and-sock-4"}).raise_for_status()
             assert to_do(bo) == []
+        assert ada.delete(f"/api/tablets/{tablet}").json() == []
         with psycopg.connect(url) as cx:
             cx.execute("UPDATE staff SET active = false WHERE id = %s", [second])
-        assert to_do(ada) == ["people", "backup"]
+        assert to_do(ada) == ["people", "tablet", "backup"]
         mark = str(uuid.uuid4())
         assert marked(ada, "begin:backup", mark=mark).status_code == 204
         assert marked(ada, "begin:people", until=date.today() + timedelta(days=3)).status_code == 204
-        assert to_do(ada) == ["people"]  # put off isn't done
+        assert to_do(ada) == ["people", "tablet"]  # put off isn't done
         assert ada.delete(f"/api/today/marks/{mark}").status_code == 204
-        assert to_do(ada) == ["people", "backup"]
+        assert to_do(ada) == ["people", "tablet", "backup"]
     assert to_do(signed_in(running, "marrow")) == []

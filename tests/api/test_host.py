@@ -176,6 +176,7 @@ MIGRATIONS = [
     "0027_colour_words",
     "0028_the_box",
     "0029_ids_in_order",
+    "0030_tablets",
 ]  # fmt: skip
 
 

@@ -194,12 +194,22 @@ ROUTES: dict[tuple[str, str], Needs] = {
     ("patch", "/api/people/{staff_id}"): MANAGES,
     ("post", "/api/people/{staff_id}/invitation"): MANAGES,
     ("put", "/api/session/password"): ALL,
+    ("put", "/api/session/pin"): ALL,
+    ("get", "/api/tablets"): MANAGES,
+    ("post", "/api/tablets"): MANAGES,
+    ("patch", "/api/tablets/{tablet_id}"): MANAGES,
+    ("delete", "/api/tablets/{tablet_id}"): MANAGES,
+    ("post", "/api/qr"): ALL,
     ("post", "/api/failures"): ALL,
     ("get", "/api/calc"): ALL,
     ("post", "/api/calc/{name}"): ALL,
 }
 OPEN = {
     ("post", "/api/session"),
+    ("get", "/api/session/here"),
+    ("post", "/api/session/pin"),
+    ("get", "/api/trust"),
+    ("get", "/api/trust/authority.crt"),
     ("get", "/api/invited/{token}"),
     ("post", "/api/invited/{token}"),
     ("get", "/api/away/{token}"),
@@ -214,7 +224,8 @@ OPEN = {
     ("get", "/api/away/{token}/break-in.ics"),
     ("get", "/api/calendar/{token}.ics"),
 }
-"""Signing in, and what a link opens: its secret is all there is to prove (tests/api/test_links.py)."""
+"""Signing in, what a tablet has to know to trust this machine, and what a link opens: its secret is all there is to
+prove (tests/api/test_links.py, test_tablets.py)."""
 IDS = {
     "part": "feet",
     "width": "regular",
@@ -238,6 +249,7 @@ IDS = {
     "merge_id": str(uuid.UUID(int=61)),
     "model_id": str(uuid.UUID(int=4)),
     "staff_id": str(uuid.UUID(int=10)),
+    "tablet_id": str(uuid.UUID(int=64)),
     "sale_id": str(uuid.UUID(int=6)),
     "pair_id": str(uuid.UUID(int=26)),
     "entry_id": str(uuid.UUID(int=27)),
@@ -304,6 +316,10 @@ BODIES: dict[str, Any] = {
     "/api/people": {"login": " ", "name": "x", "role": "fitter", "change_id": str(uuid.UUID(int=11))},
     "/api/people/{staff_id}": {"change_id": str(uuid.UUID(int=12)), "active": True},
     "/api/session/password": {"password": "x", "new_password": "short"},
+    "/api/session/pin": {"password": "x", "pin": "1"},
+    "/api/tablets": {"id": str(uuid.UUID(int=65)), "name": " "},
+    "/api/tablets/{tablet_id}": {"name": "x"},
+    "/api/qr": {"text": "x"},
     "/api/takings/lines/{journal_id}/back": {"id": str(uuid.UUID(int=34)), "why": "rubs", "became": "shelf"},
     "/api/takings/lines/{journal_id}/correct": {"id": str(uuid.UUID(int=35)), "why": "mistyped", "by_minor": -1},
     "/api/takings/lines/{journal_id}/till": {"number": "7"},

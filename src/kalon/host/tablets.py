@@ -166,11 +166,18 @@ def free(of: Tablets) -> None:
         raise HostTrouble(trouble)
 
 
+def announces() -> bool:
+    """Whether this machine can announce names of its own (`….local`) in its network."""
+    return AVAHI.exists() and bool(shutil.which("avahi-publish"))
+
+
 def urls(of: Tablets, at: list[str]) -> list[str]:
-    """Where tablets reach it, best first: by name, then by the machine's addresses; a certificate of the shop's own is
-    good for its names only."""
+    """Where tablets reach it, best first: by name where it is known, for a name stays when an address changes, then by
+    the machine's addresses; a certificate of the shop's own is good for its names only."""
     port = "" if of.secure_port == SECURE_PORT else f":{of.secure_port}"
-    return [f"https://{host}{port}" for host in [*of.names, *([] if of.certificate else at)]]
+    unknown = [] if announces() else [n for n in of.names if n.endswith(".local")]
+    known = [n for n in of.names if n not in unknown]
+    return [f"https://{host}{port}" for host in [*known, *([] if of.certificate else at), *unknown]]
 
 
 def trust_url(of: Tablets, at: list[str]) -> str | None:
@@ -267,7 +274,7 @@ class Front:
     def announcing(self) -> list[tuple[str, ...]]:
         """The commands that announce the machine's names in its network, each for as long as it runs; none where avahi
         isn't there."""
-        if not (AVAHI.exists() and shutil.which("avahi-publish") and self.at):
+        if not (announces() and self.at):
             return []
         return [
             ("avahi-publish", "--address", "--no-reverse", name, self.at[0])

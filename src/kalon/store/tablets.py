@@ -11,7 +11,8 @@ from ..core.errors import NotFound, bad_field
 from .database import Cx, Pool, Row, Who, transaction
 from .staff import NO_PASSWORD, SESSION_LASTS, SignInRefused, digest, hashed, held_against
 
-LEAST_DIGITS, MOST_DIGITS = 4, 8
+DIGITS = 4
+"""So many are typed without a key that says it is all; a tablet takes five tries, and then the password."""
 TABLET_LASTS = timedelta(days=400)
 """As long as browsers keep a cookie at most."""
 
@@ -24,8 +25,8 @@ class PinOver(SignInRefused):
 
 def check_pin(pin: str) -> None:
     """Raise `BadInput` for a PIN that isn't one, or that is guessed at once."""
-    if not (pin.isascii() and pin.isdigit() and LEAST_DIGITS <= len(pin) <= MOST_DIGITS):
-        raise bad_field("pin", "digits", f"A PIN is {LEAST_DIGITS} to {MOST_DIGITS} digits.")
+    if not (pin.isascii() and pin.isdigit() and len(pin) == DIGITS):
+        raise bad_field("pin", "digits", "A PIN is four digits.")
     steps = {int(b) - int(a) for a, b in pairwise(pin)}
     if len(steps) == 1 and steps <= {-1, 0, 1}:
         raise bad_field("pin", "plain", "That PIN is guessed at once: take digits that don't run in a row.")

@@ -89,18 +89,13 @@ function Steps({ secure, fingerprint }: { secure: string[]; fingerprint: string 
         </a>
         <p className="mt-2 text-sm">
           It says whether camera and offline work. Keep that page on the home screen.
-          {others.length > 0 && (
-            <>
-              {" "}
-              If it doesn't open:{" "}
-              {others.map((url) => (
-                <a key={url} className="mr-2 underline" href={`${url}/trust`}>
-                  {url}
-                </a>
-              ))}
-            </>
-          )}
+          {others.length > 0 && " If it doesn't open:"}
         </p>
+        {others.map((url) => (
+          <a key={url} className="mr-4 inline-flex min-h-11 items-center underline" href={`${url}/trust`}>
+            {url}
+          </a>
+        ))}
       </Numbered>
     </>
   );

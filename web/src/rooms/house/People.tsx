@@ -30,6 +30,7 @@ export function People() {
     onSuccess: (list) => {
       setChangeId(crypto.randomUUID());
       client.setQueryData(["people"], list);
+      void client.invalidateQueries({ queryKey: ["today"] });
       const login = form.login.trim().toLowerCase();
       setForm({ login: "", name: "" });
       const added = list.find((p) => p.login === login);

@@ -15,7 +15,7 @@ export function Save({ draft, base, onDone }: { draft: HouseData; base: number; 
     },
     onSuccess: (found) => {
       client.setQueryData(houseKey, found);
-      void client.invalidateQueries({ queryKey: ["vocabulary"] });
+      for (const other of ["vocabulary", "today"]) void client.invalidateQueries({ queryKey: [other] });
       onDone();
     },
   });

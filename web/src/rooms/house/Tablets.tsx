@@ -101,7 +101,7 @@ function ThisOne({ me }: { me: Schemas["Me"] }) {
       client.setQueryData(key, list);
       setId(crypto.randomUUID());
       setName("");
-      void client.invalidateQueries({ queryKey: ["me"] });
+      for (const other of ["me", "today"]) void client.invalidateQueries({ queryKey: [other] });
     },
   });
   if (me.tablet)
@@ -173,7 +173,7 @@ function Change({ tablet, onClose }: { tablet: Tablet; onClose: () => void }) {
   const path = { params: { path: { tablet_id: tablet.id } } };
   const done = (list: Tablet[]) => {
     client.setQueryData(key, list);
-    void client.invalidateQueries({ queryKey: ["me"] });
+    for (const other of ["me", "today"]) void client.invalidateQueries({ queryKey: [other] });
     onClose();
   };
   const rename = useMutation({
