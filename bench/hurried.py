@@ -1,4 +1,5 @@
-"""Hurried hands: `./kalon bench hurried [scripts] [seed]`.
+"""Hurried hands: `./kalon bench hurried [scripts] [seed]`, or with a line it told, `./kalon bench hurried 'return, 0.6 s,
+quiet: 3 Enter …'`, that script ten times over.
 
 Scripts of random keys out of the interface's own list, at random speed, over every station and room, at three
 latencies, with somebody else's change, a caution to acknowledge or a lost answer thrown in. A watcher in the page, which
@@ -47,6 +48,7 @@ SLACK_MS = 120
 WATCHER = """
 (() => {
   if (window.hurried) return;
+  const SENT_LATER_MS = 21_000;
   const first = new WeakMap(), words = new WeakMap();
   const hurried = (window.hurried = { asked: [], clashes: [], typed: {}, errors: [] });
   window.addEventListener("error", (e) => hurried.errors.push(String(e.message)));
@@ -66,6 +68,12 @@ WATCHER = """
     requestAnimationFrame(look);
   };
   requestAnimationFrame(look);
+  // What is pressed may be sent later, once what was typed has arrived, from wherever one is by then.
+  const presses = [];
+  document.addEventListener("click", (e) => {
+    const on = e.target.closest?.("button, [data-caution] input"), now = performance.now();
+    if (on && first.has(on)) presses.push([words.get(on), now - first.get(on), now]);
+  }, true);
   document.addEventListener("input", (e) => {
     const figure = e.target.closest?.("[data-figure]");
     if (figure && e.isTrusted) hurried.typed[figure.dataset.figure] = e.target.value;
@@ -77,7 +85,8 @@ WATCHER = """
       const now = performance.now();
       const body = await request.clone?.().text().catch(() => "") ?? "";
       const sights = [...document.querySelectorAll("button, [data-caution] input")]
-        .filter((e) => first.has(e)).map((e) => [words.get(e), now - first.get(e)]);
+        .filter((e) => first.has(e)).map((e) => [words.get(e), now - first.get(e)])
+        .concat(presses.filter((p) => now - p[2] < SENT_LATER_MS).map((p) => p.slice(0, 2)));
       hurried.asked.push({ method, url, body, sights });
     }
     return plain(request, more);
@@ -222,18 +231,36 @@ def lost_words(page: Page, client: httpx.Client, place: str, typed: dict[str, st
     return found
 
 
+Script = tuple[Place, float, str, list[str]]
+"""Where it begins, how late answers are, what comes between, and the keys."""
+
+
+def drawn(keys: list[str]) -> Script:
+    """A script at random."""
+    place = random.choices(PLACES, [OFTEN.get(p.name, 1) for p in PLACES])[0]
+    what = random.choice(["", "clash", "clash", "lost"] if place.name == "feet" else ["", "", "lost"])
+    pressed = [random.choice(keys if random.random() < 0.7 else ALSO) for _ in range(KEYS_A_SCRIPT)]
+    return place, random.choice(LATENCY_S), what, pressed
+
+
+def told(line: str) -> Script:
+    """The script of a line that this told."""
+    said, _, keys = line.rpartition("| ")[2].partition(": ")
+    name, latency, what = said.split(", ")
+    place = next(p for p in PLACES if p.name == name)
+    return place, float(latency.split()[0]), "" if what == "quiet" else what, keys.split(" ")
+
+
 def one_script(
     context: BrowserContext,
     running: Web,
     client: httpx.Client,
     other: httpx.Client,
-    keys: list[str],
+    script: Script,
     tally: Counter[str],
 ) -> list[str]:
     """One script; what is wrong with what it did."""
-    place = random.choices(PLACES, [OFTEN.get(p.name, 1) for p in PLACES])[0]
-    latency = random.choice(LATENCY_S)
-    what = random.choice(["", "clash", "clash", "lost"] if place.name == "feet" else ["", "", "lost"])
+    place, latency, what, pressed = script
     address = place.make(client)
     tally[place.name] += 1
     page = context.new_page()
@@ -247,8 +274,7 @@ def one_script(
         if latency:
             net = {"offline": False, "latency": 1000 * latency, "downloadThroughput": -1, "uploadThroughput": -1}
             session.send("Network.emulateNetworkConditions", net)
-        pressed = [random.choice(keys if random.random() < 0.7 else ALSO) for _ in range(KEYS_A_SCRIPT)]
-        disturbed = random.randrange(KEYS_A_SCRIPT)
+        disturbed = random.randrange(len(pressed))
         for i, key in enumerate(pressed):
             if i == disturbed and what:
                 disturb(page, other, address, what)
@@ -280,15 +306,17 @@ def one_script(
             troubles.append("something could not be drawn")
     except (Error, TimeoutError) as error:
         troubles = [f"the script itself: {str(error).splitlines()[0]}"]
-        pressed = []
     finally:
         page.close()
     return [f"{t} | {place.name}, {latency} s, {what or 'quiet'}: {' '.join(pressed)}" for t in troubles]
 
 
-def main(scripts: int = 400, seed: int = 8) -> int:
-    """So many scripts; nought when nothing weighty was done unseen and nothing typed was lost without a word."""
-    random.seed(seed)
+def main(asked: str = "400", seed: str = "8") -> int:
+    """So many scripts, or one of a line; nought when nothing weighty was done unseen and nothing typed was lost without a
+    word."""
+    random.seed(int(seed))
+    one = None if asked.isdigit() else told(asked)
+    scripts = 10 if one else int(asked)
     keys, tally, troubles = keys_of_the_list(), Counter[str](), list[str]()
     began = time.monotonic()
     with database_server() as server, web(demo_database(server, "hurried")) as running, chromium() as browser:
@@ -297,7 +325,7 @@ def main(scripts: int = 400, seed: int = 8) -> int:
         for n in range(1, scripts + 1):
             token = signed_in(running).cookies["kalon_session"]  # a script may have signed out
             context.add_cookies([{"name": "kalon_session", "value": token, "url": running.url}])
-            troubles += one_script(context, running, client, other, keys, tally)
+            troubles += one_script(context, running, client, other, one or drawn(keys), tally)
             if n % 20 == 0:
                 print(f"{n} scripts, {len(troubles)} troubles, {(time.monotonic() - began) / 60:.1f} min", flush=True)
     print(f"{scripts} scripts of {KEYS_A_SCRIPT} keys over {len(PLACES)} places: {tally['weighty']} weighty acts, ")
@@ -308,4 +336,4 @@ def main(scripts: int = 400, seed: int = 8) -> int:
 
 
 if __name__ == "__main__":
-    sys.exit(main(*map(int, sys.argv[1:3])))
+    sys.exit(main(*sys.argv[1:3]))
