@@ -447,11 +447,27 @@ def simulate_shoe(args: argparse.Namespace) -> None:
     print(file)
 
 
+def _sure(question: str, args: argparse.Namespace) -> None:
+    """Whether somebody wants that, who was told what it does. Raises `HostTrouble` where nobody says so."""
+    from .host.postgres import HostTrouble
+
+    if args.yes:
+        return
+    if not sys.stdin.isatty():
+        raise HostTrouble(f"{question} Nobody can be asked whether that is meant: say --yes.")
+    if input(f"{question} Go on? Type yes: ").strip().lower() != "yes":
+        raise HostTrouble("Nothing was changed.")
+
+
 def backup(args: argparse.Namespace) -> None:
     """Write a backup."""
     from .host import backup as backups
-    from .host.status import note_backup
+    from .host.status import note_backup, size
 
+    if args.file.is_file():
+        there = args.file.stat()
+        when = datetime.fromtimestamp(there.st_mtime).astimezone()
+        _sure(f"{args.file} is there already, {size(there.st_size)} of {when:%-d %B %Y, %H:%M}, and would go.", args)
     with database(alone=False) as (to, server):
         _not_empty(to.owner)
         backups.backup(to.owner, args.file)
@@ -513,6 +529,8 @@ def restore(args: argparse.Namespace) -> None:
     from .host import backup as backups
 
     with database() as (to, _):
+        if args.file.is_file() and (lost := backups.lost(to.owner, args.file)):
+            _sure(lost.text, args)
         backups.restore(to.owner, args.file)
     say(f"restored from {args.file}")
 
@@ -805,6 +823,7 @@ def parser() -> argparse.ArgumentParser:
     for name, run in (("backup", backup), ("restore", restore)):
         p = add(name, help=f"{name} the database")
         p.add_argument("file", type=Path)
+        p.add_argument("--yes", action="store_true", help="what is there already may go")
         p.set_defaults(run=run)
     p = add("import", help="read a supplier's list, a count or a price list and say what it changes; --write writes it")
     p.add_argument("file", type=Path)

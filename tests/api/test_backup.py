@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import argparse
 import errno
 import os
 import stat
@@ -9,17 +10,19 @@ import subprocess
 import sys
 import time
 from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
 import psycopg
 import pytest
 
+from kalon import cli
 from kalon.host import backup as backups
 from kalon.host.postgres import HostTrouble, LocalServer, free_port
 from kalon.store import migrate as migrations
 from tests import plainly
-from tests.api.calls import new_athlete, pulled, sell, signed_in
+from tests.api.calls import new_athlete, patch, pulled, sell, signed_in
 from tests.much import much
 from tests.running import demo_database, web
 
@@ -272,10 +275,14 @@ def test_what_was_ended_since_a_backup_stays_ended(server: LocalServer, tmp_path
         "INSERT INTO day_feed (id, shop_id, staff_id, whole, token_hash) "
         "SELECT gen_random_uuid(), shop_id, id, true, %s FROM staff LIMIT 1"
     )
+    tablet = (
+        "INSERT INTO tablet (id, shop_id, name, added_by, token_hash) "
+        "SELECT gen_random_uuid(), shop_id, 'By the door', id, %s FROM staff LIMIT 1"
+    )
     with psycopg.connect(url) as cx:
         for secret in (b"goes", b"stays"):
-            cx.execute(link, [secret])
-            cx.execute(feed, [secret])
+            for one in (link, feed, tablet):
+                cx.execute(one, [secret])
         cx.execute("INSERT INTO sign_in_device SELECT 'known', shop_id, id FROM staff LIMIT 1")
     file = tmp_path / "before"
     backups.backup(url, file)
@@ -297,6 +304,71 @@ def test_what_was_ended_since_a_backup_stays_ended(server: LocalServer, tmp_path
     empty = server.ensure_database("ended_elsewhere", fresh=True)
     backups.restore(empty, file)
     assert all({b"goes", b"stays"} <= found for found in standing(empty))
+
+
+def test_who_was_erased_since_is_erased_in_what_is_restored(server: LocalServer, tmp_path: Path) -> None:
+    url, file = demo_database(server, "erased_since"), tmp_path / "before"
+    word = "Zwetschgenblau"
+    with web(url) as running:
+        manager = signed_in(running, "marrow")
+        athlete = new_athlete(manager, f"{word} Gone")
+        new_athlete(manager, f"{word} Here")
+        fitting, (line,) = pulled(manager, 1, athlete=athlete)
+        patch(manager, fitting, "brief", {"note": f"{word} likes them tight"}).raise_for_status()
+        sell(manager, fitting, line)
+        backups.backup(url, file)
+        manager.post(f"/api/athletes/{athlete}/erase").raise_for_status()
+        backups.restore(url, file)
+        again = signed_in(running, "marrow")
+        assert [a["name"] for a in again.get("/api/athletes", params={"text": word}).json()] == [f"{word} Here"]
+    held = {t for t, rows in words(url).items() if any(f"{word} Gone" in r or f"{word} likes" in r for r in rows)}
+    assert held == set()
+    empty = server.ensure_database("erased_elsewhere", fresh=True)
+    backups.restore(empty, file)  # where nobody knows of it, it is what it was
+    assert any(f"{word} Gone" in r for r in words(empty)["athlete"])
+
+
+def words(url: str) -> dict[str, list[str]]:
+    """Every row of every table as text."""
+    with psycopg.connect(url) as cx:
+        names = cx.execute("SELECT tablename FROM pg_tables WHERE schemaname = 'public'").fetchall()
+        return {n: [r[0] for r in cx.execute(f"SELECT t::text FROM {n} t").fetchall()] for (n,) in names}
+
+
+def test_what_a_restore_would_take_away_is_said_first(
+    server: LocalServer, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    url, file = demo_database(server, "would_lose"), tmp_path / "before"
+    began = datetime.now(UTC).replace(microsecond=0)
+    backups.backup(url, file)
+    time.sleep(1.1)  # a backup says when it was to the second
+    with web(url) as running:
+        client = signed_in(running)
+        fitting, (line,) = pulled(client, 1, athlete=new_athlete(client, "Since Then"))
+        sell(client, fitting, line)
+    lost = backups.lost(url, file)
+    assert lost
+    assert lost.written
+    assert timedelta(0) <= lost.written - began < timedelta(minutes=2)
+    assert (lost.sales, lost.athletes) == (1, 1)
+    assert lost.changes >= 3  # feet, brief, trial
+    assert "“Games fitting room, Harbour”" in lost.text
+    assert "1 sales and 1 new athletes would be lost" in lost.text
+    assert backups.lost(server.ensure_database("has_nothing", fresh=True), file) is None
+    said: list[str] = []
+    unsure, sure = argparse.Namespace(yes=False), argparse.Namespace(yes=True)
+    with pytest.raises(HostTrouble, match="say --yes"):
+        cli._sure(lost.text, unsure)
+    cli._sure(lost.text, sure)
+    monkeypatch.setattr(sys.stdin, "isatty", lambda: True)
+    for typed, goes_on in (("", False), ("y", False), (" Yes ", True)):
+        monkeypatch.setattr("builtins.input", lambda text, typed=typed: said.append(text) or typed)
+        if goes_on:
+            cli._sure(lost.text, unsure)
+        else:
+            with pytest.raises(HostTrouble, match="Nothing was changed"):
+                cli._sure(lost.text, unsure)
+    assert all(lost.text in text for text in said)
 
 
 def test_a_failed_backup_leaves_no_file(tmp_path: Path) -> None:
@@ -386,6 +458,9 @@ def test_the_command_line_backs_up_and_shuts_a_leaver_out_while_serving(
     file = tmp_path / "served.backup"
     done = kalon("backup", str(file))
     assert (done.returncode, file.exists()) == (0, True), done.stderr
+    over = kalon("backup", str(file))
+    assert (over.returncode, "is there already" in over.stderr, "--yes" in over.stderr) == (2, True, True)
+    assert kalon("backup", str(file), "--yes").returncode == 0
     restored = kalon("restore", str(file))
     assert (restored.returncode, "Another Kalon" in restored.stderr) == (2, True)
     assert plainly.get(f"http://127.0.0.1:{port}/ready").status_code == 200

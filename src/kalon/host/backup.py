@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import errno
 import os
+import re
 import subprocess
 import tempfile
+from dataclasses import dataclass
+from datetime import UTC, datetime
 from pathlib import Path
+from typing import LiteralString
 
 import psycopg
 from psycopg.conninfo import conninfo_to_dict
@@ -72,6 +76,7 @@ def _begun(half: Path) -> tuple[int, bool]:
 
 BEFORE = """
 CREATE TEMP TABLE ended_here (source text, token_hash bytea);
+CREATE TEMP TABLE erased_here (athlete_id uuid);
 DO $$
 DECLARE name text;
 BEGIN
@@ -81,6 +86,10 @@ BEGIN
                            name, name);
         END IF;
     END LOOP;
+    IF EXISTS (SELECT 1 FROM information_schema.columns WHERE table_schema = 'public' AND table_name = 'athlete'
+               AND column_name = 'erased_at') THEN
+        EXECUTE 'INSERT INTO erased_here SELECT id FROM public.athlete WHERE erased_at IS NOT NULL';
+    END IF;
 END
 $$;
 DROP SCHEMA public CASCADE;
@@ -88,8 +97,33 @@ CREATE SCHEMA public AUTHORIZATION pg_database_owner;
 """.format(secrets=", ".join(f"'{name}'" for name in SECRETS))
 
 
+ERASED = """
+DO $$
+DECLARE
+    one record;
+    token text := gen_random_uuid()::text;
+BEGIN
+    FOR one IN SELECT a.id, a.shop_id, (SELECT s.id FROM staff s WHERE s.shop_id = a.shop_id AND s.role = 'manager'
+                                        AND s.active ORDER BY s.id LIMIT 1) AS manager
+               FROM erased_here e JOIN athlete a ON a.id = e.athlete_id WHERE a.erased_at IS NULL LOOP
+        DELETE FROM session WHERE token_hash = sha256(convert_to(token, 'UTF8'));
+        INSERT INTO session (token_hash, shop_id, staff_id, expires_at)
+            VALUES (sha256(convert_to(token, 'UTF8')), one.shop_id, one.manager, now() + interval '1 hour');
+        PERFORM set_config('kalon.token', token, true);
+        IF NOT athlete_erase(one.id) THEN
+            RAISE EXCEPTION 'an athlete who was erased here could not be erased in what was restored';
+        END IF;
+    END LOOP;
+    PERFORM set_config('kalon.token', '', true);
+END
+$$;
+"""
+"""Who was erased here since is erased in what is restored too, as a manager of their shop would."""
+
+
 def _after() -> str:
-    """What follows the backup's own statements: the migrations it lacks, what was ended stays so, nobody signed in."""
+    """What follows the backup's own statements: the migrations it lacks, what was ended and who was erased stays so,
+    nobody signed in."""
     names = ", ".join(f"'{name}'" for name in shipped())
     steps = [
         "RESET ALL;",
@@ -110,8 +144,60 @@ def _after() -> str:
         f"WHERE e.source = '{name}' AND e.token_hash = s.token_hash AND s.ended_at IS NULL;"
         for name in SECRETS
     ]
+    steps.append(ERASED)
     steps.append(f"TRUNCATE {', '.join(OF_THE_MOMENT)};")
     return "\n".join(steps) + "\n"
+
+
+@dataclass(frozen=True)
+class Lost:
+    """What a restore would take away: of which shops, and what was done there since the backup was written."""
+
+    shops: list[str]
+    written: datetime | None
+    """When the backup was; none where its head doesn't say."""
+    changes: int
+    sales: int
+    athletes: int
+
+    @property
+    def text(self) -> str:
+        """It in a sentence."""
+        whose = ", ".join(f"“{s}”" for s in self.shops)
+        if self.written is None:
+            return f"All that is here now, of {whose}, gives way to the backup."
+        when = self.written.astimezone()
+        since = f"since then {self.changes} changes, {self.sales} sales and {self.athletes} new athletes would be lost"
+        return f"All that is here now, of {whose}, gives way to the backup of {when:%-d %B %Y, %H:%M}: {since}."
+
+
+def written_at(file: Path) -> datetime | None:
+    """When a backup was written, as its head says."""
+    found = re.search(r"Archive created at (\d{4}-\d\d-\d\d \d\d:\d\d:\d\d) ?(\S*)", _contents(file, TZ="UTC"))
+    return datetime.fromisoformat(found[1]).replace(tzinfo=UTC) if found else None
+
+
+SINCE: tuple[tuple[str, LiteralString], ...] = (
+    ("changes", "SELECT count(*) FROM change WHERE at > %s"),
+    ("sales", "SELECT count(*) FROM sale WHERE sold_at > %s AND undone_at IS NULL"),
+    ("athletes", "SELECT count(DISTINCT athlete_id) FROM change WHERE at > %s AND part = 'athlete' AND version = 1"),
+)
+
+
+def lost(url: str, file: Path) -> Lost | None:
+    """What restoring a file would take away; none where there is no shop yet, or no such table."""
+    written = written_at(file) if file.is_file() else None
+    with psycopg.connect(url) as cx:
+        if cx.execute("SELECT to_regclass('shop')").fetchone() == (None,):
+            return None
+        shops = [r[0] for r in cx.execute("SELECT name FROM shop ORDER BY name").fetchall()]
+        if not shops:
+            return None
+        counts = {}
+        for name, asked in SINCE:
+            row = cx.execute(asked, [written]).fetchone()
+            counts[name] = row[0] if row else 0
+    return Lost(shops, written, **counts)
 
 
 def restore(url: str, file: Path) -> None:
@@ -139,13 +225,14 @@ def restore(url: str, file: Path) -> None:
         raise HostTrouble(f"Nothing was changed; the restore failed: {_tail(done.stderr)}")
 
 
-def _contents(file: Path) -> str:
+def _contents(file: Path, **more: str) -> str:
     listed = subprocess.run(
         [str(programs() / "pg_restore"), "--list", str(file)],
         capture_output=True,
         text=True,
         errors="replace",
         check=False,
+        env=os.environ | more,
     )
     return listed.stdout
 
