@@ -39,14 +39,15 @@ def database(*, alone: bool = True, at: str = "") -> Iterator[tuple[Addresses, L
     address.
 
     Without `alone`, a server that a running Kalon keeps is used as it is and left running."""
-    from .host import home
+    from .host import archive, home
     from .host.postgres import Addresses, HostTrouble, LocalServer
     from .host.supervise import only_one
 
     if url := os.environ.get("KALON_DATABASE_URL"):
         yield Addresses(url, os.environ.get("KALON_APP_URL", ""), os.environ.get("KALON_GATE_URL", "")), None
         return
-    server = LocalServer(home.ready(say), say)
+    at_home = home.ready(say)
+    server = LocalServer(at_home, say, settings=archive.server_settings(at_home))
     with ExitStack() as holding:
         try:
             holding.enter_context(only_one(server.home, at))
@@ -506,9 +507,10 @@ def status(args: argparse.Namespace) -> None:
 
 def install(args: argparse.Namespace) -> None:
     """Make Kalon a service of this machine: the first hour if it wasn't had yet, its own user, its unit."""
-    from .host import home, service
+    from .host import archive, home, service
 
-    wanted = service.Service(ROOT, home.default_home(), args.host, args.port, args.workers, _tablets(args))
+    data = home.default_home()
+    wanted = service.Service(ROOT, data, args.host, args.port, args.workers, _tablets(args), archive.where(data))
     service.check(wanted)
     service.rest(say)
     with database() as (to, _):
@@ -524,10 +526,88 @@ def uninstall(_: argparse.Namespace) -> None:
     service.uninstall(home.default_home(), say)
 
 
-def restore(args: argparse.Namespace) -> None:
-    """Put a backup in place."""
-    from .host import backup as backups
+def archive_on(args: argparse.Namespace) -> None:
+    """Keep an archive in a folder from now on, with a first full backup; its key is said once."""
+    from .host import archive, home, service
+    from .host.postgres import HostTrouble
 
+    to = args.folder.resolve()
+    archive.check(home.default_home(), to)
+    with database() as (url, server):
+        if server is None:
+            raise HostTrouble("KALON_DATABASE_URL is set: whoever runs that database keeps its archive.")
+        _not_empty(url.owner)
+        to.mkdir(parents=True, exist_ok=True)
+        if archive.same_disk(server.home, to):
+            _sure(f"{to} is on the disk the data are on: when that dies, both are gone.", args)
+        key = archive.begin(server, to, os.environ.get("KALON_ARCHIVE_KEY"))
+        server.stop()
+        server.settings = archive.server_settings(server.home)
+        server.start()
+        archive.made_ready(server)
+        say("the first full backup")
+        archive.back_up(server, "full")
+    say(f"archive in {to}: from now on it can be had back as it was at any moment (./kalon restore --at …)")
+    print(f"Its key, without which nobody reads it, you neither. Keep it where this machine isn't:\n    {key}")
+    if service.UNIT.exists():
+        say("the service may not write there yet: run sudo ./kalon install as before")
+
+
+def _moment(text: str) -> datetime:
+    """A moment of this machine's time: `2026-11-30 14:05`, with seconds where they matter, or today's `14:05`."""
+    from .host.postgres import HostTrouble
+
+    day = f"{datetime.now():%Y-%m-%d} " if len(text) <= 8 else ""
+    try:
+        return datetime.fromisoformat(day + text).astimezone()
+    except ValueError:
+        raise HostTrouble(f"“{text}” is no moment: write it as 2026-11-30 14:05, or 14:05 for today.") from None
+
+
+def _go_back(args: argparse.Namespace) -> None:
+    from .host import archive, goback, home
+    from .host.postgres import HostTrouble, LocalServer
+    from .host.supervise import only_one
+
+    when = _moment(args.at)
+    at_home = home.ready(say)
+    with only_one(at_home):
+        server = LocalServer(at_home, say)
+        if args.source:
+            key = os.environ.get("KALON_ARCHIVE_KEY") or (sys.stdin.isatty() and getpass.getpass("The archive's key: "))
+            if not key:
+                raise HostTrouble("There is nobody to ask for the archive's key: give it as KALON_ARCHIVE_KEY.")
+            archive.begin(server, args.source.resolve(), key)
+        if archive.where(at_home) is None:
+            raise HostTrouble("There is no archive of this machine. On a new one say where it is: --from FOLDER.")
+        server.settings = archive.server_settings(at_home)
+        if (server.data / "PG_VERSION").exists():
+            _sure(f"All that was done since {when:%-d %B %Y, %H:%M:%S} would be gone from the shop.", args)
+        try:
+            kept = goback.go_back(server, when, say)
+        except HostTrouble:
+            if args.source:
+                archive.end(at_home)  # not this machine's before something came out of it
+            raise
+        try:
+            _migrate(server.addresses().owner)
+        finally:
+            server.stop()
+    say(f"it is as it was on {when:%-d %B %Y, %H:%M:%S}")
+    if kept:
+        say(f"what was there before is in {kept}; when nobody misses anything, remove that folder")
+
+
+def restore(args: argparse.Namespace) -> None:
+    """Put a backup in place, or the database as it was at a moment."""
+    from .host import backup as backups
+    from .host.postgres import HostTrouble
+
+    if bool(args.file) == bool(args.at):
+        raise HostTrouble("Say what to restore: a backup's FILE, or --at a moment of the archive.")
+    if args.at:
+        _go_back(args)
+        return
     with database() as (to, _):
         if args.file.is_file() and (lost := backups.lost(to.owner, args.file)):
             _sure(lost.text, args)
@@ -820,11 +900,22 @@ def parser() -> argparse.ArgumentParser:
     p.add_argument("--side", choices=["left", "right", "both"], default="both")
     p.add_argument("--into", type=Path, default=Path())
     p.set_defaults(run=simulate)
-    for name, run in (("backup", backup), ("restore", restore)):
-        p = add(name, help=f"{name} the database")
-        p.add_argument("file", type=Path)
-        p.add_argument("--yes", action="store_true", help="what is there already may go")
-        p.set_defaults(run=run)
+    p = add("backup", help="write the database into a file")
+    p.add_argument("file", type=Path)
+    p.add_argument("--yes", action="store_true", help="what is there already may go")
+    p.set_defaults(run=backup)
+    p = add("restore", help="put a backup's file in place, or the database as it was at a moment of its archive")
+    p.add_argument("file", type=Path, nargs="?")
+    p.add_argument("--at", metavar="MOMENT", help="2026-11-30 14:05, or 14:05 for today")
+    p.add_argument(
+        "--from", dest="source", type=Path, metavar="FOLDER", help="an archive this machine doesn't know yet"
+    )
+    p.add_argument("--yes", action="store_true", help="what is there already may go")
+    p.set_defaults(run=restore)
+    p = add("archive", help="keep an archive on another disk: any moment of the last month can be had back")
+    p.add_argument("folder", type=Path)
+    p.add_argument("--yes", action="store_true", help="also on the disk the data are on")
+    p.set_defaults(run=archive_on)
     p = add("import", help="read a supplier's list, a count or a price list and say what it changes; --write writes it")
     p.add_argument("file", type=Path)
     p.add_argument("--sport", help="the sport of every line that names none")

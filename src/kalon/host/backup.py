@@ -11,11 +11,12 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import LiteralString
+from uuid import UUID
 
 import psycopg
 from psycopg.conninfo import conninfo_to_dict
 
-from ..store.migrate import marked, shipped
+from ..store.migrate import marked, migrate, shipped
 from .postgres import APP, GATE, HostTrouble, programs
 
 LIBPQ = {"host": "PGHOST", "port": "PGPORT", "user": "PGUSER", "password": "PGPASSWORD", "sslmode": "PGSSLMODE",
@@ -97,7 +98,49 @@ CREATE SCHEMA public AUTHORIZATION pg_database_owner;
 """.format(secrets=", ".join(f"'{name}'" for name in SECRETS))
 
 
-ERASED = """
+@dataclass(frozen=True)
+class Stays:
+    """What stays ended (table and secret) and erased (athletes) whatever is brought back."""
+
+    ended: list[tuple[str, bytes]]
+    erased: list[UUID]
+
+
+def stays_of(url: str) -> Stays:
+    """What was ended and who was erased in a database."""
+    ended: list[tuple[str, bytes]] = []
+    erased: list[UUID] = []
+    with psycopg.connect(url) as cx:
+        for name in SECRETS:
+            if cx.execute("SELECT to_regclass(%s)", [name]).fetchone() != (None,):
+                found = cx.execute(f"SELECT token_hash FROM {name} WHERE ended_at IS NOT NULL").fetchall()
+                ended += [(name, r[0]) for r in found]
+        columns = "SELECT 1 FROM information_schema.columns WHERE table_name = 'athlete' AND column_name = 'erased_at'"
+        if cx.execute(columns).fetchone():
+            erased = [r[0] for r in cx.execute("SELECT id FROM athlete WHERE erased_at IS NOT NULL").fetchall()]
+    return Stays(ended, erased)
+
+
+def stays_put(url: str, stays: Stays) -> None:
+    """Make it so in a database that was brought back, brought up to date first where something has to; nobody is signed
+    in there any more."""
+    if stays.ended or stays.erased:
+        migrate(url)
+    with psycopg.connect(url) as cx:
+        if cx.execute("SELECT to_regclass('session')").fetchone() == (None,):
+            return
+        for name, secret in stays.ended:
+            cx.execute(f"UPDATE {name} SET ended_at = now() WHERE token_hash = %s AND ended_at IS NULL", [secret])
+        if stays.erased:
+            cx.execute("CREATE TEMP TABLE erased_here (athlete_id uuid)")
+            cx.cursor().executemany("INSERT INTO erased_here VALUES (%s)", [(e,) for e in stays.erased])
+            cx.execute(ERASED)
+        for name in OF_THE_MOMENT:
+            if cx.execute("SELECT to_regclass(%s)", [name]).fetchone() != (None,):
+                cx.execute(f"DELETE FROM {name}")
+
+
+ERASED: LiteralString = """
 DO $$
 DECLARE
     one record;

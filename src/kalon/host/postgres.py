@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import json
 import os
 import pwd
 import secrets
@@ -22,6 +23,10 @@ SUPER, OWNER, DATABASE = "kalon_super", "kalon_owner", "kalon"
 APP, GATE = "kalon_app", "kalon_gate"
 """Whom the web signs in as: one for a shop's rows, one for the sign-in functions; both own nothing."""
 SYSTEM_USER = "postgres"
+COMING_BACK = "recovery.signal"
+"""There as long as a cluster out of an archive hasn't played its journal back."""
+PASSWORDS = "kalon.passwords"
+"""The roles' passwords beside the cluster's own files, where there is an archive."""
 
 
 class HostTrouble(KalonError):
@@ -72,7 +77,9 @@ class LocalServer:
     say: Say = lambda text: None
     port: int = 0
     settings: tuple[str, ...] = ()
-    """Settings of the server beside its own (`fsync=off`): for clusters that are thrown away."""
+    """Settings of the server beside its own (`fsync=off`): for clusters that are thrown away, and for archives."""
+    wait_s: int = 60
+    """How long its start may take."""
 
     @property
     def data(self) -> Path:
@@ -104,26 +111,32 @@ class LocalServer:
         except KeyError:
             raise HostTrouble(f"There is no user {SYSTEM_USER}; install Debian's postgresql package.") from None
 
-    def _run(self, *command: str, check: bool = True) -> subprocess.CompletedProcess[str]:
-        """Run a program as the server's user."""
+    def run_as_owner(self, *command: str, env: dict[str, str] | None = None) -> subprocess.CompletedProcess[str]:
+        """Run a program as the server's user; how it ended is for whoever runs it to see."""
         prefix = ["runuser", "-u", self._owner().pw_name, "--"] if os.geteuid() == 0 else []
-        done = subprocess.run(
-            [*prefix, *command], capture_output=True, text=True, cwd="/", check=False, stdin=subprocess.DEVNULL
-        )
+        return subprocess.run(
+            [*prefix, *command], capture_output=True, text=True, errors="replace", cwd="/", check=False,
+            stdin=subprocess.DEVNULL, env=os.environ | (env or {}),
+        )  # fmt: skip
+
+    def _run(self, *command: str, check: bool = True) -> subprocess.CompletedProcess[str]:
+        done = self.run_as_owner(*command)
         if check and done.returncode:
             tail = "\n".join((done.stderr or done.stdout).strip().splitlines()[-3:])
             raise HostTrouble(f"PostgreSQL's {Path(command[0]).name} failed: {tail}")
         return done
 
-    def _give(self, path: Path) -> None:
+    def give(self, path: Path) -> None:
+        """Make a file or a folder the server's user's."""
         if os.geteuid() == 0:
             owner = self._owner()
             os.chown(path, owner.pw_uid, owner.pw_gid)
 
-    def _prepare_home(self) -> None:
+    def prepare(self) -> None:
+        """Its folder, which its user can reach. Raises `HostTrouble`."""
         try:
             self.home.mkdir(parents=True, exist_ok=True)
-            self._give(self.home)
+            self.give(self.home)
             self.home.chmod(0o750)
         except OSError as error:
             raise HostTrouble(f"The data folder {self.home} can't be used: {error.strerror}.") from None
@@ -136,7 +149,7 @@ class LocalServer:
 
     def create(self) -> None:
         """Make the cluster if it isn't there. A half-made one is thrown away and made anew."""
-        self._prepare_home()
+        self.prepare()
         if (self.data / "PG_VERSION").exists():
             return
         self.say(f"new database cluster in {self.data}")
@@ -189,26 +202,41 @@ class LocalServer:
             lock.unlink()
         self.port = self.port or free_port()
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60"
+        # Of what is set twice the last holds.
         options += "".join(f" -c {setting}" for setting in self.settings)
+        coming_back = (self.data / COMING_BACK).exists()
         started = self._run(
-            self._program("pg_ctl"), "start", "-w", "-t", "60", "-D", str(self.data), "-l", str(self.log),
+            self._program("pg_ctl"), "start", "-w", "-t", str(self.wait_s), "-D", str(self.data), "-l", str(self.log),
             "-o", options, check=False,
         )  # fmt: skip
-        if started.returncode or not self.running():
-            tail = self.log.read_text(errors="replace").strip().splitlines()[-2:] if self.log.exists() else []
-            raise HostTrouble(f"PostgreSQL did not start; its log {self.log} ends with: {' / '.join(tail)}")
+        if started.returncode or not self.running() or (coming_back and not self._played_back()):
+            told = self.log.read_text(errors="replace").strip().splitlines() if self.log.exists() else []
+            why = [line for line in told if "FATAL" in line][-1:] or told[-2:]
+            raise HostTrouble(f"PostgreSQL did not start; its log {self.log} says: {' / '.join(why)}")
         try:
             self._provision()
         except BaseException:
             self.stop()  # nobody else would
             raise
 
-    def _new_password(self, user: str) -> None:
+    def _played_back(self) -> bool:
+        """Wait until a journal out of an archive is played back; whether it was."""
+        import psycopg
+
+        until = time.monotonic() + self.wait_s
+        while self.running() and time.monotonic() < until:
+            with contextlib.suppress(psycopg.OperationalError), psycopg.connect(self.url(SUPER, "postgres")) as cx:
+                if cx.execute("SELECT pg_is_in_recovery()").fetchone() == (False,):
+                    return True
+            time.sleep(0.2)
+        return False
+
+    def _new_password(self, user: str, password: str = "") -> None:
         file = self._password_file(user)
         half = file.with_name(file.name + ".new")
         half.touch(mode=0o600)
-        half.write_text(secrets.token_urlsafe(24))
-        self._give(half)
+        half.write_text(password or secrets.token_urlsafe(24))
+        self.give(half)
         half.rename(file)
 
     def _provision(self) -> None:
@@ -267,6 +295,27 @@ class LocalServer:
                 f"The database's password is missing: {self._password_file(user)}. Put that file back from a copy of "
                 "the folder; or set KALON_DATA to an empty folder and bring a backup in there (./kalon restore FILE)."
             ) from None
+
+    def put_passwords_by(self) -> None:
+        """Keep the passwords of its roles with the cluster, so that they come back with it."""
+        half = self.data / f"{PASSWORDS}.new"
+        half.touch(mode=0o600)
+        half.write_text(json.dumps({user: self._password(user) for user in (SUPER, OWNER, APP, GATE)}))
+        self.give(half)
+        half.rename(self.data / PASSWORDS)
+
+    def take_passwords(self) -> None:
+        """Those a cluster that was brought back came with; where it came with none, those there are stay."""
+        try:
+            found = json.loads((self.data / PASSWORDS).read_text())
+        except FileNotFoundError:
+            return
+        for user, password in found.items():
+            self._new_password(user, password)
+
+    def password(self, user: str = SUPER) -> str:
+        """The password of one of its roles."""
+        return self._password(user)
 
     def url(self, user: str = OWNER, database: str = DATABASE) -> str:
         """Address of the database for one of its roles."""

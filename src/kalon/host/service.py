@@ -45,7 +45,7 @@ RestartSec=5
 KillMode=mixed
 TimeoutStopSec=90
 UMask=0077
-ReadWritePaths={data}
+ReadWritePaths={paths}
 ProtectSystem=strict
 ProtectHome=yes
 PrivateTmp=yes
@@ -84,6 +84,7 @@ class Service:
     port: int = 8000
     workers: int = 2
     tablets: Tablets | None = None
+    archive: Path | None = None
 
     @property
     def python(self) -> Path:
@@ -94,12 +95,14 @@ class Service:
 def unit(of: Service) -> str:
     """The unit. Raises `HostTrouble` for a path or an address that can't stand in one."""
     told = of.tablets
-    for said in (str(of.root), str(of.data), of.host, *map(str, told.certificate or () if told else ())):
+    paths = [of.data, *([of.archive] if of.archive else [])]
+    for said in (str(of.root), *map(str, paths), of.host, *map(str, told.certificate or () if told else ())):
         if not PLAIN.fullmatch(said):
             raise HostTrouble(f"“{said}” can't stand in a service: letters, digits and . _ / : + @ - only.")
     low = told and min(told.secure_port, told.plain_port) < 1024
     return TEXT.format(
-        user=USER, root=of.root, data=of.data, python=of.python, host=of.host, port=of.port, workers=of.workers,
+        user=USER, root=of.root, data=of.data, paths=" ".join(map(str, paths)), python=of.python, host=of.host,
+        port=of.port, workers=of.workers,
         tablets="".join(f" {part}" for part in said_of(told)) if told else "",
         may="CAP_NET_BIND_SERVICE" if low else "",  # for the ports of the web, and nothing else
         families=" AF_NETLINK" if told else "",  # by which a machine is asked for its addresses
@@ -155,6 +158,8 @@ def install(of: Service, say: Say) -> None:
     with only_one(of.data):
         _own_user(of, say)
         _given(of.data)
+        if of.archive:
+            _given(of.archive)
     # The service may not write there: what isn't compiled now would be at every start.
     _do(str(of.python), "-m", "compileall", "-q", str(of.root / "src"))
     _do("runuser", "-u", USER, "--", str(of.python), "-c", "import kalon.cli", trouble=f"The user {USER} can't run it")

@@ -15,6 +15,7 @@ import psycopg
 
 from .. import __version__
 from ..store.migrate import shipped
+from . import archive, keeper
 from .postgres import DATABASE, OWNER, LocalServer
 from .supervise import answers, reached_at, who_holds
 from .tablets import told as tablets_at
@@ -22,6 +23,8 @@ from .tablets import told as tablets_at
 BACKUPS = "backup.json"
 OLD_BACKUP = timedelta(days=7)
 """A backup older than this is said to be old. House default."""
+LATE = timedelta(hours=3)
+"""An archive without a backup for so long is said to be late: one is due each hour. House default."""
 FULL = 0.1
 """Less of the disk free than this is said. House default."""
 STEPS = list(shipped())
@@ -50,14 +53,17 @@ class Status:
     tablet_seen: str | None
     secure: list[str]
     """Where tablets reach it, while it serves them."""
+    archive: dict[str, Any] | None
+    """The archive as it stood when it was last looked at, and where it is; none where there is none."""
     backup: dict[str, Any] | None
     free_bytes: int
     disk_bytes: int
 
     @property
     def well(self) -> bool:
-        """Whether it serves, answers, and its database is this version's."""
-        return self.serving and self.answers is not False and self.database and self.schema == STEPS[-1]
+        """Whether it serves, answers, its database is this version's, and its archive is written."""
+        kept = not (self.archive and self.archive.get("trouble"))
+        return self.serving and self.answers is not False and self.database and self.schema == STEPS[-1] and kept
 
 
 def note_backup(home: Path, file: Path, now: datetime) -> None:
@@ -96,8 +102,16 @@ def found(home: Path, now: datetime) -> Status:
         at, answers(*_parted(at)) if at else None,
         running and bool(of_database), of_database.get("schema"), of_database.get("bytes"), of_database.get("waiting"),
         of_database.get("oldest_s"), of_database.get("parked"), of_database.get("tablets"),
-        of_database.get("tablet_seen"), tablets_at(home) if at else [], last_backup(home), room.free, room.total,
+        of_database.get("tablet_seen"), tablets_at(home) if at else [], _archive(home), last_backup(home),
+        room.free, room.total,
     )  # fmt: skip
+
+
+def _archive(home: Path) -> dict[str, Any] | None:
+    kept = archive.where(home)
+    if kept is None:
+        return None
+    return {"to": str(kept), "since": None, "newest": None, "bytes": None, **(keeper.state(home) or {})}
 
 
 def _parted(at: str) -> tuple[str, int]:
@@ -155,6 +169,8 @@ def lines(of: Status, now: datetime) -> Iterator[str]:
         worked = now - datetime.fromisoformat(of.tablet_seen) if of.tablet_seen else None
         seen = f"{of.tablets}, one last worked on {span(worked.total_seconds())} ago" if worked else "none yet"
         yield f"Tablets   {seen}: {', '.join(of.secure) or 'not served to (./kalon serve --tablets)'}"
+    if of.archive:
+        yield f"Archive   {_of_archive(of.archive, now)}"
     if of.backup:
         age = now - datetime.fromisoformat(of.backup["at"])
         old = ": write one soon (./kalon backup FILE)" if age > OLD_BACKUP else ""
@@ -164,6 +180,20 @@ def lines(of: Status, now: datetime) -> Iterator[str]:
         yield "Backup    none was written on this machine yet: ./kalon backup FILE"
     short = ": nearly full" if of.free_bytes < FULL * of.disk_bytes else ""
     yield f"Disk      {size(of.free_bytes)} of {size(of.disk_bytes)} free at {of.data}{short}"
+
+
+def _of_archive(of: dict[str, Any], now: datetime) -> str:
+    if of.get("trouble"):
+        return f"{of['to']}: nothing is written there now. {of['trouble']}"
+    if not of["newest"]:
+        return f"{of['to']}: not looked at yet"
+    since, newest = (datetime.fromisoformat(of[n]) for n in ("since", "newest"))
+    old = now - newest
+    late = ": nothing came since" if old > LATE else ""
+    return (
+        f"{of['to']}, {size(of['bytes'])}: back to {since.astimezone(now.tzinfo):%-d %B, %H:%M}, "
+        f"last backup {span(old.total_seconds())} ago{late}"
+    )
 
 
 def as_json(of: Status) -> str:

@@ -21,6 +21,7 @@ from types import FrameType
 
 import psycopg
 
+from .archive import where as archived
 from .postgres import DATABASE, Addresses, HostTrouble, LocalServer, Say
 from .tablets import Front
 
@@ -136,7 +137,7 @@ def _stop(_signal: int, _frame: FrameType | None) -> None:
     raise Stopped
 
 
-MODULE, LEARNER = "kalon.host.webprocess", "kalon.host.learner"
+MODULE, LEARNER, KEEPER = "kalon.host.webprocess", "kalon.host.learner", "kalon.host.keeper"
 
 
 @dataclass
@@ -281,9 +282,9 @@ def serve(
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, _stop)
 
-    def learner() -> subprocess.Popen[bytes]:
+    def beside(module: str, *more: str) -> subprocess.Popen[bytes]:
         return subprocess.Popen(
-            [sys.executable, "-m", LEARNER, str(held), str(os.getpid())],
+            [sys.executable, "-m", module, str(held), str(os.getpid()), *more],
             env=environment | {"KALON_DATABASE_URL": to.owner},
             start_new_session=True,
             pass_fds=(held,),
@@ -292,7 +293,9 @@ def serve(
 
     web = [Kept(spare.take) for _ in range(workers)]
     caddy = Kept(front.start, "Caddy, which tablets come by,") if front else None
-    processes = [*web, *([caddy] if caddy else []), Kept(learner, "the learner")]
+    processes = [*web, *([caddy] if caddy else []), Kept(lambda: beside(LEARNER), "the learner")]
+    if server and archived(server.home):
+        processes.append(Kept(lambda: beside(KEEPER, str(server.home)), "what keeps the archive"))
     database = Retry()
     said = False
     try:

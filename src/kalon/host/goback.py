@@ -1,0 +1,124 @@
+"""The database as it was at a moment, out of its archive. What was there stays beside it until somebody throws it
+away."""
+
+from __future__ import annotations
+
+import json
+import shutil
+from dataclasses import replace
+from datetime import UTC, datetime
+from pathlib import Path
+
+import psycopg
+
+from . import archive
+from .backup import Stays, stays_of, stays_put
+from .postgres import DATABASE, OWNER, SUPER, HostTrouble, LocalServer, Say
+
+LONGEST_S = 3600
+"""How long the journal may take to be played back."""
+WENT = "went.json"
+"""When it went back, and from which timeline."""
+ENDED_BEFORE = "recovery ended before configured recovery target was reached"
+
+
+def go_back(server: LocalServer, when: datetime, say: Say) -> Path | None:
+    """Put the database as it was at a moment; where what was there is now, if anything was. The server is stopped
+    before and runs after.
+
+    What was ended and who was erased since stays so, as far as what was there still tells. Raises `HostTrouble`, with
+    what was there in its place."""
+    stay, line = _of_what_is_there(server, say)
+    there = archive.held(server)
+    if there.since is None or when < there.since:
+        begins = f"{there.since.astimezone():%-d %B %Y, %H:%M:%S}" if there.since else "with its first backup"
+        raise HostTrouble(f"The archive begins {begins}: it can't go back before that.")
+    if when > datetime.now(UTC):
+        raise HostTrouble("That moment is yet to come.")
+    half = server.home / "pgdata.back"
+    kept = server.home / f"pgdata.before-{datetime.now(UTC):%Y%m%d-%H%M%S}"
+    fetch = f'{archive.command(server.home)} archive-get %f "%p"'
+    target = f"--target={when.astimezone(UTC):%Y-%m-%d %H:%M:%S.%f}+00"
+    until = ["--type=time", target, "--target-action=promote"]
+    if (was := timeline_of(_went(server.home), when)) is not None:
+        until.append(f"--target-timeline={was}")
+    for so_far in (until, []):
+        shutil.rmtree(half, ignore_errors=True)
+        half.mkdir(mode=0o700)
+        server.give(half)
+        say("reading the archive")
+        # Its journal is fetched once it stands in its own place: no path of where it was put first.
+        archive.run(server, f"--pg1-path={half}", f"--recovery-option=restore_command={fetch}", *so_far, "restore")
+        if server.data.exists():
+            server.data.rename(kept)
+        half.rename(server.data)
+        server.take_passwords()
+        try:
+            _played(server)
+            stays_put(server.url(OWNER, DATABASE), stay)
+            _note(server, line)
+            return kept if kept.exists() else None
+        except (HostTrouble, psycopg.Error) as error:
+            server.stop()
+            ended = so_far and ENDED_BEFORE in _told(server)
+            shutil.rmtree(server.data)
+            if kept.exists():
+                kept.rename(server.data)
+                server.take_passwords()
+            if not ended:
+                raise HostTrouble(f"Nothing was changed; the archive could not be played back: {error}") from error
+    raise HostTrouble("Nothing was changed; the archive could not be played back.")
+
+
+def timeline_of(went: list[tuple[datetime, int]], when: datetime) -> int | None:
+    """On which of PostgreSQL's timelines a moment lies, where it went back from one to the next at these moments; none
+    for the newest. So one may go forward again to what was given up by going back."""
+    return next((line for at, line in sorted(went) if when < at), None)
+
+
+def _went(home: Path) -> list[tuple[datetime, int]]:
+    try:
+        told = json.loads((archive.folder(home) / WENT).read_text())
+    except FileNotFoundError:
+        return []
+    return [(datetime.fromisoformat(e["at"]), int(e["timeline"])) for e in told["went"]]
+
+
+def _note(server: LocalServer, line: int | None) -> None:
+    if line is None:
+        return
+    went = [*_went(server.home), (datetime.now(UTC), line)]
+    half = archive.folder(server.home) / f"{WENT}.new"
+    half.write_text(json.dumps({"format": 1, "went": [{"at": at.isoformat(), "timeline": n} for at, n in went]}))
+    server.give(half)
+    half.rename(half.with_name(WENT))
+
+
+def _of_what_is_there(server: LocalServer, say: Say) -> tuple[Stays, int | None]:
+    """What has to stay ended and erased, out of what is there, and its timeline; it is stopped then, with all of its
+    journal archived."""
+    if not (server.data / "PG_VERSION").exists():
+        return Stays([], []), None
+    try:
+        server.start()
+        with psycopg.connect(server.url(SUPER, "postgres"), autocommit=True) as cx:
+            cx.execute("SELECT txid_current()")  # the last moment of its journal is now
+            row = cx.execute("SELECT timeline_id FROM pg_control_checkpoint()").fetchone()
+        return stays_of(server.url(OWNER, DATABASE)), row[0] if row else None
+    except (HostTrouble, psycopg.Error) as error:
+        say(f"what is there can't be read any more ({error}): who was erased since has to be erased again by hand")
+        return Stays([], []), None
+    finally:
+        server.stop()
+
+
+def _played(server: LocalServer) -> None:
+    """Start it, wait until its journal is played back, and stand as usual."""
+    server.log.unlink(missing_ok=True)
+    playing = replace(server, wait_s=LONGEST_S)
+    playing.start()
+    server.port = playing.port
+
+
+def _told(server: LocalServer) -> str:
+    return server.log.read_text(errors="replace") if server.log.exists() else ""
