@@ -18,7 +18,7 @@ from typing import Any
 import psycopg
 import pytest
 
-from kalon.host import archive, goback, keeper, status
+from kalon.host import archive, drill, goback, keeper, status
 from kalon.host.archive import Archived, Backed
 from kalon.host.postgres import HostTrouble, LocalServer
 from tests.running import own_home
@@ -202,9 +202,11 @@ def test_an_archive_that_is_away_is_told(
     server.start()
     told = keeper.look(server, datetime.now(UTC))
     assert told["trouble"] is None
+    assert (told["tried"]["trouble"], told["tried"]["pages"] > 1000) == (None, True)
     now = datetime.now().astimezone()
     lines = list(status.lines(status.found(home, now), now))
-    assert any(f"{second_disk}, " in line and "back to" in line for line in lines), lines
+    assert any(f"{second_disk}, " in line and "back to" in line and "pages whole" in line for line in lines), lines
+    assert not (home / "drill").exists()
     away = second_disk.with_name("unplugged")
     second_disk.rename(away)
     try:
@@ -215,6 +217,46 @@ def test_an_archive_that_is_away_is_told(
     finally:
         away.rename(second_disk) if not second_disk.exists() else shutil.rmtree(away)
         server.stop()
+
+
+def test_a_drill_finds_what_is_not_as_it_should_be(
+    worked: tuple[Path, datetime, list[tuple[int, datetime]]], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    home, _, _ = worked
+    server = LocalServer(home, settings=archive.server_settings(home))
+    server.start()
+    with psycopg.connect(server.url(), autocommit=True) as cx:
+        cx.execute("INSERT INTO shop_change (shop_id, about, about_id, change_id, before, after, staff_id) "
+                   "SELECT shop_id, 'person', id, gen_random_uuid(), '{}', '{}', id FROM staff")  # fmt: skip
+        now = datetime.now(UTC)
+    archive.back_up(server, "incr")
+    fine = drill.tried(server, now, timedelta(seconds=-1))
+    assert (fine.trouble, fine.records >= 2) == (None, True)  # the first house, and this
+    with psycopg.connect(server.url(), autocommit=True) as cx:
+        cx.execute("UPDATE shop_change SET after = '{\"by\": \"nobody\"}' WHERE about = 'person'")
+    other = drill.tried(server, now, timedelta(seconds=-1))
+    assert "1 records of shop_change are others in the archive" in (other.trouble or "")
+
+    def spoilt(of: LocalServer) -> None:
+        pages = max(of.data.glob("base/*/[0-9]*"), key=lambda p: p.stat().st_size)
+        whole = bytearray(pages.read_bytes())
+        whole[9000] ^= 0xFF
+        pages.write_bytes(whole)
+
+    plain = LocalServer.pages_looked_at
+    monkeypatch.setattr(LocalServer, "pages_looked_at", lambda of: (spoilt(of), plain(of))[1])
+    archive.back_up(server, "incr")
+    assert "1 pages are spoilt" in (drill.tried(server, now, timedelta(days=1)).trouble or "")
+    server.stop()
+
+
+@pytest.mark.parametrize(
+    ("days_ago", "trouble", "due"), [(1, None, False), (7, None, True), (0.5, "x", False), (1, "x", True)]
+)
+def test_when_it_is_tried_again(days_ago: float, trouble: str | None, due: bool) -> None:
+    last = {"at": (NOW - timedelta(days=days_ago)).isoformat(), "trouble": trouble}
+    assert drill.is_due(last, NOW) is due
+    assert drill.is_due(None, NOW)
 
 
 def backed(kind: str, hours_ago: float) -> Backed:

@@ -195,6 +195,7 @@ ROUTES: dict[tuple[str, str], Needs] = {
     ("post", "/api/people/{staff_id}/invitation"): MANAGES,
     ("put", "/api/session/password"): ALL,
     ("put", "/api/session/pin"): ALL,
+    ("get", "/api/archive"): MANAGES,
     ("get", "/api/tablets"): MANAGES,
     ("post", "/api/tablets"): MANAGES,
     ("patch", "/api/tablets/{tablet_id}"): MANAGES,

@@ -41,6 +41,11 @@ def tablet(open_page: Callable[..., Page], running: Web, demo_url: str) -> Itera
             cx.execute(f"DELETE FROM {table}")
 
 
+def choose(page: Page, name: str) -> None:
+    """A tap on somebody's name, once the tablet asks who is here."""
+    page.get_by_role("dialog", name="Who is here?").get_by_role("button", name=name).click()
+
+
 def type_pin(page: Page, pin: str) -> None:
     for digit in pin:
         page.get_by_role("button", name=digit, exact=True).click()
@@ -64,12 +69,12 @@ def test_two_taps_and_a_pin_and_everybody_is_where_they_were(tablet: Page, runni
     tablet.get_by_role("link", name="Athletes").click()
     expect(tablet.get_by_role("heading", name="Athletes")).to_be_visible()
     tablet.get_by_role("button", name="Somebody else").click()
-    tablet.get_by_role("button", name="Ilse Varn").click()
+    choose(tablet, "Ilse Varn")
     tablet.keyboard.type("2719")  # by keys as well
     expect(length).to_have_value("262")
     assert tablet.url.endswith(f"/fittings/{fitting}/feet")
     tablet.get_by_role("button", name="Somebody else").click()
-    tablet.get_by_role("button", name="Bram Ostley").click()
+    choose(tablet, "Bram Ostley")
     type_pin(tablet, "8350")
     expect(tablet.get_by_role("heading", name="Athletes")).to_be_visible()
 
@@ -118,7 +123,7 @@ def test_a_pin_that_counts_no_more_leads_to_the_password(tablet: Page) -> None:
     expect(asked).to_have_count(0)
     tablet.reload()
     tablet.get_by_role("button", name="Somebody else").click()
-    tablet.get_by_role("button", name="Ilse Varn").click()
+    choose(tablet, "Ilse Varn")
     type_pin(tablet, "2719")
     expect(tablet.get_by_role("heading", name="Today")).to_be_visible()
 
@@ -157,3 +162,36 @@ def test_ones_own_pin_is_set_by_the_password(open_page: Callable[..., Page], dem
     expect(dialog.get_by_text("on the shop's own tablets it signs you in")).to_be_visible()
     with psycopg.connect(demo_url) as cx:
         assert cx.execute("DELETE FROM staff_pin RETURNING 1").fetchall() == [(1,)]
+
+
+@pytest.mark.parametrize("part", ["Tablets", "Archive"])
+def test_the_machines_parts_of_the_house_at_every_size(open_page: Callable[..., Page], part: str) -> None:
+    page = open_page("marrow")
+    page.get_by_role("link", name="House").click()
+    page.get_by_role("radio", name=part).click()
+    expect(page.get_by_text("./kalon serve --tablets" if part == "Tablets" else "There is none")).to_be_visible()
+    assert not found_at_every_size(page)
+
+
+def test_how_the_archive_stands_is_told(open_page: Callable[..., Page]) -> None:
+    page = open_page("marrow")
+    told = {
+        "to": "/mnt/second/kalon", "since": "2026-11-03T13:05:00Z", "newest": "2026-11-30T11:40:00Z", "bytes": 1_240_000_000,
+        "trouble": None, "tried": {"at": "2026-11-28T03:00:00Z", "pages": 21_000, "records": 8_412, "trouble": None},
+    }  # fmt: skip
+    page.route("**/api/archive", lambda route: route.fulfill(json=told))
+    page.get_by_role("link", name="House").click()
+    page.get_by_role("radio", name="Archive").click()
+    expect(page.get_by_text("/mnt/second/kalon, 1.2 GB")).to_be_visible()
+    expect(page.get_by_text("8412 records as they are here, 21000 pages whole")).to_be_visible()
+    assert not found_at_every_size(page)
+    bad = told | {
+        "trouble": "the disk is full",
+        "tried": {"at": "2026-11-28T03:00:00Z", "pages": 0, "records": 0, "trouble": "3 pages are spoilt."},
+    }
+    page.unroute("**/api/archive")
+    page.route("**/api/archive", lambda route: route.fulfill(json=bad))
+    page.reload()
+    page.get_by_role("radio", name="Archive").click()
+    expect(page.get_by_role("alert")).to_contain_text("Nothing is written there now. the disk is full")
+    expect(page.get_by_text("it can't be had back. 3 pages are spoilt.")).to_be_visible()

@@ -1,4 +1,4 @@
-"""Tablets over the wire: where this machine is for them, which there are, who works on one."""
+"""The machine over the wire: where it is for tablets, which there are, who works on one; its archive."""
 
 from __future__ import annotations
 
@@ -21,6 +21,27 @@ class TrustOut(Wire):
     """Where it is told how, in the clear; none where a certificate is used that browsers trust already."""
     fingerprint: str | None
     """SHA-256 of the authority's certificate, hexadecimal."""
+
+
+class TriedOut(Wire):
+    """When it was tried whether the archive can be had back, and what was found."""
+
+    at: datetime
+    pages: int
+    records: int
+    trouble: str | None
+
+
+class ArchiveOut(Wire):
+    """The machine's archive: where it is, how far it goes back, when it was last written and tried; none at all where
+    `to` is none."""
+
+    to: str | None
+    since: datetime | None
+    newest: datetime | None
+    bytes: int | None
+    trouble: str | None
+    tried: TriedOut | None
 
 
 class TabletOut(Wire):

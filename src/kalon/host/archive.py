@@ -16,6 +16,8 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
+import psycopg
+
 from .postgres import SUPER, HostTrouble, LocalServer
 
 FOLDER, SETTINGS, CONFIG = "archive", "archive.json", "pgbackrest.conf"
@@ -97,6 +99,11 @@ def where(home: Path) -> Path | None:
         return Path(json.loads((home / SETTINGS).read_text())["to"])
     except (OSError, ValueError, KeyError):
         return None
+
+
+def state_file(home: Path) -> Path:
+    """Where it is noted how the archive stands."""
+    return folder(home) / "state.json"
 
 
 def new_key() -> str:
@@ -197,6 +204,14 @@ def made_ready(server: LocalServer) -> None:
     """The archive of a running server begun, or seen to be this database's. Raises `HostTrouble`."""
     server.put_passwords_by()
     run(server, f"--pg1-port={server.port}", "stanza-create")
+
+
+def timeline(server: LocalServer) -> int:
+    """On which of its timelines a running server is: going back begins another one, and so does another machine that
+    came out of the same archive."""
+    with psycopg.connect(server.url(SUPER, "postgres")) as cx:
+        row = cx.execute("SELECT timeline_id FROM pg_control_checkpoint()").fetchone()
+    return int(row[0]) if row else 1
 
 
 def held(server: LocalServer) -> Archived:

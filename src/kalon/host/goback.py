@@ -40,9 +40,9 @@ def go_back(server: LocalServer, when: datetime, say: Say) -> Path | None:
     fetch = f'{archive.command(server.home)} archive-get %f "%p"'
     target = f"--target={when.astimezone(UTC):%Y-%m-%d %H:%M:%S.%f}+00"
     until = ["--type=time", target, "--target-action=promote"]
-    if (was := timeline_of(_went(server.home), when)) is not None:
-        until.append(f"--target-timeline={was}")
-    for so_far in (until, []):
+    was = timeline_of(_went(server.home), when) or line
+    on = [f"--target-timeline={was}"] if was else []
+    for so_far in ([*until, *on], on):
         shutil.rmtree(half, ignore_errors=True)
         half.mkdir(mode=0o700)
         server.give(half)
@@ -60,7 +60,7 @@ def go_back(server: LocalServer, when: datetime, say: Say) -> Path | None:
             return kept if kept.exists() else None
         except (HostTrouble, psycopg.Error) as error:
             server.stop()
-            ended = so_far and ENDED_BEFORE in _told(server)
+            ended = so_far != on and ENDED_BEFORE in _told(server)
             shutil.rmtree(server.data)
             if kept.exists():
                 kept.rename(server.data)
@@ -103,8 +103,7 @@ def _of_what_is_there(server: LocalServer, say: Say) -> tuple[Stays, int | None]
         server.start()
         with psycopg.connect(server.url(SUPER, "postgres"), autocommit=True) as cx:
             cx.execute("SELECT txid_current()")  # the last moment of its journal is now
-            row = cx.execute("SELECT timeline_id FROM pg_control_checkpoint()").fetchone()
-        return stays_of(server.url(OWNER, DATABASE)), row[0] if row else None
+        return stays_of(server.url(OWNER, DATABASE)), archive.timeline(server)
     except (HostTrouble, psycopg.Error) as error:
         say(f"what is there can't be read any more ({error}): who was erased since has to be erased again by hand")
         return Stays([], []), None

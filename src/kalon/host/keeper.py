@@ -1,4 +1,5 @@
-"""The keeper: a process beside the web that writes what is due into the archive, and notes how that stands.
+"""The keeper: a process beside the web that writes what is due into the archive, tries whether it can be had back, and
+notes how that stands.
 
 Run as `python -m kalon.host.keeper LIFELINE SUPERVISOR HOME`. It ends when the supervisor does.
 """
@@ -16,11 +17,10 @@ from typing import Any
 
 import structlog
 
-from . import archive
+from . import archive, drill
 from .postgres import HostTrouble, LocalServer
 
 LOOK_EVERY_S = 60.0
-STATE = "state.json"
 log = structlog.get_logger()
 
 
@@ -32,8 +32,9 @@ def _watch(lifeline: int) -> None:
 
 
 def look(server: LocalServer, now: datetime) -> dict[str, Any]:
-    """Write what is due; how the archive stands then."""
-    told: dict[str, Any] = {"format": 1, "at": now.isoformat(), "trouble": None}
+    """Write what is due, and try it where it is time to; how the archive stands then."""
+    before = state(server.home) or {}
+    told: dict[str, Any] = {"format": 1, "at": now.isoformat(), "trouble": None, "tried": before.get("tried")}
     try:
         archive.made_ready(server)
         if kind := archive.due(archive.held(server), now):
@@ -45,12 +46,16 @@ def look(server: LocalServer, now: datetime) -> dict[str, Any]:
             "newest": there.newest.isoformat() if there.newest else None,
             "bytes": there.bytes,
         }
+        if drill.is_due(told["tried"], now):
+            told["tried"] = drill.tried(server, now).noted()
+            log.info("archive tried", **told["tried"])
     except HostTrouble as error:
         log.error("archive", trouble=error.text)
         told["trouble"] = error.text
-    half = archive.folder(server.home) / f"{STATE}.new"
+    half = archive.folder(server.home) / "state.new"
     half.write_text(json.dumps(told))
-    half.rename(half.with_name(STATE))
+    server.give(half)
+    half.rename(archive.state_file(server.home))
     return told
 
 
@@ -59,9 +64,9 @@ def state(home: Path) -> dict[str, Any] | None:
     if archive.where(home) is None:
         return None
     try:
-        return dict(json.loads((archive.folder(home) / STATE).read_text()))
+        return dict(json.loads(archive.state_file(home).read_text()))
     except (OSError, ValueError):
-        return {"at": None, "trouble": None}
+        return {"at": None, "trouble": None, "tried": None}
 
 
 def main(lifeline: int, home: Path) -> None:

@@ -6,6 +6,7 @@ import contextlib
 import json
 import os
 import pwd
+import re
 import secrets
 import shutil
 import socket
@@ -329,6 +330,16 @@ class LocalServer:
         """Stop the server and wait for it."""
         if self.running():
             self._run(self._program("pg_ctl"), "stop", "-w", "-m", "fast", "-D", str(self.data), check=False)
+
+    def pages_looked_at(self) -> int:
+        """How many pages of a stopped cluster there are. Raises `HostTrouble` where one isn't what was written."""
+        done = self.run_as_owner(self._program("pg_checksums"), "--check", "-D", str(self.data))
+        looked = re.search(r"Blocks scanned:\s+(\d+)", done.stdout)
+        bad = re.search(r"Bad checksums:\s+(\d+)", done.stdout)
+        if done.returncode or not looked:
+            spoilt = f"{bad[1]} pages are spoilt" if bad else done.stderr.strip() or "its pages can't be read"
+            raise HostTrouble(f"In {self.data} {spoilt}.")
+        return int(looked[1])
 
     def kill(self) -> None:
         """Kill the server and all its processes at once, as a power cut would."""

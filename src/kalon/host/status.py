@@ -62,7 +62,7 @@ class Status:
     @property
     def well(self) -> bool:
         """Whether it serves, answers, its database is this version's, and its archive is written."""
-        kept = not (self.archive and self.archive.get("trouble"))
+        kept = not self.archive or not (self.archive.get("trouble") or (self.archive.get("tried") or {}).get("trouble"))
         return self.serving and self.answers is not False and self.database and self.schema == STEPS[-1] and kept
 
 
@@ -192,8 +192,17 @@ def _of_archive(of: dict[str, Any], now: datetime) -> str:
     late = ": nothing came since" if old > LATE else ""
     return (
         f"{of['to']}, {size(of['bytes'])}: back to {since.astimezone(now.tzinfo):%-d %B, %H:%M}, "
-        f"last backup {span(old.total_seconds())} ago{late}"
+        f"last backup {span(old.total_seconds())} ago{late}; {_of_drill(of.get('tried'), now)}"
     )
+
+
+def _of_drill(of: dict[str, Any] | None, now: datetime) -> str:
+    if not of:
+        return "not tried yet"
+    ago = span((now - datetime.fromisoformat(of["at"])).total_seconds())
+    if of["trouble"]:
+        return f"TRIED {ago} ago and it can't be had back: {of['trouble']}"
+    return f"tried {ago} ago, {of['records']} records as here, {of['pages']} pages whole"
 
 
 def as_json(of: Status) -> str:

@@ -21,6 +21,7 @@ from types import FrameType
 
 import psycopg
 
+from .archive import state_file
 from .archive import where as archived
 from .postgres import DATABASE, Addresses, HostTrouble, LocalServer, Say
 from .tablets import Front
@@ -264,6 +265,9 @@ def serve(
     held, lifeline = os.pipe()
     environment = {k: v for k, v in os.environ.items() if k not in ("KALON_DATABASE_URL", "KALON_APP_URL")}
     environment |= {"KALON_DATABASE_URL": to.app, "KALON_GATE_URL": to.gate}
+    kept = archived(server.home) if server else None
+    if server and kept:
+        environment |= {"KALON_ARCHIVE": str(kept), "KALON_ARCHIVE_STATE": str(state_file(server.home))}
     if front:
         proxies = [p for p in os.environ.get("KALON_PROXIES", "").split(",") if p]
         environment |= {"KALON_PROXIES": ",".join([*proxies, reached_at(host)]), "KALON_TABLETS": str(front.folder)}
@@ -294,8 +298,9 @@ def serve(
     web = [Kept(spare.take) for _ in range(workers)]
     caddy = Kept(front.start, "Caddy, which tablets come by,") if front else None
     processes = [*web, *([caddy] if caddy else []), Kept(lambda: beside(LEARNER), "the learner")]
-    if server and archived(server.home):
-        processes.append(Kept(lambda: beside(KEEPER, str(server.home)), "what keeps the archive"))
+    if server and kept:
+        home = server.home
+        processes.append(Kept(lambda: beside(KEEPER, str(home)), "what keeps the archive"))
     database = Retry()
     said = False
     try:

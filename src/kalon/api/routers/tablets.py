@@ -1,4 +1,4 @@
-"""Tablets: how one comes to trust this machine, which the shop has, and codes for other devices' cameras."""
+"""The machine: how a tablet comes to trust it, which the shop has, codes for other devices' cameras; its archive."""
 
 from __future__ import annotations
 
@@ -9,9 +9,9 @@ from fastapi import APIRouter, Request, Response
 from ...core.errors import NotFound
 from ...store import tablets
 from ..desk import Anyone, Manager
-from ..machine import tablets_told, trusted
+from ..machine import archive_told, tablets_told, trusted
 from ..qr import as_path, squares
-from ..schemas_tablets import QrIn, QrOut, TabletChange, TabletIn, TabletOut, TrustOut
+from ..schemas_tablets import ArchiveOut, QrIn, QrOut, TabletChange, TabletIn, TabletOut, TrustOut
 from .session import TABLET, keep_cookie
 
 router = APIRouter(prefix="/api", tags=["tablets"])
@@ -34,6 +34,13 @@ def authority() -> Response:
         media_type="application/x-x509-ca-cert",
         headers={"content-disposition": 'attachment; filename="kalon-authority.crt"'},
     )
+
+
+@router.get("/archive")
+def archive(desk: Manager) -> ArchiveOut:
+    """How this machine's archive stands."""
+    del desk
+    return archive_told()
 
 
 @router.get("/tablets")

@@ -7,6 +7,7 @@ import { day } from "../../ui/clock";
 import { Loading, Note } from "../../ui/words";
 import { RoomPage } from "../RoomPage";
 import { HouseNumbers } from "./HouseNumbers";
+import { Kept } from "./Kept";
 import { People } from "./People";
 import { Save } from "./Save";
 import { Schools } from "./Schools";
@@ -37,6 +38,7 @@ export default function House({ me }: { me: Schemas["Me"] }) {
       ? [
           { value: "people", text: "People" },
           { value: "tablets", text: "Tablets" },
+          { value: "kept", text: "Archive" },
         ]
       : []),
   ];
@@ -75,6 +77,7 @@ export default function House({ me }: { me: Schemas["Me"] }) {
       )}
       {part === "sizes" && <Sizes now={now} disabled={!manages} onChange={change} />}
       {part === "people" && manages && <People />}
+      {part === "kept" && manages && <Kept />}
       {part === "tablets" && manages && (
         <Tablets
           me={me}
