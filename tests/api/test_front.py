@@ -150,6 +150,9 @@ def test_a_service_for_tablets_may_open_the_webs_ports_and_no_more(tmp_path: Pat
     caps = [[line for line in unit.splitlines() if "Capabilit" in line] for unit in (plain, low, high)]
     assert caps[0] == caps[2] == ["CapabilityBoundingSet=", "AmbientCapabilities="]
     assert caps[1] == ["CapabilityBoundingSet=CAP_NET_BIND_SERVICE", "AmbientCapabilities=CAP_NET_BIND_SERVICE"]
+    kept = service.unit(service.Service(ROOT, Path("/var/lib/kalon"), archive=Path("/mnt/second/kalon")))
+    assert "ReadWritePaths=/var/lib/kalon /mnt/second/kalon\n" in kept
+    assert "ReadWritePaths=/var/lib/kalon\n" in plain
     file = tmp_path / "kalon.service"
     file.write_text(low)
     checked = subprocess.run(["systemd-analyze", "verify", file], capture_output=True, text=True, check=False)

@@ -13,7 +13,7 @@ import psycopg
 
 from . import archive
 from .backup import Stays, stays_of, stays_put
-from .postgres import DATABASE, OWNER, SUPER, HostTrouble, LocalServer, Say
+from .postgres import DATABASE, GOING_BACK, OWNER, SUPER, HostTrouble, LocalServer, Say
 
 LONGEST_S = 3600
 """How long the journal may take to be played back."""
@@ -28,6 +28,7 @@ def go_back(server: LocalServer, when: datetime, say: Say) -> Path | None:
 
     What was ended and who was erased since stays so, as far as what was there still tells. Raises `HostTrouble`, with
     what was there in its place."""
+    _put_right(server, say)
     stay, line = _of_what_is_there(server, say)
     there = archive.held(server)
     if there.since is None or when < there.since:
@@ -49,6 +50,7 @@ def go_back(server: LocalServer, when: datetime, say: Say) -> Path | None:
         say("reading the archive")
         # Its journal is fetched once it stands in its own place: no path of where it was put first.
         archive.run(server, f"--pg1-path={half}", f"--recovery-option=restore_command={fetch}", *so_far, "restore")
+        (server.home / GOING_BACK).write_text(kept.name)
         if server.data.exists():
             server.data.rename(kept)
         half.rename(server.data)
@@ -57,17 +59,32 @@ def go_back(server: LocalServer, when: datetime, say: Say) -> Path | None:
             _played(server)
             stays_put(server.url(OWNER, DATABASE), stay)
             _note(server, line)
+            (server.home / GOING_BACK).unlink()
             return kept if kept.exists() else None
         except (HostTrouble, psycopg.Error) as error:
             server.stop()
             ended = so_far != on and ENDED_BEFORE in _told(server)
-            shutil.rmtree(server.data)
-            if kept.exists():
-                kept.rename(server.data)
-                server.take_passwords()
+            _put_right(server)
             if not ended:
                 raise HostTrouble(f"Nothing was changed; the archive could not be played back: {error}") from error
     raise HostTrouble("Nothing was changed; the archive could not be played back.")
+
+
+def _put_right(server: LocalServer, say: Say = lambda text: None) -> None:
+    """What was there before back in its place, where a going back was begun and not ended."""
+    marker = server.home / GOING_BACK
+    if not marker.exists():
+        return
+    server.stop()
+    kept = server.home / marker.read_text()
+    # Before its name was given to what was there, that is in its place still.
+    if kept.exists() or not (server.home / "pgdata.back").exists():
+        shutil.rmtree(server.data, ignore_errors=True)
+    if kept.exists():
+        say("an earlier going back was cut off; what was there before is put in its place first")
+        kept.rename(server.data)
+        server.take_passwords()
+    marker.unlink()
 
 
 def timeline_of(went: list[tuple[datetime, int]], when: datetime) -> int | None:
@@ -114,7 +131,7 @@ def _of_what_is_there(server: LocalServer, say: Say) -> tuple[Stays, int | None]
 def _played(server: LocalServer) -> None:
     """Start it, wait until its journal is played back, and stand as usual."""
     server.log.unlink(missing_ok=True)
-    playing = replace(server, wait_s=LONGEST_S)
+    playing = replace(server, wait_s=LONGEST_S, going_back=True)
     playing.start()
     server.port = playing.port
 

@@ -16,8 +16,8 @@ from .supervise import only_one
 LAST = "pgdata"
 """What is moved last: as long as it isn't here, a move that was cut off goes on."""
 
-THROWN_AWAY = re.compile(r"(test|bench)-[0-9a-f]{8}")
-"""What tests and benches of those days left when they were killed."""
+THROWN_AWAY = re.compile(r"(test|bench)-[0-9a-f]{8}|drill$")
+"""What tests and benches of those days left when they were killed; what an archive's trial did."""
 
 
 def default_home() -> Path:

@@ -24,6 +24,8 @@ SUPER, OWNER, DATABASE = "kalon_super", "kalon_owner", "kalon"
 APP, GATE = "kalon_app", "kalon_gate"
 """Whom the web signs in as: one for a shop's rows, one for the sign-in functions; both own nothing."""
 SYSTEM_USER = "postgres"
+GOING_BACK = "going-back"
+"""There while the cluster is changed for another one."""
 COMING_BACK = "recovery.signal"
 """There as long as a cluster out of an archive hasn't played its journal back."""
 PASSWORDS = "kalon.passwords"
@@ -81,6 +83,8 @@ class LocalServer:
     """Settings of the server beside its own (`fsync=off`): for clusters that are thrown away, and for archives."""
     wait_s: int = 60
     """How long its start may take."""
+    going_back: bool = False
+    """Started in the midst of going back to a moment (`goback.py`)."""
 
     @property
     def data(self) -> Path:
@@ -192,6 +196,11 @@ class LocalServer:
 
     def start(self) -> None:
         """Start the server, or take over one that a killed Kalon left running. Clears a stale lock."""
+        if not self.going_back and (self.home / GOING_BACK).exists():
+            raise HostTrouble(
+                "Going back to a moment was cut off, and what is here is neither this nor that: run the same again "
+                "(./kalon restore --at …). What was there before is safe."
+            )
         self.create()
         if self.running():
             self.say("PostgreSQL was still running; using it")
