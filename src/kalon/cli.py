@@ -465,12 +465,14 @@ def backup(args: argparse.Namespace) -> None:
     from .host import backup as backups
     from .host.status import note_backup, size
 
-    if args.file.is_file():
-        there = args.file.stat()
-        when = datetime.fromtimestamp(there.st_mtime).astimezone()
-        _sure(f"{args.file} is there already, {size(there.st_size)} of {when:%-d %B %Y, %H:%M}, and would go.", args)
     with database(alone=False) as (to, server):
         _not_empty(to.owner)
+        if args.file.is_file():
+            there = args.file.stat()
+            when = datetime.fromtimestamp(there.st_mtime).astimezone()
+            _sure(
+                f"{args.file} is there already, {size(there.st_size)} of {when:%-d %B %Y, %H:%M}, and would go.", args
+            )
         backups.backup(to.owner, args.file)
     if server:
         note_backup(server.home, args.file, datetime.now().astimezone())
