@@ -85,13 +85,15 @@ def _migrate(url: str) -> None:
 def demo(args: argparse.Namespace) -> None:
     """Install, start everything, load the made-up scenario, serve."""
     from .demo.people import DATABASE, SIGN_INS
-    from .host import home
+    from .host import archive, home
     from .host.postgres import LocalServer
     from .host.supervise import listen, only_one, serve
 
     os.environ.setdefault("KALON_LOG", "WARNING")
     opened = listen(args.host, args.port, say)
-    server = LocalServer(home.ready(say), say)
+    at_home = home.ready(say)
+    # The journal of a machine that has an archive goes there whatever is served: a hole in it can't be played over.
+    server = LocalServer(at_home, say, settings=archive.server_settings(at_home))
     wanted = _tablets(args, free=True)
     with only_one(server.home, f"http://{args.host}:{args.port}", DATABASE):
         front = _front(wanted, args, server.home)

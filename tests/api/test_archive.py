@@ -214,6 +214,8 @@ def test_a_new_machine_has_it_back_with_the_key_and_not_without(
     asked = ["restore", "--at", f"{when.astimezone():%Y-%m-%d %H:%M:%S.%f}", "--from", str(second_disk)]
     without = cli(home, *asked)
     assert (without.returncode, "nobody to ask for the archive's key" in without.stderr) == (2, True)
+    none = cli(home, *asked, KALON_ARCHIVE_KEY="x\nrepo1-path=/")
+    assert (none.returncode, "An archive's key is" in none.stderr) == (2, True), none.stderr
     wrong = cli(home, *asked, KALON_ARCHIVE_KEY="WRONG-WRONG")
     assert (wrong.returncode, "The archive:" in wrong.stderr) == (2, True), wrong.stderr
     assert archive.where(home) is None
@@ -225,6 +227,14 @@ def test_a_new_machine_has_it_back_with_the_key_and_not_without(
     server.start()
     assert rows(server.url()) == [(n, at) for n, at in written if at <= when][: len(rows(server.url()))]
     server.stop()
+    late = own_home()  # a moment after all there is: on a new machine as much as there is
+    moment = datetime.now().astimezone()
+    done = cli(
+        late, "restore", "--at", f"{moment:%Y-%m-%d %H:%M:%S}", "--from", str(second_disk), KALON_ARCHIVE_KEY=KEY
+    )
+    assert (done.returncode, "the archive ends before that moment" in done.stderr) == (0, True), done.stderr
+    assert "A Shop" in cli(late, "shop", "list").stdout
+    shutil.rmtree(late)
     raw = b"".join(p.read_bytes()[:4096] for p in second_disk.rglob("*") if p.is_file())
     assert b"A Shop" not in raw
     assert b"PG_VERSION" not in raw
@@ -280,6 +290,9 @@ def test_a_drill_finds_what_is_not_as_it_should_be(
         pages.write_bytes(whole)
 
     plain = LocalServer.pages_looked_at
+    monkeypatch.setattr(shutil, "disk_usage", lambda path: shutil._ntuple_diskusage(10**12, 10**12 - 10**6, 10**6))
+    assert "no room to try it" in (drill.tried(server, now, timedelta(days=1)).trouble or "")
+    monkeypatch.undo()
     monkeypatch.setattr(LocalServer, "pages_looked_at", lambda of: (spoilt(of), plain(of))[1])
     archive.back_up(server, "incr")
     assert "1 pages are spoilt" in (drill.tried(server, now, timedelta(days=1)).trouble or "")
@@ -373,6 +386,9 @@ def test_an_archive_is_not_with_the_data(tmp_path: Path) -> None:
     assert archive.server_settings(tmp_path) == ()
     (tmp_path / archive.SETTINGS).write_text(json.dumps({"format": 1, "to": "/mnt/second"}))
     assert archive.where(tmp_path) == Path("/mnt/second")
+    for home in (Path("/var/lib/our data"), Path("/var/lib/" + "long/" * 20)):
+        with pytest.raises(HostTrouble, match="can't have an archive"):
+            archive.check(home, Path("/mnt/second"))
     keys = {archive.new_key() for _ in range(50)}
     assert len(keys) == 50
     assert all(len(k) == 47 for k in keys)

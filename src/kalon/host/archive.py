@@ -28,6 +28,9 @@ FULLS_KEPT = 4
 """So many full backups are kept, with all that belongs to them: about a month can be gone back. House default."""
 SEGMENT_S = 60
 """So much of the journal can be lost when the machine's disk dies at once: it is handed over at least that often."""
+A_KEY = re.compile(r"[A-Za-z0-9-]{10,200}")
+LONGEST_SOCKET = 90
+"""A socket's whole path has 107 characters at most (unix(7)), its own name among them."""
 PLAIN = re.compile(r"/[A-Za-z0-9._/@+-]*")
 READS = (0, 1, 2)
 """What pgBackRest says of an archive that is fine, of none, of one without a backup."""
@@ -119,6 +122,8 @@ def begin(server: LocalServer, to: Path, key: str | None) -> str:
     server.prepare()
     check(server.home, to)
     key = key or new_key()
+    if not A_KEY.fullmatch(key):
+        raise HostTrouble("An archive's key is at least ten letters, digits and hyphens.")
     to.mkdir(parents=True, exist_ok=True)
     server.give(to)
     to.chmod(0o700)
@@ -141,6 +146,8 @@ def check(home: Path, to: Path) -> None:
         raise HostTrouble("An archive needs pgBackRest, which isn't on this machine: apt-get install pgbackrest.")
     if not PLAIN.fullmatch(str(to)):
         raise HostTrouble(f"“{to}” can't be an archive's folder: letters, digits and . _ / @ + - only.")
+    if not PLAIN.fullmatch(str(home)) or len(str(folder(home) / "socket")) > LONGEST_SOCKET:
+        raise HostTrouble(f"Data in {home} can't have an archive: a shorter path of plain letters can.")
     if to.is_relative_to(home) or home.is_relative_to(to):
         raise HostTrouble(f"{to} is with the data themselves: what takes them would take the archive too.")
     there = to

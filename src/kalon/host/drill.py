@@ -18,6 +18,8 @@ EVERY, AGAIN = timedelta(days=7), timedelta(days=1)
 """How often it is tried, and how soon again where it failed. House defaults."""
 SETTLED = timedelta(minutes=10)
 """What is younger isn't held against anything: it may still be on its way into the archive."""
+ROOM = 2.0
+"""So many times the database's size has to be free for it. House default."""
 LONGEST_S = 3600
 RECORDS: dict[str, LiteralString] = {
     "change": "SELECT id::text, hashtextextended(r::text, 0) FROM change r WHERE at < %s",
@@ -54,6 +56,7 @@ def tried(server: LocalServer, now: datetime, settled: timedelta = SETTLED) -> T
     beside = LocalServer(server.home / "drill", wait_s=LONGEST_S)
     shutil.rmtree(beside.home, ignore_errors=True)
     try:
+        _room_for(server)
         beside.prepare()
         beside.data.mkdir(mode=0o700)
         beside.give(beside.data)
@@ -69,6 +72,13 @@ def tried(server: LocalServer, now: datetime, settled: timedelta = SETTLED) -> T
     finally:
         beside.stop()
         shutil.rmtree(beside.home, ignore_errors=True)
+
+
+def _room_for(server: LocalServer) -> None:
+    """Raises `HostTrouble` where trying it would fill the shop's own disk."""
+    needed = ROOM * max((b.bytes for b in archive.held(server).backups), default=0)
+    if (free := shutil.disk_usage(server.home).free) < needed:
+        raise HostTrouble(f"There is no room to try it: {needed / 1e9:.1f} GB are needed and {free / 1e9:.1f} GB free.")
 
 
 def _same(there: str, here: str, until: datetime) -> int:
