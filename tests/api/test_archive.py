@@ -230,7 +230,7 @@ def test_a_new_machine_has_it_back_with_the_key_and_not_without(
     late = own_home()  # a moment after all there is: on a new machine as much as there is
     moment = datetime.now().astimezone()
     done = cli(
-        late, "restore", "--at", f"{moment:%Y-%m-%d %H:%M:%S}", "--from", str(second_disk), KALON_ARCHIVE_KEY=KEY
+        late, "restore", "--at", f"{moment:%Y-%m-%d %H:%M:%S.%f}", "--from", str(second_disk), KALON_ARCHIVE_KEY=KEY
     )
     assert (done.returncode, "the archive ends before that moment" in done.stderr) == (0, True), done.stderr
     assert "A Shop" in cli(late, "shop", "list").stdout
