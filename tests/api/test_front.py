@@ -44,6 +44,11 @@ def test_caddy_takes_its_settings(tmp_path: Path, own: bool) -> None:
     done = subprocess.run(["caddy", "validate", "--adapter", "caddyfile", "--config", file], capture_output=True, text=True,
                           env={"PATH": os.environ["PATH"], "HOME": str(tmp_path)}, check=False)  # fmt: skip
     assert done.returncode == 0, done.stderr[-400:]
+    apart = tmp_path / "our data"  # a folder with a blank in its name
+    file.write_text(tablets.caddyfile(of, [], apart, "127.0.0.1:8000", "shop"))
+    adapted = subprocess.run(["caddy", "adapt", "--config", file], capture_output=True, text=True, check=True).stdout
+    assert json.loads(adapted)["storage"]["root"] == f"{apart}/store"
+    file.write_text(tablets.caddyfile(of, ["192.168.1.20"], tmp_path, "127.0.0.1:8000", "shop"))
     text = file.read_text()
     assert ("https://192.168.1.20:8443" in text) is not own  # a certificate of names is good for no address
     assert f"max-age={180 * 86400 if own else 86400}" in text

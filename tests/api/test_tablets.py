@@ -231,6 +231,8 @@ def test_links_lead_where_the_house_says(shop: tuple[Web, str], address: str, st
     assert answer.status_code == status
     if status == 200:
         assert answer.json()["link_address"] == address
+    else:
+        assert "Write it as https://bench.example" in answer.json()["fields"][0]["text"]
 
 
 @pytest.mark.parametrize("text", ["http://192.168.1.20/trust", "https://bench.example/away/" + "aB3-_" * 9])

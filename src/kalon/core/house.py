@@ -5,6 +5,7 @@ A fitting keeps the house it was begun under, so a change never moves an old she
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal
@@ -157,6 +158,9 @@ DateOrder = Literal["dmy", "mdy"]
 """Day before month, or month before day."""
 
 
+ADDRESS = re.compile(r"https?://[A-Za-z0-9.-]+(:[0-9]{1,5})?")
+
+
 class House(Contract):
     """What a shop has set; what it hasn't is as `DEFAULTS` and the first side of each school."""
 
@@ -178,8 +182,15 @@ class House(Contract):
     """What an athlete agrees to before anybody calls or writes to them; kept with each as it was then."""
     date_order: DateOrder | None = None
     """How 12/03/2004 is read in lists that don't show it themselves; asked for where the house hasn't said."""
-    public_address: str | None = Field(None, pattern=r"^https?://[A-Za-z0-9.-]+(:[0-9]{1,5})?$", max_length=120)
+    public_address: str | None = Field(None, max_length=120)
     """Where links given to athletes and others lead: this machine as they reach it. Else as its tablets do."""
+
+    @field_validator("public_address")
+    @classmethod
+    def _an_address(cls, address: str | None) -> str | None:
+        if address is not None and not ADDRESS.fullmatch(address):
+            raise ValueError("Write it as https://bench.example, with nothing after the name")
+        return address
 
     @field_validator("numbers")
     @classmethod

@@ -36,7 +36,8 @@ def look(server: LocalServer, now: datetime) -> dict[str, Any]:
     before = state(server.home) or {}
     told: dict[str, Any] = {"format": 1, "at": now.isoformat(), "trouble": None, "tried": before.get("tried")}
     try:
-        archive.made_ready(server)
+        if before.get("trouble") or not before.get("newest"):
+            archive.made_ready(server)
         if kind := archive.due(archive.held(server), now):
             archive.back_up(server, kind)
             log.info("archived", kind=kind)

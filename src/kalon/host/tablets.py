@@ -42,7 +42,7 @@ WITH_US = ("setpriv", "--pdeathsig", "TERM")
 CADDYFILE = """\
 {{
 	admin off
-	storage file_system {folder}/store
+	storage file_system "{folder}/store"
 	skip_install_trust
 	auto_https disable_redirects
 	http_port {plain_port}

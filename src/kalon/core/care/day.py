@@ -24,9 +24,12 @@ KINDS: dict[DayKind, str] = {
 """What stands in the day, in the order a fitter takes it up."""
 BEGIN: dict[str, tuple[str, str]] = {
     "begin:list": ("Bring in a supplier's first list: what stands on the shelf", "/stockroom"),
-    "begin:house": ("Look at the house's numbers: allowances, tax, words of its own", "/house"),
-    "begin:people": ("Let in who works here, each by a name of their own", "/house"),
-    "begin:tablet": ("Let a tablet in: it trusts this machine, and those who work here sign in on it", "/house"),
+    "begin:house": ("Look at the house's numbers: allowances, tax, words of its own", "/house#numbers"),
+    "begin:people": ("Let in who works here, each by a name of their own", "/house#people"),
+    "begin:tablet": (
+        "Let a tablet in: it trusts this machine, and those who work here sign in on it",
+        "/house#tablets",
+    ),
     "begin:backup": ("Write a backup on another disk, and bring it in once to see that it holds", ""),
 }
 """What a new shop's manager has still to do: said until it is done, and where. A backup is made at the machine."""

@@ -1,5 +1,6 @@
 /** The house: schools, numbers, sizes and tax as the shop sets them, version by version; and who works here. */
 import { useState } from "react";
+import { useLocation } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useHouse } from "../../api/house";
 import { OneOf } from "../../ui/choice";
@@ -19,7 +20,8 @@ type HouseData = Schemas["House"];
 export default function House({ me }: { me: Schemas["Me"] }) {
   const house = useHouse();
   const [draft, setDraft] = useState<HouseData | null>(null);
-  const [part, setPart] = useState("schools");
+  const { hash } = useLocation();
+  const [part, setPart] = useState(hash.slice(1) || "schools");
   if (house.error && !house.data)
     return (
       <Note title="The house can't be shown" again>

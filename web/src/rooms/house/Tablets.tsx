@@ -21,6 +21,8 @@ interface TabletsProps {
   onAddress: (address: string | null) => void;
 }
 
+const isAddress = (text: string): boolean => URL.canParse(text) && new URL(text).origin === text;
+
 export function Tablets({ me, address, onAddress }: TabletsProps) {
   return (
     <div className="grid max-w-5xl grid-cols-2 gap-x-10 max-lg:grid-cols-1">
@@ -43,6 +45,11 @@ export function Tablets({ me, address, onAddress }: TabletsProps) {
         <TextField
           label="Address for links, as https://bench.example"
           value={address ?? ""}
+          error={
+            address && !isAddress(address)
+              ? "As https://bench.example, with nothing after the name."
+              : undefined
+          }
           onChange={(text) => onAddress(text.trim().replace(/\/+$/, "") || null)}
         />
       </div>
