@@ -96,7 +96,7 @@ def today(zone: tzinfo = UTC) -> date:
     return datetime.now(zone).date()
 
 
-def eventually(ask: Any, seconds: float = 30) -> Any:
+def eventually(ask: Any, seconds: float = 120) -> Any:
     """The first answer that isn't None."""
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:

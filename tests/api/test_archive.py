@@ -360,8 +360,8 @@ def test_a_bench_that_serves_keeps_its_archive(worked: tuple[Path, datetime, lis
     try:
         told = eventually(lambda: s if (s := keeper.state(home) or {}).get("tried") else None, seconds=120)
         assert (told["trouble"], told["tried"]["trouble"]) == (None, None)
-        eventually(lambda: answers("127.0.0.1", port) or None, seconds=60)
-        with plainly.Client(base_url=f"http://127.0.0.1:{port}", timeout=60) as manager:
+        eventually(lambda: answers("127.0.0.1", port) or None, seconds=240)
+        with plainly.Client(base_url=f"http://127.0.0.1:{port}") as manager:
             manager.post("/api/session", json={"login": "first", "password": "last-and-sock-4"}).raise_for_status()
             shown = manager.get("/api/archive").json()
         assert (shown["to"], shown["tried"]["pages"]) == (str(archive.where(home)), told["tried"]["pages"])

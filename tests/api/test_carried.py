@@ -161,7 +161,7 @@ def test_the_athlete_s_page_and_their_link_are_doors_too_and_a_sale_keeps_what_w
     athlete = new_athlete(client, "Said Afar")
     fitting = ready_to_pull(client, athlete, event_on=(today() + timedelta(days=60)).isoformat())
     token = client.post(f"/api/fittings/{fitting}/link", json={"id": str(uuid.uuid4())}).json()["token"]
-    with plainly.Client(base_url=running.url, timeout=60) as phone:
+    with plainly.Client(base_url=running.url) as phone:
         phone.post(f"/api/away/{token}/agree")
         body = {"change_id": str(uuid.uuid4()), "answers": {"words": "Sundays. I am diabetic and can't feel my toes."}}
         assert phone.put(f"/api/away/{token}/answers", json=body).status_code == 200

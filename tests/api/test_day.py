@@ -255,7 +255,7 @@ def test_a_calendar_ends_by_itself_and_with_whoever_made_it(shop: tuple[Web, str
 
 @pytest.fixture
 def phone(shop: tuple[Web, str]) -> Iterator[httpx.Client]:
-    with plainly.Client(base_url=shop[0].url, timeout=60) as client:
+    with plainly.Client(base_url=shop[0].url) as client:
         yield client
 
 
@@ -356,7 +356,7 @@ def test_a_new_shop_is_told_what_is_still_to_do_until_it_is_done(shop: tuple[Web
     with psycopg.connect(url, row_factory=dict_row) as cx:
         lone = staff.add_shop(cx, "Lone Quay")
         staff.add_staff(cx, lone, "ada", "Ada Quill", "manager", "last-and-sock-4")
-    with httpx.Client(base_url=running.url, timeout=60) as ada:
+    with httpx.Client(base_url=running.url) as ada:
         ada.post("/api/session", json={"login": "ada", "password": "last-and-sock-4"}).raise_for_status()
         assert to_do(ada) == ["list", "house", "people", "tablet", "backup"]
         for left in (["list", "house", "people", "tablet", "backup"], ["list", "people", "tablet", "backup"]):
@@ -375,7 +375,7 @@ def test_a_new_shop_is_told_what_is_still_to_do_until_it_is_done(shop: tuple[Web
         tablet = str(uuid.uuid4())
         assert ada.post("/api/tablets", json={"id": tablet, "name": "By the door"}).status_code == 201
         assert to_do(ada) == ["backup"]
-        with httpx.Client(base_url=running.url, timeout=60) as bo:
+        with httpx.Client(base_url=running.url) as bo:
             bo.post("/api/session", json={"login": "bo", "password": "last-and-sock-4"}).raise_for_status()
             assert to_do(bo) == []
         assert ada.delete(f"/api/tablets/{tablet}").json() == []

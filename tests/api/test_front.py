@@ -178,7 +178,7 @@ def fronted(home: Path) -> Iterator[tuple[Path, int, int, subprocess.Popen[bytes
          "--name", "First", "--login", "first", "--tablets", "--https-port", str(secure), "--http-port", str(clear)],
         env=env,
     )  # fmt: skip
-    eventually(lambda: tablets.told(home) or None, seconds=90)
+    eventually(lambda: tablets.told(home) or None, seconds=240)
     yield home, secure, clear, process
     process.kill()
     process.wait()
@@ -205,7 +205,7 @@ def ready(port: int, host: str, trusting: Path) -> dict[str, str]:
             return headers if status == 200 else None
         return None
 
-    found: dict[str, str] = eventually(asked, seconds=60)
+    found: dict[str, str] = eventually(asked, seconds=240)
     return found
 
 

@@ -29,7 +29,7 @@ WORN = {"maker": "Velmire", "model": "", "system": "eu", "label": 42, "says": "r
 @pytest.fixture
 def phone(shop: tuple[Web, str]) -> Iterator[httpx.Client]:
     """A phone without a session."""
-    with plainly.Client(base_url=shop[0].url, timeout=60) as client:
+    with plainly.Client(base_url=shop[0].url) as client:
         yield client
 
 

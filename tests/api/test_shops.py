@@ -39,7 +39,7 @@ def machine(home: Path) -> Iterator[LocalServer]:
 def said(*words: str, home: Path) -> tuple[int, str, str]:
     """A command without anybody at the keyboard: what it ended with, printed and told."""
     run = cli(*words, home=home, KALON_PASSWORD=PASSWORD)
-    out, told = run.communicate(timeout=120)
+    out, told = run.communicate(timeout=300)
     assert "Traceback" not in told
     return run.returncode, out, told
 
@@ -128,7 +128,7 @@ def test_serve_on_an_empty_machine_asks_at_a_terminal_and_is_a_sentence_without_
     try:
         typed = ["Harbour Sports", "Mars/Base", "Europe/Zurich", "", "8.1", "", "Ada Quill", "ada"]
         os.write(ours, "".join(f"{line}\n" for line in typed).encode())  # ahead of the questions
-        eventually(lambda: answers("127.0.0.1", port) or None, seconds=90)
+        eventually(lambda: answers("127.0.0.1", port) or None, seconds=240)
         server = LocalServer(home)
         assert server.running()
         with psycopg.connect(server.url(), row_factory=dict_row) as cx:
@@ -136,7 +136,7 @@ def test_serve_on_an_empty_machine_asks_at_a_terminal_and_is_a_sentence_without_
         assert (made.time_zone, made.currency, made.tax.bands[0].rate_pct) == ("Europe/Zurich", "CHF", 8.1)
     finally:
         serving.send_signal(signal.SIGINT)
-        serving.wait(timeout=60)
+        serving.wait(timeout=240)
         for end in (ours, theirs):
             os.close(end)
 
@@ -158,7 +158,7 @@ def test_a_password_that_may_not_be_one_is_asked_for_again_and_an_end_of_file_is
             told += piece.decode()
             if told.endswith(("Password: ", "again: ")) and waiting:
                 os.write(ours, f"{waiting.pop(0)}\n".encode())
-        code = run.wait(timeout=60)
+        code = run.wait(timeout=240)
         for end in (ours, theirs):
             os.close(end)
         return code, told

@@ -26,7 +26,7 @@ PIN = "2719"
 def tablet(shop: tuple[Web, str]) -> Iterator[httpx.Client]:
     """A browser that a manager said is the shop's, with nobody signed in."""
     running, url = shop
-    with plainly.Client(base_url=running.url, timeout=60) as browser:
+    with plainly.Client(base_url=running.url) as browser:
         browser.cookies.set("kalon_session", signed_in(running, "marrow").cookies["kalon_session"])
         made = browser.post("/api/tablets", json={"id": str(uuid.uuid4()), "name": "By the window"})
         assert made.status_code == 201
@@ -121,7 +121,7 @@ def test_many_guesses_at_once_are_still_five(shop: tuple[Web, str], tablet: http
     whom, cookies = person(tablet, "ilse")["id"], dict(tablet.cookies)
 
     def guess(n: int) -> str:
-        with plainly.Client(base_url=running.url, cookies=cookies, timeout=60) as other:
+        with plainly.Client(base_url=running.url, cookies=cookies) as other:
             return str(other.post("/api/session/pin", json={"person": whom, "pin": f"{n:04d}"}).json()["code"])
 
     with ThreadPoolExecutor(8) as pool:

@@ -14,8 +14,9 @@ from tests.api.calls import signed_in
 from tests.browser.driver import VIEW, chromium, sign_in
 from tests.running import Web
 
-expect.set_options(timeout=30_000)
-"""As long as a wait is waited for; the library's five seconds would time a busy machine."""
+PATIENCE_MS = 60_000
+"""As long as anything is waited for; the library's five seconds would time a busy machine."""
+expect.set_options(timeout=PATIENCE_MS)
 KEEPING = ("test_kept", "test_away", "test_faults")
 """Files that test what the browser keeps of the interface for the time without connection."""
 
@@ -97,6 +98,7 @@ def open_page(
         **more: str,
     ) -> Page:
         page = page_for(more)
+        page.set_default_timeout(PATIENCE_MS)
         page.set_viewport_size(size or VIEW)
         for what, hears in listens.items():
             page.on(what, hears)  # type: ignore[call-overload]

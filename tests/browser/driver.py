@@ -78,7 +78,7 @@ def pick(page: Page, label: str, text: str) -> None:
 
 def saved(page: Page) -> None:
     """Wait until everything typed is acknowledged."""
-    page.locator('[data-saved="saved"]').wait_for(timeout=15_000)
+    page.locator('[data-saved="saved"]').wait_for()
 
 
 def seen(page: Page) -> None:

@@ -81,7 +81,7 @@ def test_a_foot_is_photographed_and_a_spoilt_picture_said(running: Web, phone: P
     field.set_input_files(spoilt)
     expect(phone.get_by_role("alert")).to_be_visible(timeout=60_000)
     field.set_input_files(good)
-    expect(phone.locator("[data-picture=left]")).to_contain_text("cm long", timeout=60_000)
+    expect(phone.locator("[data-picture=left]")).to_contain_text("cm long")
     expect(phone.get_by_role("alert")).to_have_count(0)
 
 
@@ -93,9 +93,9 @@ def test_what_is_typed_without_a_connection_is_kept_and_sent(running: Web, phone
     phone.context.set_offline(True)
     phone.get_by_label("Height").fill("181")
     expect(phone.locator("[data-kept=waiting], [data-kept=typing]")).to_be_visible()
-    expect(phone.get_by_role("status")).to_contain_text("kept on this phone", timeout=20_000)
+    expect(phone.get_by_role("status")).to_contain_text("kept on this phone")
     phone.context.set_offline(False)
-    expect(phone.locator("[data-kept=kept]")).to_be_visible(timeout=30_000)
+    expect(phone.locator("[data-kept=kept]")).to_be_visible(timeout=60_000)
     kept = signed_in(running).get(f"/api/fittings/{fitting}/link").json()
     assert kept["answers"]["stature_cm"] == 181
 
@@ -151,12 +151,12 @@ def test_a_tablet_that_was_away_says_what_became_of_what_it_held(running: Web, o
     tablet.context.set_offline(True)
     length.fill("264.5")
     tablet.get_by_label("At what time").focus()
-    expect(tablet.locator("[data-saved]")).to_have_text("kept here", timeout=15_000)
+    expect(tablet.locator("[data-saved]")).to_have_text("kept here")
     erased = signed_in(running, "marrow").post(f"/api/athletes/{athlete}/erase")
     assert erased.status_code == 200
     tablet.context.set_offline(False)
     said = tablet.get_by_text(re.compile(r"erased at their request: \d changes? kept here for them (was|were) let go"))
-    said.wait_for(timeout=20_000)
+    said.wait_for()
     expect(tablet.get_by_text("Leaves Meanwhile")).to_have_count(0)
     expect(tablet.get_by_role("link", name="To the athletes")).to_be_visible()
     assert tablet.evaluate("Object.keys(localStorage).filter((k) => k.startsWith('kalon.outbox')).length") == 0

@@ -136,14 +136,14 @@ def test_nothing_is_sold_unseen(page: Page, running: Web, wait_s: float) -> None
     slow(page, wait_s)
     Keys(page)("Enter", ON, "p", ON, "Enter", "Enter")
     settle = page.get_by_role("button", name="Settle on this pair")
-    expect(settle).to_be_focused(timeout=15_000)
+    expect(settle).to_be_focused(timeout=60_000)
     page.keyboard.press("Enter")
     saved(page)
     expect(page.get_by_role("region", name="Tray")).to_contain_text("passed")
     assert not signed_in(running).get(f"/api/fittings/{fitting}").json()["sale"]
     page.clock.set_fixed_time(datetime.datetime.now() + SEEN)
     page.keyboard.press("Enter")
-    expect(page.get_by_role("button", name="Undo the sale")).to_be_visible(timeout=15_000)
+    expect(page.get_by_role("button", name="Undo the sale")).to_be_visible(timeout=60_000)
 
 
 @pytest.mark.parametrize("wait_s", [0, 0.25])
@@ -209,9 +209,56 @@ def test_what_never_comes_says_that_its_keys_are_gone_and_leaves_the_browser_its
     page.keyboard.press("F2")
     page.keyboard.press("Control+c")
     expect(state).to_contain_text("4 keys kept for it")
-    expect(state).to_contain_text("4 keys typed ahead did nothing", timeout=15_000)
+    expect(state).to_contain_text("4 keys typed ahead did nothing")
     page.get_by_role("button", name="Close", exact=True).click()
     expect(page.get_by_role("status").filter(has_text="keys")).to_have_count(0)
+
+
+SLOW_MS, SLOW_KEYS = 800, ["262", "Enter", "101", "Enter", "246", "Enter", "250", "Enter", "65.5", "Enter"]
+"""A tablet that takes this long for each letter; together longer than anything is waited for that never comes."""
+
+
+def test_a_slow_tablet_presses_everything_that_was_typed_ahead(page: Page, running: Web) -> None:
+    new_athlete(page, running.url, "Slow Tablet")
+    Keys(page)(ON)
+    page.get_by_role("heading", level=2).first.wait_for()
+    page.evaluate(
+        "ms => document.addEventListener('input', () => {"
+        " const end = performance.now() + ms; while (performance.now() < end); }, true)",
+        SLOW_MS,
+    )
+    Keys(page)("Control+Shift+Enter", *SLOW_KEYS, "Enter")
+    left = page.get_by_role("group", name="Left", exact=True)
+    expect(left.get_by_label("Heel width")).to_have_value("65.5")
+    expect(left.get_by_label("Ball girth")).to_have_value("246")
+    expect(page.get_by_role("status").filter(has_text="did nothing")).to_have_count(0)
+
+
+def test_what_is_typed_on_goes_with_what_was_let_go(page: Page, running: Web) -> None:
+    """The end of a number would be another number."""
+    page.route(re.compile(r"/assets/Brief-"), lambda route: None)
+    page.clock.install()
+    new_athlete(page, running.url, "Cut Off")
+    page.clock.pause_at(page.evaluate("Date.now() + 1000"))
+    Keys(page)(ON, "12")
+    page.clock.run_for(12_000)
+    state = page.get_by_role("status").filter(has_text="keys")
+    typed = 2
+    while "did nothing" not in state.inner_text():
+        assert typed < 100, "it is never given up"
+        Keys(page)("3")
+        typed += 1
+        page.clock.run_for(250)
+    expect(state).to_contain_text(f"{typed} keys typed ahead did nothing")
+    Keys(page)("26", "Enter")
+    expect(state).to_contain_text(f"{typed + 3} keys typed ahead did nothing")
+    expect(page).to_have_url(re.compile("/fittings/"))
+    length = page.get_by_role("group", name="Left", exact=True).get_by_label("Length")
+    expect(length).to_be_focused()
+    expect(length).to_have_value("")
+    page.clock.run_for(1000)  # a breath
+    Keys(page)("255")
+    expect(length).to_have_value("255")
 
 
 def test_a_link_opened_elsewhere_keeps_no_keys_here(page: Page, running: Web) -> None:

@@ -162,7 +162,7 @@ def test_a_number_typed_over_a_captured_one_stays_also_without_connection(page: 
     page.context.set_offline(True)
     left(page).fill("288.5")
     page.get_by_label("At what time").focus()
-    expect(word(page)).to_have_text("kept here", timeout=15_000)
+    expect(word(page)).to_have_text("kept here")
     expect(left(page)).to_have_value("288.5")
     assert captured != "288.5"
     page.context.set_offline(False)
@@ -187,7 +187,7 @@ def test_typing_while_a_file_is_measured_clashes_with_nobody(page: Page, running
     for label, value in (("Length", "262"), ("Ball width", "101"), ("Ball girth", "246"), ("Heel width", "64")):
         right.get_by_label(label, exact=True).fill(value)
         saved(page)
-    page.locator("[data-capture='scan/left']").wait_for(timeout=30_000)
+    page.locator("[data-capture='scan/left']").wait_for()
     saved(page)
     assert page.get_by_role("dialog").count() == 0
     assert state(client, fitting)["parts"]["feet"]["body"]["right"]["heel_width_mm"] == 64
@@ -290,7 +290,7 @@ def test_a_count_without_connection_is_kept_and_sent_later(open_page: Callable[.
     open_model(page, running, 1)
     expect(cell).to_have_attribute("data-on-hand", str(before + 1))
     page.unroute("**/moves")
-    expect(cell).to_have_attribute("data-moving", "0", timeout=20_000)
+    expect(cell).to_have_attribute("data-moving", "0")
     open_model(page, running, 1)
     expect(cell).to_have_attribute("data-on-hand", str(before + 1))
     expect(cell).to_have_attribute("data-moving", "0")
@@ -312,9 +312,9 @@ def test_a_reload_without_connection_opens_the_fitting_and_keeps_what_is_typed(p
     page.context.set_offline(True)
     page.reload()
     expect(left(page)).to_have_value("255")
-    expect(page.get_by_text("No connection.", exact=False)).to_be_visible(timeout=15_000)
+    expect(page.get_by_text("No connection.", exact=False)).to_be_visible(timeout=60_000)
     left(page).fill("256.5")
-    expect(word(page)).to_have_text("kept here", timeout=15_000)
+    expect(word(page)).to_have_text("kept here")
     page.once("dialog", lambda d: d.accept())
     page.reload()
     expect(left(page)).to_have_value("256.5")
@@ -382,7 +382,7 @@ def test_coming_back_without_connection_hides_nothing_that_was_seen(
     seen = {}
     for page, room in zip(pages, rooms, strict=True):
         page.goto(f"{running.url}/{room}")
-        expect(page.locator("main")).to_have_text(re.compile(r"[\s\S]{60}"), timeout=15_000)
+        expect(page.locator("main")).to_have_text(re.compile(r"[\s\S]{60}"))
         expect(page.get_by_role("status").filter(has_text=re.compile("^Drawing "))).to_have_count(0)
         seen[room] = page.locator("main").get_by_role("heading").all_inner_texts()
     first.wait_for_timeout(STALE_MS)
@@ -414,7 +414,7 @@ def test_a_newer_version_is_offered_and_never_forced(browser: Browser, demo_url:
         left(page).fill("258.5")
         saved(page)
         assert page.evaluate("window.sameAsBefore")
-        with page.expect_navigation(timeout=20_000):
+        with page.expect_navigation():
             page.get_by_role("button", name="Take it now").click()
         assert page.evaluate("!window.sameAsBefore")
         expect(left(page)).to_have_value("258.5")
@@ -465,7 +465,7 @@ def test_two_tabs_send_each_its_own(page: Page, running: Web) -> None:
     left(page).fill("251")
     left(other).fill("252")
     for tab in (page, other):
-        expect(word(tab)).to_have_text("kept here", timeout=15_000)
+        expect(word(tab)).to_have_text("kept here")
     stored = page.evaluate("Object.keys(localStorage).filter((k) => k.startsWith('kalon.outbox.'))")
     assert len(stored) == 2
     page.context.set_offline(False)
@@ -482,7 +482,7 @@ def test_what_a_closed_tab_left_is_sent_by_another(page: Page, running: Web) -> 
     other.goto(f"{running.url}/fittings/{fitting}/feet")
     other.route(PARTS, lambda route: route.abort())
     left(other).fill("253.5")
-    expect(word(other)).to_have_text("kept here", timeout=15_000)
+    expect(word(other)).to_have_text("kept here")
     other.close()
     deadline = time.monotonic() + 20
     while state(client, fitting)["parts"]["feet"]["version"] == 0 and time.monotonic() < deadline:
@@ -498,7 +498,7 @@ def test_an_ended_session_asks_by_itself_and_closes_though_something_is_refused(
     expect(word(page)).to_have_text("not saved: see why")
     page.context.clear_cookies()
     dialog = page.get_by_role("dialog", name="Please sign in again")
-    expect(dialog).to_be_visible(timeout=30_000)  # the fitting is asked for every 15 s
+    expect(dialog).to_be_visible(timeout=60_000)  # the fitting is asked for every 15 s
     assert found_at_every_size(page, scrolls_sideways=True) == []
     dialog.get_by_label("Sign-in name").fill("ilse")
     dialog.get_by_label("Password").fill(PASSWORDS["ilse"])
@@ -530,7 +530,7 @@ def test_a_file_that_failed_after_leaving_feet_is_told_elsewhere(page: Page, run
         page.get_by_role("button", name="Bring a file").click()
     chosen.value.set_files({"name": "spoilt.stl", "mimeType": "model/stl", "buffer": b"solid nothing at all"})
     page.get_by_role("navigation").get_by_role("link", name="Today").click()
-    expect(page.get_by_text("spoilt.stl was not measured:", exact=False)).to_be_visible(timeout=15_000)
+    expect(page.get_by_text("spoilt.stl was not measured:", exact=False)).to_be_visible(timeout=60_000)
     page.get_by_role("link", name="Go there").click()
     page.wait_for_url(f"**/fittings/{fitting}/feet")
     page.get_by_role("list", name="Being measured").get_by_role("button", name="Close").click()
@@ -590,12 +590,12 @@ def test_a_manager_shuts_a_leaver_out(open_page: Callable[..., Page], running: W
     leaver.goto(f"{running.url}/fittings/{fitting}/feet")
     leaver.route(PARTS, lambda route: route.abort())
     left(leaver).fill("257.5")
-    expect(word(leaver)).to_have_text("kept here", timeout=15_000)
+    expect(word(leaver)).to_have_text("kept here")
     leaver.wait_for_timeout(1500)  # what was last known is written at most once a second
     manager.get_by_role("button", name="Shut out").click()
     expect(manager.get_by_role("listitem").filter(has_text="Bram Ostley")).to_contain_text("shut out")
     # The page that couldn't send asks by itself whether the connection is back, and hears of it within seconds.
-    expect(leaver.get_by_role("dialog", name="Please sign in again")).to_be_visible(timeout=30_000)
+    expect(leaver.get_by_role("dialog", name="Please sign in again")).to_be_visible(timeout=60_000)
     expect(leaver.locator("main")).to_be_hidden()
     leaver.wait_for_timeout(1500)
     assert '"queries":[]' in leaver.evaluate(KEPT)

@@ -44,7 +44,7 @@ def test_a_bad_address_is_a_page_like_any_other(page: Page, running: Web, addres
 def test_what_failed_is_tried_again_from_its_page(page: Page, running: Web) -> None:
     page.route("**/api/ledger", lambda route: route.fulfill(status=500, json={"title": "It failed here."}))
     page.goto(f"{running.url}/ledger")
-    expect(page.get_by_role("heading", name="The ledger can't be shown")).to_be_visible(timeout=15_000)
+    expect(page.get_by_role("heading", name="The ledger can't be shown")).to_be_visible(timeout=60_000)
     page.unroute("**/api/ledger")
     page.get_by_role("button", name="Try again").click()
     expect(page.get_by_role("heading", name="Ledger", exact=True)).to_be_visible()

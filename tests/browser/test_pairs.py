@@ -199,7 +199,7 @@ def test_a_squad_is_brought_in_and_fitted_in_a_row(open_page: Callable[..., Page
     page = open_page("ilse")
     names = b"Name;Born\nZia Mossgill;2013-02-01\nYorick Penn;nonsense\nXena Brook;\n"
     list_of_names(page, running, "Gale Under 14", names)
-    expect(page.get_by_text("2 new, 0 here already, 1 refused.")).to_be_visible(timeout=40_000)  # a worker begins first
+    expect(page.get_by_text("2 new, 0 here already, 1 refused.")).to_be_visible(timeout=60_000)  # a worker begins first
     expect(page.get_by_text("nonsense is no day")).to_be_visible()
     page.get_by_role("button", name="Bring 2 into the squad").click()
     page.get_by_role("heading", name="Gale Under 14").wait_for()
@@ -214,7 +214,7 @@ def test_a_date_that_can_be_read_two_ways_is_asked_about(open_page: Callable[...
     page = open_page("ilse")
     list_of_names(page, running, "Gale Two Ways", b"Name,Born\nWren Twoways,12/03/2013\n")
     dialog = page.get_by_role("dialog")
-    expect(dialog.get_by_text("12/03/2013 can be read two ways")).to_be_visible(timeout=40_000)
+    expect(dialog.get_by_text("12/03/2013 can be read two ways")).to_be_visible(timeout=60_000)
     expect(page.get_by_role("button", name="Bring 1 into the squad")).to_be_disabled()
     dialog.get_by_role("radio", name="3 Dec 2013").click()
     expect(dialog.get_by_role("list", name="Lines of the list")).to_contain_text("3 Dec 2013")

@@ -62,7 +62,7 @@ def test_the_rest_of_the_rack_is_asked_for_now_and_then_while_it_cant_be_had(pag
     page.wait_for_timeout(4000)
     assert 2 <= len(asked) <= 4, asked
     page.unroute(further)
-    expect(note).to_have_count(0, timeout=10_000)
+    expect(note).to_have_count(0)
 
 
 def test_the_rack_is_narrowed_and_the_address_keeps_it(page: Page) -> None:
@@ -388,7 +388,7 @@ def test_words_of_a_list_are_asked_about_once(open_page: Callable[..., Page], ru
         {"name": "asks.csv", "mimeType": "text/csv", "buffer": f"Brand,Model,Sport,EU,Width\n{lines}".encode()}  # type: ignore[arg-type]
     )
     asks = page.get_by_role("form", name="What the list means")
-    expect(asks.get_by_role("listitem")).to_have_count(3, timeout=40_000)
+    expect(asks.get_by_role("listitem")).to_have_count(3)
     expect(asks).to_contain_text("“Studio”: which sport is that? 4 lines")
     expect(asks.get_by_role("combobox", name="What studio means")).to_have_text("Lifting and gym")  # a guess, shown
     expect(page.get_by_role("list", name="Why lines can't be used")).to_contain_text(
@@ -397,18 +397,18 @@ def test_words_of_a_list_are_asked_about_once(open_page: Callable[..., Page], ru
     assert axe(page) == []
     pick(page, "What zumbo means", "not ours: leave out")
     asks.get_by_role("button", name="Read it so").click()
-    expect(asks).to_have_count(0, timeout=40_000)
+    expect(asks).to_have_count(0)
     expect(page.get_by_role("radio", name="8 new")).to_be_visible()
     reasons = page.get_by_role("list", name="Why lines can't be used").get_by_role("listitem")
     expect(reasons).to_have_text(["4 linesLeft out: “Zumbo” isn't fitted here."])
     seen(page)
     page.get_by_role("button", name="Write 8 lines").click()
-    expect(page.get_by_role("button", name="Take it back")).to_be_visible(timeout=20_000)
+    expect(page.get_by_role("button", name="Take it back")).to_be_visible(timeout=60_000)
     page.get_by_role("link", name="All lists").click()
     page.get_by_label("The list").set_input_files(
         {"name": "again.csv", "mimeType": "text/csv", "buffer": f"Brand,Model,Sport,EU,Width\n{lines}".encode()}  # type: ignore[arg-type]
     )
-    expect(page.get_by_text("This very file was brought in on")).to_be_visible(timeout=40_000)
+    expect(page.get_by_text("This very file was brought in on")).to_be_visible(timeout=60_000)
     expect(asks).to_have_count(0)
 
 

@@ -118,10 +118,10 @@ def test_what_is_dragged_without_connection_says_that_it_is_not_computed(page: P
     load.wait_for()
     page.context.set_offline(True)
     load.press("End")
-    expect(figure.get_by_role("alert")).to_contain_text("Not computed: there is no connection.", timeout=15_000)
+    expect(figure.get_by_role("alert")).to_contain_text("Not computed: there is no connection.")
     page.context.set_offline(False)
     load.press("Home")
-    expect(figure.get_by_role("alert")).to_have_count(0, timeout=15_000)
+    expect(figure.get_by_role("alert")).to_have_count(0)
     expect(load).to_have_attribute("aria-valuenow", "200")
 
 

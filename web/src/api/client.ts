@@ -11,11 +11,15 @@ export type PartName = "feet" | "brief" | "spec" | "trial" | "settle" | "return"
 export type Side = "left" | "right";
 
 /** How long an answer is waited for. */
-export const WAIT_MS = 12_000;
+const WAIT_MS = 12_000;
 /** Measuring and reading lists take as long as they take; a worker is given a minute. */
 const MEASURING_MS = 100_000;
 const MEASURES =
   /\/(practice|practice-shoe|captures\/[^/]+|shoe-pictures\/[^/]+|sheets\/[^/]+\/(settings|write|undo))$/;
+
+let asked = 0;
+/** Whether an answer is being waited for that comes soon or not at all. */
+export const isAsking = (): boolean => asked > 0;
 
 const http = createClient<paths>({
   baseUrl: "/",
@@ -23,9 +27,14 @@ const http = createClient<paths>({
     const seen = request.method === "GET";
     const long = !seen && MEASURES.test(new URL(request.url).pathname);
     const late = AbortSignal.timeout(long ? MEASURING_MS : WAIT_MS);
-    return fetch(request, { signal: AbortSignal.any([request.signal, late]) }).catch(() => {
-      throw away(seen ? UNSEEN : UNDONE);
-    });
+    if (!long) asked++;
+    return fetch(request, { signal: AbortSignal.any([request.signal, late]) })
+      .catch(() => {
+        throw away(seen ? UNSEEN : UNDONE);
+      })
+      .finally(() => {
+        if (!long) asked--;
+      });
   },
 });
 

@@ -1,13 +1,16 @@
 /**
  * Keys pressed while a station or room is on its way are held, and count as pressed once it is there. What never
- * arrives takes its keys with it, and says so.
+ * arrives takes its keys with it, and what is typed on in the same breath; and says so.
  */
 import { type MouseEvent, useEffect } from "react";
-import { WAIT_MS } from "../api/client";
+import { isAsking } from "../api/client";
 import { signal } from "../api/signal";
 
-/** As long as a request is waited for, and a moment to draw what it brought. */
-const LONGEST_MS = WAIT_MS + 1000;
+/** As many beats as something may take that is asked of nobody; a slow machine's are longer. */
+const BEAT_MS = 250;
+const MOST_BEATS = 52;
+/** A key this soon after another was typed on, without having looked. House default. */
+const BREATH_MS = 800;
 /** Keys the interface or a field can mean; others, and the browser's own chords, go their way. */
 const NAMED = ["Enter", "Tab", "Backspace", "Delete", "ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight"];
 const CHORDS = ["Enter", "k", "z", "y"];
@@ -23,8 +26,11 @@ let state = NONE;
 let held: KeyboardEvent[] | null = null;
 /** What is still on its way: a place, or something in it that the keys are meant for. */
 const waiting = new Set<string>();
-let limit: ReturnType<typeof setTimeout> | undefined;
+let beating: ReturnType<typeof setInterval> | undefined;
 let draining = false;
+/** When a key was last pressed, and whether what it was pressed for was let go in that breath. */
+let pressedAt = Number.NEGATIVE_INFINITY;
+let lettingGo = false;
 const changed = signal();
 
 function tell(next: Ahead): void {
@@ -39,8 +45,11 @@ export const subscribeAhead = changed.subscribe;
 export function hold(what = "place"): void {
   held ??= [];
   waiting.add(what);
-  clearTimeout(limit);
-  limit = setTimeout(drop, LONGEST_MS);
+  clearInterval(beating);
+  let beats = 0;
+  beating = setInterval(() => {
+    if (!isAsking() && ++beats > MOST_BEATS) drop();
+  }, BEAT_MS);
 }
 
 /** A link leads on: hold, unless it opens elsewhere. */
@@ -50,7 +59,7 @@ export function holdForLink(event: MouseEvent): void {
 
 /** What was let go is said until somebody has read it. */
 function end(dropped: number): void {
-  clearTimeout(limit);
+  clearInterval(beating);
   held = null;
   waiting.clear();
   tell({ kept: 0, dropped: state.dropped + dropped });
@@ -59,6 +68,7 @@ function end(dropped: number): void {
 /** Nothing will arrive: what was held was meant for it. */
 export function drop(): void {
   end(held?.length ?? 0);
+  lettingGo = true;
 }
 
 /** The message was read. */
@@ -72,14 +82,17 @@ function isOurs(event: KeyboardEvent): boolean {
 }
 
 function keep(event: KeyboardEvent): void {
-  if (!held || !event.isTrusted) return;
-  if (event.key === "Escape") end(0);
-  if (!held || !isOurs(event)) return;
+  if (!event.isTrusted) return;
+  const typedOn = performance.now() - pressedAt < BREATH_MS;
+  pressedAt = performance.now();
+  lettingGo &&= typedOn && event.key !== "Escape";
+  if (event.key === "Escape" && held) end(0);
+  if ((!held && !lettingGo) || !isOurs(event)) return;
   event.preventDefault();
   event.stopImmediatePropagation();
   if (event.repeat) return;
-  held.push(event);
-  tell({ ...state, kept: held.length });
+  held?.push(event);
+  tell(held ? { ...state, kept: held.length } : { ...state, dropped: state.dropped + 1 });
 }
 
 const turn = () => new Promise<void>((next) => setTimeout(next));
@@ -126,7 +139,9 @@ function pressAgain(was: KeyboardEvent): boolean {
 /** It is there, or failed: press what was held, one after the other, until there is nothing or it led on. */
 export async function arrived(what = "place"): Promise<void> {
   waiting.delete(what);
-  if (draining || waiting.size) return;
+  if (waiting.size) return;
+  clearInterval(beating); // it came: however long its keys take
+  if (draining) return;
   draining = true;
   for (;;) {
     await turn();
