@@ -56,12 +56,21 @@ def database(*, alone: bool = True, at: str = "") -> Iterator[tuple[Addresses, L
                 raise
             yield server.addresses(), server
             return
+        _put_right(server)
         say("PostgreSQL")
         server.start()
         try:
             yield server.addresses(), server
         finally:
             server.stop()
+
+
+def _put_right(server: LocalServer) -> None:
+    """What an upgrade that was cut off left; the data are held."""
+    if (server.home / "upgrading.json").exists():
+        from .host import upgrade
+
+        upgrade.put_right(server, ROOT, say)
 
 
 def _migrate(url: str) -> None:
@@ -97,6 +106,7 @@ def demo(args: argparse.Namespace) -> None:
     wanted = _tablets(args, free=True)
     with only_one(server.home, f"http://{args.host}:{args.port}", DATABASE):
         front = _front(wanted, args, server.home)
+        _put_right(server)
         say("PostgreSQL")
         server.start()
         try:
@@ -530,6 +540,20 @@ def uninstall(_: argparse.Namespace) -> None:
     service.uninstall(home.default_home(), say)
 
 
+def upgrade(args: argparse.Namespace) -> None:
+    """Bring this machine to another version, tried beforehand; back by itself where it fails."""
+    from .host import archive, home
+    from .host import upgrade as upgrades
+    from .host.postgres import HostTrouble, LocalServer
+
+    if os.environ.get("KALON_DATABASE_URL"):
+        raise HostTrouble("KALON_DATABASE_URL is set: whoever runs that database sees to its copies. Fetch and serve.")
+    at_home = home.ready(say)
+    server = LocalServer(at_home, say, settings=archive.server_settings(at_home))
+    source = str(Path(args.source).resolve()) if Path(args.source).exists() else args.source
+    upgrades.upgrade(ROOT, server, source, args.to, say, lambda text: _sure(text, args))
+
+
 def archive_on(args: argparse.Namespace) -> None:
     """Keep an archive in a folder from now on, with a first full backup; its key is said once."""
     from .host import archive, home, service
@@ -577,6 +601,7 @@ def _go_back(args: argparse.Namespace) -> None:
     at_home = home.ready(say)
     with only_one(at_home):
         server = LocalServer(at_home, say)
+        _put_right(server)
         if args.source:
             key = os.environ.get("KALON_ARCHIVE_KEY") or (sys.stdin.isatty() and getpass.getpass("The archive's key: "))
             if not key:
@@ -916,6 +941,12 @@ def parser() -> argparse.ArgumentParser:
     )
     p.add_argument("--yes", action="store_true", help="what is there already may go")
     p.set_defaults(run=restore)
+    p = add("upgrade", help="bring this machine to the version of a bundle or a clone; back by itself where that fails")
+    p.add_argument("source", metavar="BUNDLE", help="a git bundle's file, or the folder of a clone")
+    p.add_argument("--to", default="HEAD", metavar="NAME", help="which version of it; else its newest")
+    p.add_argument("--yes", action="store_true", help="ask nothing")
+    p.set_defaults(run=upgrade)
+    add("ready", help="make ready what serving needs, and nothing else").set_defaults(run=lambda _: None)
     p = add("archive", help="keep an archive on another disk: any moment of the last month can be had back")
     p.add_argument("folder", type=Path)
     p.add_argument("--yes", action="store_true", help="also on the disk the data are on")

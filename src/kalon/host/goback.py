@@ -63,7 +63,7 @@ def go_back(server: LocalServer, when: datetime, say: Say) -> Path | None:
         try:
             _played(server)
             stays_put(server.url(OWNER, DATABASE), stay)
-            _note(server, line)
+            note(server, line)
             (server.home / GOING_BACK).unlink()
             return kept if kept.exists() else None
         except (HostTrouble, psycopg.Error) as error:
@@ -107,7 +107,8 @@ def _went(home: Path) -> list[tuple[datetime, int]]:
     return [(datetime.fromisoformat(e["at"]), int(e["timeline"])) for e in told["went"]]
 
 
-def _note(server: LocalServer, line: int | None) -> None:
+def note(server: LocalServer, line: int | None) -> None:
+    """That it went back just now, from one of PostgreSQL's timelines."""
     if line is None:
         return
     went = [*_went(server.home), (datetime.now(UTC), line)]

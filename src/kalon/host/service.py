@@ -143,6 +143,27 @@ def check(of: Service) -> None:
             raise HostTrouble(f"{what} {path}, and a service doesn't see {hidden}. {instead}")
 
 
+@dataclass(frozen=True)
+class Installed:
+    """The service that is there: its data, its user, and what was said when it was put in."""
+
+    data: Path
+    user: str
+    flags: tuple[str, ...]
+
+
+def installed() -> Installed | None:
+    """What the unit says; none where there is no service. Raises `HostTrouble` for one that isn't ours any more."""
+    if not UNIT.exists():
+        return None
+    text = UNIT.read_text()
+    data, user = re.search(r"KALON_DATA=(\S+)", text), re.search(r"^User=(\S+)", text, re.MULTILINE)
+    flags = re.search(r"^ExecStart=\S+ -m kalon\.cli serve ?(.*)$", text, re.MULTILINE)
+    if not (data and user and flags):
+        raise HostTrouble(f"{UNIT} was changed by hand: run ./kalon install as it should be first.")
+    return Installed(Path(data[1]), user[1], tuple(flags[1].split()))
+
+
 def rest(say: Say) -> None:
     """Stop the service that is there already, to be installed anew. Raises `HostTrouble`."""
     if UNIT.exists() and SYSTEMD.is_dir():

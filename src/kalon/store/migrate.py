@@ -2,13 +2,30 @@
 
 from __future__ import annotations
 
+import time
 from functools import cache
 from pathlib import Path
 
 import psycopg
 
+from ..core.errors import KalonError
+
 FOLDER = Path(__file__).parent / "migrations"
 LOCK_KEY = 0x6B616C6F6E
+LOCK_MS, PAUSE_S, MOST_TRIES = 3000, 2.0, 30
+"""How long a step waits for a lock, how long it gives way then, and how often. House defaults."""
+
+
+class NewerDatabase(KalonError):
+    """A version that is newer than this one was here."""
+
+    code = "newer-database"
+
+    def __init__(self, step: str) -> None:
+        super().__init__(
+            f"This database is of a newer Kalon ({step} is unknown here): serve it by that one, or bring back a backup "
+            "of before (./kalon restore FILE)."
+        )
 
 
 def shipped() -> dict[str, Path]:
@@ -24,30 +41,52 @@ def yoyo_url(url: str) -> str:
 def migrate(url: str, *, up_to: str | None = None) -> list[str]:
     """Apply what is missing (up to a name, where one is given); returns the names applied.
 
-    An advisory lock dies with its process, unlike a row."""
+    An advisory lock dies with its process, unlike a row. No step waits for a lock with everybody else behind it: it
+    gives way and comes again. Raises `NewerDatabase` where another version was here."""
     from yoyo import get_backend, read_migrations
 
     with psycopg.connect(url, autocommit=True) as guard:
         guard.execute("SELECT pg_advisory_lock(%s)", [LOCK_KEY])
+        if newer := _unknown(guard):
+            raise NewerDatabase(min(newer))
         if up_to is None and not _missing(guard):
             return []
         backend = get_backend(yoyo_url(url))
         try:
-            missing = backend.to_apply(read_migrations(str(FOLDER)))
-            if up_to:
-                missing = missing.filter(lambda m: m.id <= up_to)
-            names = [m.id for m in missing]
-            backend.apply_migrations(missing)
+            with backend.connection.cursor() as cursor:
+                cursor.execute("SELECT set_config('lock_timeout', %s, false)", [f"{LOCK_MS}ms"])
+            backend.connection.commit()
+            names: list[str] = []
+            for tries in range(MOST_TRIES, 0, -1):
+                missing = backend.to_apply(read_migrations(str(FOLDER)))
+                if up_to:
+                    missing = missing.filter(lambda m: m.id <= up_to)
+                names += [m.id for m in missing if m.id not in names]
+                try:
+                    backend.apply_migrations(missing)
+                    break
+                except psycopg.errors.LockNotAvailable:
+                    if tries == 1:
+                        raise
+                    time.sleep(PAUSE_S)
         finally:
             backend.connection.close()
     return names
 
 
+def _unknown(cx: psycopg.Connection[tuple[object, ...]]) -> set[str]:
+    return {str(name) for name in _applied(cx)} - set(shipped())
+
+
+def _applied(cx: psycopg.Connection[tuple[object, ...]]) -> set[object]:
+    if cx.execute("SELECT to_regclass('_yoyo_migration')").fetchone() == (None,):
+        return set()
+    return {row[0] for row in cx.execute("SELECT migration_id FROM _yoyo_migration").fetchall()}
+
+
 def _missing(cx: psycopg.Connection[tuple[object, ...]]) -> list[str]:
-    if cx.execute("SELECT to_regclass('_yoyo_migration')").fetchone() != (None,):
-        applied = {row[0] for row in cx.execute("SELECT migration_id FROM _yoyo_migration").fetchall()}
-        return [name for name in shipped() if name not in applied]
-    return list(shipped())
+    applied = _applied(cx)
+    return [name for name in shipped() if name not in applied]
 
 
 def marked(name: str) -> str:
