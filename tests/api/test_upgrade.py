@@ -3,6 +3,7 @@ not what a network brings, but a folder that begins this run's Python."""
 
 from __future__ import annotations
 
+import contextlib
 import os
 import re
 import shutil
@@ -37,6 +38,16 @@ web_ready() {{ :; }}
 def _run(*command: str, at: Path, **more: str) -> subprocess.CompletedProcess[str]:
     return subprocess.run(command, cwd=at, capture_output=True, text=True, check=False, stdin=subprocess.DEVNULL,
                           env={**os.environ, **more})  # fmt: skip
+
+
+def _of(home: Path) -> list[int]:
+    """The processes that work on these data."""
+    found = []
+    for entry in Path("/proc").glob("[0-9]*"):
+        with contextlib.suppress(OSError):
+            if f"KALON_DATA={home}\0".encode() in (entry / "environ").read_bytes():
+                found.append(int(entry.name))
+    return found
 
 
 WEB = "src/kalon/host/webprocess.py"
@@ -254,8 +265,10 @@ def test_a_power_cut_while_it_is_tried_on_the_data_leaves_them_as_they_were(mach
     finally:
         os.killpg(tried.pid, signal.SIGKILL)
         tried.wait()
-        subprocess.run(["pkill", "-9", "-f", str(machine.entry)], check=False)
+        for process in _of(machine.home):
+            os.kill(process, signal.SIGKILL)
         server.kill()
+    eventually(lambda: None if _of(machine.home) else True)
     told = machine.kalon("user", "list")
     assert "an upgrade was cut off; the data are put back" in told.stderr, told.stderr
     assert "first" in told.stdout

@@ -26,6 +26,7 @@ from . import archive, backup, goback, service, versions
 from .postgres import COMING_BACK, HostTrouble, LocalServer, Say, free_port
 from .status import note_backup
 from .supervise import answers, only_one, who_holds
+from .tablets import WITH_US
 from .versions import Version
 
 BACKUP = "before-{}.backup"
@@ -234,7 +235,7 @@ def _served(new: Version, more: dict[str, str], user: str | None) -> Iterator[No
     port = free_port()
     env = {k: v for k, v in os.environ.items() if not k.startswith("KALON_")} | more | {"OPENBLAS_NUM_THREADS": "1"}
     as_user = ["runuser", "-u", user, "--"] if user else []
-    command = [str(new.python), "-m", "kalon.cli", "serve", "--host", "127.0.0.1", "--port", str(port)]
+    command = [*WITH_US, str(new.python), "-m", "kalon.cli", "serve", "--host", "127.0.0.1", "--port", str(port)]
     with tempfile.TemporaryFile("w+") as said:
         process = subprocess.Popen(
             [*as_user, *command, "--workers", "1"], cwd=new.root, env=env, stdout=subprocess.DEVNULL, stderr=said,

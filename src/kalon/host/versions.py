@@ -48,7 +48,7 @@ class Version:
 
 def entry_of(root: Path) -> Path:
     """The folder a version was put in by whoever set the machine up."""
-    return root.parents[2] if root.parent == root.parents[2] / "var" / "versions" else root
+    return root.parents[2] if root.parts[-3:-1] == ("var", "versions") else root
 
 
 def in_use(entry: Path) -> Path:
