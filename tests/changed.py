@@ -11,7 +11,7 @@ import grimp
 ROOT = Path(__file__).parents[1]
 LAYERS = {
     "src/kalon/api/": ["tests/api"], "src/kalon/store/": ["tests/api"], "src/kalon/host/": ["tests/api"],
-    "src/kalon/demo/": ["tests/api", "tests/browser"], "web/": ["web", "tests/browser"], "tests/web/": ["web"],
+    "src/kalon/commands/": ["tests/api"],     "src/kalon/demo/": ["tests/api", "tests/browser"], "web/": ["web", "tests/browser"], "tests/web/": ["web"],
 }  # fmt: skip
 """What runs in a process of its own: its tests can't be told by their imports."""
 EVERYTHING = ("pyproject.toml", "requirements", "kalon", "tests/conftest.py", "tests/running.py")

@@ -17,7 +17,7 @@ from typing import Any
 import psycopg
 import pytest
 
-from kalon import cli
+from kalon.commands import common
 from kalon.host import backup as backups
 from kalon.host.postgres import HostTrouble, LocalServer, free_port
 from kalon.store import migrate as migrations
@@ -358,16 +358,16 @@ def test_what_a_restore_would_take_away_is_said_first(
     said: list[str] = []
     unsure, sure = argparse.Namespace(yes=False), argparse.Namespace(yes=True)
     with pytest.raises(HostTrouble, match="say --yes"):
-        cli._sure(lost.text, unsure)
-    cli._sure(lost.text, sure)
+        common.sure(lost.text, unsure)
+    common.sure(lost.text, sure)
     monkeypatch.setattr(sys.stdin, "isatty", lambda: True)
     for typed, goes_on in (("", False), ("y", False), (" Yes ", True)):
         monkeypatch.setattr("builtins.input", lambda text, typed=typed: said.append(text) or typed)
         if goes_on:
-            cli._sure(lost.text, unsure)
+            common.sure(lost.text, unsure)
         else:
             with pytest.raises(HostTrouble, match="Nothing was changed"):
-                cli._sure(lost.text, unsure)
+                common.sure(lost.text, unsure)
     assert all(lost.text in text for text in said)
 
 
