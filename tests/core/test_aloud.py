@@ -43,7 +43,7 @@ def test_what_is_said_of_some_shoes() -> None:
     assert said.startswith("Round studs, ")
     assert "leather" in said
     assert "laces" in said
-    assert said.endswith("a size under your street shoe.")
+    assert said.endswith("a UK size under your street shoe.")
     flat = hand_words(spec_for(case_of("lifting deadlift").brief))
     assert flat["drop_mm"] == "no drop"
     assert flat["cushion"] == "hardly any foam"
@@ -51,10 +51,12 @@ def test_what_is_said_of_some_shoes() -> None:
 
 
 @pytest.mark.parametrize(("line", "said"), [
-    ("football match surface=firm_natural feel=synthetic", "half a size under your street shoe"),
+    ("football match surface=firm_natural feel=synthetic", "half a UK size under your street shoe"),
+    ("football match surface=firm_natural", "half a UK size under your street shoe, in leather a UK size"),
+    ("football match surface=firm_natural feel=leather", "a UK size under your street shoe"),
     ("football match surface=firm_natural school.football_size=street_with_room feel=synthetic",
      "about your street size"),
-    ("climbing indoor_general", "two sizes under your street shoe"),
+    ("climbing indoor_general", "two UK sizes under your street shoe"),
 ])  # fmt: skip
 def test_the_size_is_said_against_a_street_shoe(line: str, said: str) -> None:
     assert size_said(spec_for(case_of(line).brief)) == said

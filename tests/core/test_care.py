@@ -46,6 +46,16 @@ def test_a_pair_without_findings_gets_no_advice() -> None:
     assert advise(PairTrial(), "synthetic") == []
 
 
+@pytest.mark.parametrize("slide", ["in_cuts", "always"])
+@pytest.mark.parametrize("jams", [{"toes": "jam"}, {"pinches": {"left:toe_tips": 2}}])
+def test_longer_and_shorter_are_never_said_in_one_breath(slide: str, jams: dict[str, Any]) -> None:
+    found = advise(PairTrial.model_validate({"slide": slide, **jams}), "synthetic")
+    assert [a.step for a in found] == ["half_up", "lower_volume"]
+    assert not any("half a size" in a.text or "smaller" in a.text for a in found)
+    both = advise(PairTrial.model_validate({"toes": "slack", "pinches": {"left:toe_tips": 3}}), "synthetic")
+    assert "half_down" not in [a.step for a in both]
+
+
 def test_a_width_pinch_never_means_longer() -> None:
     for zone in ("ball", "outer_ball", "big_toe_joint"):
         steps = [a.step for a in advise(PairTrial(pinches={f"left:{zone}": 2}), "synthetic")]
@@ -145,6 +155,18 @@ def test_what_to_do_next(mm: float, word: str, advice: str) -> None:
     found = seen(mm)
     assert found.zones[0].word == word
     assert advice in " ".join(found.advice)
+
+
+@pytest.mark.parametrize(
+    ("mm", "hours", "waits"), [(-10, 2, True), (-10, 60, False), (-19, 60, False), (-19, 1, False), (-7, 400, True)]
+)
+def test_nobody_wears_in_what_will_never_come(mm: float, hours: float, waits: bool) -> None:
+    """13 mm too small at the ball after sixty hours was "go on wearing in"; what may come is told."""
+    said = seen(mm, hours).advice[0]
+    assert ("go on wearing in" in said) is waits
+    if not waits:
+        assert f"{-6 - mm:.0f} mm short" in said
+        assert "wider pair" in said
 
 
 def test_zones_not_seen_are_left_out() -> None:

@@ -15,6 +15,15 @@ MEASURING_SIGMA_MM = {"length": 1.5, "ball_girth": 3.0, "instep_girth": 3.0, "he
 """How sure a gap measured in a worn shoe is, one standard deviation. House default."""
 
 
+OTHER = {
+    "length": "A longer pair; don't wear this one on jammed toes.",
+    "ball_girth": "A spot stretch now, or a wider pair.",
+    "instep_girth": "Skip a crossing of the laces, a thinner insole, or a higher-volume pair.",
+    "heel_width": "Another heel, or a wider pair.",
+}
+"""What helps where a shoe will give no more. Common practice, no source."""
+
+
 class ZonePrediction(Contract):
     """What was predicted for a zone: gap new and settled, mm, its spread, the band, and the wear it takes."""
 
@@ -84,7 +93,15 @@ def follow_up(given: FollowUpIn) -> FollowUpOut:
         if word == "slack":
             advice.append(f"Slack at the {where}: a thicker sock, an insole or lacing; half a size less next time.")
         elif word in ("tight", "too_tight"):
-            advice.append(f"Still {WORDS[word]} at the {where}: go on wearing in, in short wears.")
+            comes = max((p.settled_mm - p.new_mm) * (1 - done), 0.0)
+            lacks = p.low_mm + given_by - seen
+            if lacks <= comes + MEASURING_SIGMA_MM[p.zone]:
+                advice.append(f"Still {WORDS[word]} at the {where}: go on wearing in, in short wears.")
+            else:
+                advice.append(
+                    f"Still {WORDS[word]} at the {where}, {lacks:.0f} mm short, and {comes:.0f} mm at most is still to "
+                    f"come: wearing in won't do it. {OTHER[p.zone]}"
+                )
     if not advice and outcomes:
         advice.append("As wanted in every zone seen. The same size next time.")
     return FollowUpOut(zones=outcomes, advice=advice)

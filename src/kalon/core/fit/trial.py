@@ -251,9 +251,13 @@ def advise(trial: PairTrial, upper: Upper, *, unfelt: bool = False) -> list[Advi
 
     if worst.get("heel_back", 0) == 3:
         say("out", "Hard pinch at the back of the heel: this one isn't for this foot.")
-    if trial.toes == "jam" or worst.get("toe_tips", 0) >= 2:
+    jams = trial.toes == "jam" or worst.get("toe_tips", 0) >= 2
+    loose = trial.slide != "no"
+    if jams and loose:
+        say("half_up", "Toes jam and it slides: a longer last that is closer at the instep and heel, not a size alone.")
+    elif jams:
         say("half_up", "Toes jam: up half a size, or a longer last.")
-    if trial.toes == "slack":
+    if trial.toes == "slack" and not jams:
         say("half_down", "Slack in length: down half a size.")
     side_pinch = max(worst.get("ball", 0), worst.get("outer_ball", 0), worst.get("big_toe_joint", 0))
     if side_pinch and leather and side_pinch < 3 and not unfelt:
@@ -269,6 +273,8 @@ def advise(trial: PairTrial, upper: Upper, *, unfelt: bool = False) -> list[Advi
             "lacing",
             "It slides: hold it with the closure or an insole; on feet that don't feel nothing is taken closer.",
         )
+    elif jams and loose:
+        say("lower_volume", "The slide: lock the lacing; a lower volume, no shorter shoe.")
     elif trial.slide == "in_cuts":
         say("smaller", "Slides only in cuts: a smaller or closer last.")
     elif trial.slide == "always":

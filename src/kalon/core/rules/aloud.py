@@ -8,7 +8,7 @@ from ..shoes.anatomy import FEATURES
 from ..shoes.hands import HANDS, OF_SPORT, words_of
 from ..sizes import STREET_ROOM_MM
 from .changes import value_word
-from .engine import Spec
+from .engine import Spec, SpecRoom
 from .scales import LEATHERS
 
 HAND_WORDS: dict[str, tuple[tuple[float, str], ...]] = {
@@ -63,7 +63,7 @@ LEADS = {
 }  # fmt: skip
 """Choices as they are said of a whole shoe; the others are said as they are called."""
 HALF_SIZE_MM = 4.23
-"""Half a size: a UK size is a third of an inch."""
+"""Half a UK size, a third of an inch a size. Sizes are said in one system: half of one is another length in each."""
 OF_A_SHOE = {"midsole": {"full": "a full midsole", "split": "a split midsole", "none": "no midsole"}}
 SAID_PROPERTIES = 2
 SAID_FEATURES, SAID_FROM = 2, 0.6
@@ -100,25 +100,47 @@ def _lead(name: str, value: str) -> str:
     return OF_A_SHOE.get(name, {}).get(value) or LEADS.get(value) or value_word(value)
 
 
+def _room(spec: Spec, upper: str) -> SpecRoom | None:
+    """The room wanted at the toe in an upper."""
+    usual = spec.fit.get("toe_room_mm")
+    if upper not in LEATHERS:
+        return usual
+    own = spec.fit.get("toe_room_leather_mm", usual)
+    return spec.fit.get("toe_room_unlined_mm", own) if upper == "leather_unlined" else own
+
+
+def _under(room: SpecRoom) -> str:
+    """How far under a street shoe's that is."""
+    under = round((STREET_ROOM_MM - (room.low + room.high) / 2) / HALF_SIZE_MM)
+    if under <= 0:
+        return ""
+    whole, half = divmod(under, 2)
+    if not whole:
+        return "half a UK size"
+    sizes = {1: "a UK size", 2: "two UK sizes", 3: "three UK sizes"}.get(whole, f"{whole} UK sizes")
+    return f"{sizes} and a half" if half else sizes
+
+
 def size_said(spec: Spec) -> str:
-    """How the wanted room at the toe compares with a street shoe's: "half a size under your street shoe".
+    """How the wanted room at the toe compares with a street shoe's: "half a UK size under your street shoe". Where
+    leathers and others are as good as each other, what does not give is said first, and the leather's own beside it.
 
     On feet that don't feel no shoe is compared: it goes by what was measured."""
     if spec.unfelt:
         return "the size by what is measured, nothing pressing anywhere"
-    upper = spec.choices["upper"][0].value if spec.choices.get("upper") else ""
-    own = spec.fit.get("toe_room_leather_mm") if upper in LEATHERS else None
-    own = spec.fit.get("toe_room_unlined_mm", own) if upper == "leather_unlined" else own
-    room = own or spec.fit.get("toe_room_mm")
+    uppers = spec.choices.get("upper", [])
+    best = [c.value for c in uppers if c.score == uppers[0].score] or [""]
+    firm = next((u for u in best if u not in LEATHERS), None)
+    leather = next((u for u in best if u in LEATHERS), None)
+    room = _room(spec, firm or leather or "")
     if room is None:
         return ""
-    under = round((STREET_ROOM_MM - (room.low + room.high) / 2) / HALF_SIZE_MM)
-    if under <= 0:
-        return "about your street size"
-    whole, half = divmod(under, 2)
-    sizes = {0: "", 1: "a size", 2: "two sizes", 3: "three sizes"}.get(whole, f"{whole} sizes")
-    said = " and ".join(p for p in (sizes, "a half" if half and whole else "half a size" if half else "") if p)
-    return f"{said} under your street shoe"
+    under = _under(room)
+    said = f"{under} under your street shoe" if under else "about your street size"
+    gives = _room(spec, leather) if firm and leather else None
+    if gives is not None and (closer := _under(gives)) != under:
+        said += f", in leather {closer}" if closer else ", in leather your street size"
+    return said
 
 
 def sentence(spec: Spec) -> str:

@@ -332,6 +332,8 @@ class Spec(Contract):
 
 MOST_WEIGHT = 3.0
 """No property counts for more. House default."""
+NARROWEST = 3.0
+"""A scale's end cuts a band to no less than its width by this. House default."""
 NEED_WEIGHT = 1.5
 """What a feature nothing may lack counts for among the bands. House default."""
 LEAST_WISH = 0.05
@@ -400,10 +402,11 @@ class _Draft:
         """The band's ends: base, moved, limited. A limit pushes the whole band, an upper one last; where both push, the
         band is what lies between them.
 
-        Scales cut it; a band wholly off its scale lies at that end."""
+        Scales cut it, to a third of its width. What is pushed is as wide as it was begun, however the rules widened it:
+        so one that wants more never gets less, nor one that wants less more."""
         base = self.base[name]
         low, high = sorted((base.low + self.low[name], base.high + self.high[name]))
-        width = high - low
+        width = base.high - base.low
         if (least := self.least.get(name)) is not None and low < least:
             low, high = least, max(high, least + width)
         if (most := self.most.get(name)) is not None and high > most:
@@ -413,10 +416,11 @@ class _Draft:
         if name in PROPERTIES:
             drawn = scale(name, self.sport)
             grain = drawn.grain
-            width = min(max(high - low, grain), drawn.falloff)
-            low, high = (min(max(end, drawn.low), drawn.high) for end in (low, high))
-            if high - low < grain:
-                low, high = max(drawn.low, low - width), min(drawn.high, high + width)
+            width = max(grain, min(width, drawn.falloff) / NARROWEST)
+            low, high = max(low, drawn.low), min(high, drawn.high)
+            floor, top = self.least.get(name, drawn.low), self.most.get(name, drawn.high)
+            low = min(low, max(drawn.high - width, min(floor, drawn.high - grain)))
+            high = max(high, min(drawn.low + width, max(top, drawn.low + grain)))
         return round(round(low / grain) * grain, 2), round(round(high / grain) * grain, 2)
 
     def band(self, name: str) -> SpecBand:

@@ -91,10 +91,15 @@ def _grip(name: str) -> Rule:
 
     def text(case: Case) -> str:
         found, house = plate_on_ground(case, name), case.house
+        own = name == next(iter(PLATES[case.brief.surface or ""][0]))
         holds = "hold well" if found.forward >= HOLDS_WELL else "hold" if found.forward >= HOLDS else "slip"
+        if own and holds == "slip":
+            holds = "hold best of all, though little"
         turns = "catch in a turn" if found.torque_n_m > house["studs.torque_high"] else "let the foot turn"
         felt = found.worst_kpa / house["studs.pressure_most"]
         press = "press through the sole" if felt > 1 else "are felt underfoot" if felt > FELT else "are not felt"
+        if own and felt > 1:
+            press = "are felt at this weight, which an insole spreads"
         return (
             f"{PLATE_WORDS[name]} here {holds}, {turns} and {press} (grip {found.forward:.2f} of the load, turning "
             f"{found.torque_n_m:.0f} N·m, {found.worst_kpa:.0f} kPa under the worst)."

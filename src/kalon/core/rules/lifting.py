@@ -9,7 +9,7 @@ SQUATS = ("powerlifting_squat", "machines")
 STIFF_ANKLE_DEG = 30.0
 """Below this the ankle counts as stiff. House default."""
 HIGHEST_WORN = (18.0, 22.0)
-"""Heel taken when none sold reaches the wanted lean, mm. House default."""
+"""Heel taken when none that is worn reaches the wanted lean, mm; nobody is sent higher. House default."""
 UNDER_LOAD = ("olympic", "powerlifting_squat", "deadlift", "general_strength", "machines")
 DEFAULT_STATURE_MM = 1720.0
 DEFAULT_ANKLE_DEG = 33.0
@@ -48,11 +48,16 @@ def wanted_lean_deg(case: Case, bar: Bar) -> float:
 
 
 def out_of_reach(case: Case) -> bool:
-    """Whether no heel sold brings this lifter's trunk to the wanted lean."""
+    """Whether no heel that is worn brings this lifter's trunk to the wanted lean."""
     man = lifter(case)
     wanted = wanted_lean_deg(case, man.bar)
-    _, lean = smallest_heel(man, wanted)
-    return lean is None or lean > wanted
+    heel, lean = smallest_heel(man, wanted)
+    return lean is None or lean > wanted or heel > HIGHEST_WORN[1]
+
+
+def _round(heel: float, above: float, weight: float) -> Band:
+    """About a heel, and no higher than is worn: a stiffer ankle never gets a lower one."""
+    return Band("drop_mm", max(heel - 2, 0), min(heel + above, HIGHEST_WORN[1]), weight)
 
 
 def _heel_band(case: Case) -> tuple[Effect, ...]:
@@ -65,8 +70,7 @@ def _heel_band(case: Case) -> tuple[Effect, ...]:
         return (Band("drop_mm", 8, 18, 1.0),)
     if out_of_reach(case):
         return (Band("drop_mm", *HIGHEST_WORN, 1.8),)
-    heel = computed_heel(case)
-    return (Band("drop_mm", max(heel - 2, 0), heel + 3, 1.8),)
+    return (_round(computed_heel(case), 3, 1.8),)
 
 
 def _heel_text(case: Case) -> str:
@@ -86,8 +90,8 @@ def _heel_text(case: Case) -> str:
         low, high = HIGHEST_WORN
         best = f"{lean:.0f}° with {heel:g} mm" if lean is not None else "no balance with any"
         return (
-            f"No heel sold brings the trunk to {wanted:g}° or less ({best}{_guessed(case)}): {low:g} to {high:g} mm, "
-            "and work on the ankle. It moves the ankle's range, it adds none."
+            f"No heel that is worn brings the trunk to {wanted:g}° or less ({best}{_guessed(case)}): {low:g} to "
+            f"{high:g} mm, and work on the ankle. It moves the ankle's range, it adds none."
         )
     got = f"{lean:.0f}° of trunk lean" if lean is not None else "no balance even so"
     return (
@@ -100,15 +104,15 @@ def _olympic(case: Case) -> tuple[Effect, ...]:
     if out_of_reach(case):
         return (Band("drop_mm", *HIGHEST_WORN, 2.0),)
     heel = max(computed_heel(case), case.house["squat.olympic_least"])
-    return (Band("drop_mm", heel - 2, heel + 4, 2.0),)
+    return (_round(heel, 4, 2.0),)
 
 
 def _olympic_text(case: Case) -> str:
     if out_of_reach(case):
         low, high = HIGHEST_WORN
         return (
-            f"Snatch, clean and jerk: a raised rigid heel of {low:g} to {high:g} mm; none sold brings this trunk as "
-            f"upright as wanted{_guessed(case)}. It moves the ankle's range, it adds none."
+            f"Snatch, clean and jerk: a raised rigid heel of {low:g} to {high:g} mm; none that is worn brings this "
+            f"trunk as upright as wanted{_guessed(case)}. It moves the ankle's range, it adds none."
         )
     return (
         f"Snatch, clean and jerk: a raised rigid heel of {case.house['squat.olympic_least']:g} mm or more; "

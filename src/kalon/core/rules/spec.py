@@ -40,7 +40,7 @@ from .hand import HandWeight, with_weights
 from .scales import CHOICES, LEATHERS, PROPERTIES, ROOMS
 from .words import SPORTS, Sport, every_school
 
-VERSION = "2026-11.6"
+VERSION = "2026-12.1"
 """Kept with every fitting; raise it when a rule's effect changes."""
 
 RULES: dict[Sport, tuple[Rule, ...]] = {
