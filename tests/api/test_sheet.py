@@ -41,7 +41,7 @@ def test_the_pdf_says_what_the_json_says(sold: tuple[Any, str]) -> None:
     assert "Heavier than <wished> & wide" in text
     assert "2031-02-03" in text
     assert "No oven" in text
-    assert sheet["wanted"].endswith("under your street shoe.")
+    assert "under your street shoe" in sheet["wanted"]
     assert sheet["wanted"].split(", ")[1] in " ".join(text.split())
     for zone in sheet["fit"]["zones"]:
         assert f"{zone['settled_mm']:+.1f}" in text

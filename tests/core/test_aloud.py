@@ -37,6 +37,13 @@ def test_a_sport_of_its_own_scale_has_words_up_to_its_end(sport: str, name: str)
     assert SAID_IN_SPORT[sport, name][-1][0] >= scale(name, sport).high
 
 
+def test_what_is_as_good_is_said_beside_it() -> None:
+    """Leather and microfibre tie on firm grass: the alphabet doesn't choose, nor the size by another than is named."""
+    said = sentence(spec_for(case_of("football match surface=firm_natural").brief))
+    assert "microfibre that holds its shape or thin leather" in said
+    assert said.endswith("half a UK size under your street shoe, in leather a UK size.")
+
+
 def test_what_is_said_of_some_shoes() -> None:
     boot = case_of("football match surface=firm_natural feel=leather")
     said = sentence(spec_for(boot.brief))

@@ -121,6 +121,15 @@ def _under(room: SpecRoom) -> str:
     return f"{sizes} and a half" if half else sizes
 
 
+def _uppers(spec: Spec) -> list[str]:
+    """The best upper; where leathers and others are as good, one that doesn't give and one that does."""
+    found = spec.choices.get("upper", [])
+    best = [c.value for c in found if c.score == found[0].score]
+    firm = next((u for u in best if u not in LEATHERS), None)
+    leather = next((u for u in best if u in LEATHERS), None)
+    return [u for u in (firm, leather) if u]
+
+
 def size_said(spec: Spec) -> str:
     """How the wanted room at the toe compares with a street shoe's: "half a UK size under your street shoe". Where
     leathers and others are as good as each other, what does not give is said first, and the leather's own beside it.
@@ -128,16 +137,13 @@ def size_said(spec: Spec) -> str:
     On feet that don't feel no shoe is compared: it goes by what was measured."""
     if spec.unfelt:
         return "the size by what is measured, nothing pressing anywhere"
-    uppers = spec.choices.get("upper", [])
-    best = [c.value for c in uppers if c.score == uppers[0].score] or [""]
-    firm = next((u for u in best if u not in LEATHERS), None)
-    leather = next((u for u in best if u in LEATHERS), None)
-    room = _room(spec, firm or leather or "")
+    first, *other = _uppers(spec) or [""]
+    room = _room(spec, first)
     if room is None:
         return ""
     under = _under(room)
     said = f"{under} under your street shoe" if under else "about your street size"
-    gives = _room(spec, leather) if firm and leather else None
+    gives = _room(spec, other[0]) if other else None
     if gives is not None and (closer := _under(gives)) != under:
         said += f", in leather {closer}" if closer else ", in leather your street size"
     return said
@@ -149,7 +155,11 @@ def sentence(spec: Spec) -> str:
     The first of each choice, the weightiest of what a hand can tell, what it should have, and the size against a
     street shoe."""
     order = ("plate", "sole", "cleat", "midsole", "upper", "closure")
-    leads = [_lead(name, spec.choices[name][0].value) for name in order if spec.choices.get(name)]
+    leads = [
+        " or ".join(_lead(name, u) for u in _uppers(spec)) if name == "upper" else _lead(name, best[0].value)
+        for name in order
+        if (best := spec.choices.get(name))
+    ]
     words = _told(spec)
     weighty = sorted((n for n in words), key=lambda n: (-spec.properties[n].weight, n))[:SAID_PROPERTIES]
     strapped = "strap" in (spec.choices["closure"][0].value if spec.choices.get("closure") else "")
