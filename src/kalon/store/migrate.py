@@ -34,8 +34,10 @@ def shipped() -> dict[str, Path]:
 
 
 def yoyo_url(url: str) -> str:
-    """The same address under the name yoyo knows psycopg 3 by."""
-    return url.replace("postgresql://", "postgresql+psycopg://", 1).replace("postgres://", "postgresql+psycopg://", 1)
+    """The same address as yoyo knows it, of psycopg 3, with how long each of its connections waits for a lock."""
+    scheme, _, rest = url.partition("://")
+    assert scheme in ("postgresql", "postgres")
+    return f"postgresql+psycopg://{rest}{'&' if '?' in rest else '?'}options=-c%20lock_timeout%3D{LOCK_MS}"
 
 
 def migrate(url: str, *, up_to: str | None = None) -> list[str]:
@@ -53,9 +55,6 @@ def migrate(url: str, *, up_to: str | None = None) -> list[str]:
             return []
         backend = get_backend(yoyo_url(url))
         try:
-            with backend.connection.cursor() as cursor:
-                cursor.execute("SELECT set_config('lock_timeout', %s, false)", [f"{LOCK_MS}ms"])
-            backend.connection.commit()
             names: list[str] = []
             for tries in range(MOST_TRIES, 0, -1):
                 missing = backend.to_apply(read_migrations(str(FOLDER)))
