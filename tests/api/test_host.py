@@ -20,7 +20,7 @@ from kalon.demo.people import ATHLETES, DATABASE, SIGN_INS
 from kalon.demo.shoes import MAKERS
 from kalon.host.postgres import OWNER, HostTrouble, LocalServer, free_port
 from kalon.host.supervise import answers, listen, only_one
-from kalon.store.migrate import migrate, yoyo_url
+from kalon.store.migrate import LOCK_MS, migrate, yoyo_url
 from tests import plainly
 from tests.api.calls import eventually
 from tests.running import database_server, demo_database
@@ -187,7 +187,12 @@ def test_migrating_twice_changes_nothing(server: LocalServer) -> None:
 
 
 def test_yoyo_gets_its_own_name_for_the_driver() -> None:
-    assert yoyo_url("postgresql://u:p@h/d") == yoyo_url("postgres://u:p@h/d") == "postgresql+psycopg://u:p@h/d"
+    assert yoyo_url("postgresql://u:p@h/d?sslmode=require").count("?") == 1
+    assert (
+        yoyo_url("postgresql://u:p@h/d")
+        == yoyo_url("postgres://u:p@h/d")
+        == f"postgresql+psycopg://u:p@h/d?options=-c%20lock_timeout%3D{LOCK_MS}"
+    )
 
 
 def rows(url: str) -> dict[str, int]:
