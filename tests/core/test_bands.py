@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from kalon.core.house import House
 from kalon.core.rules.engine import Band, Limit, Move, Reason, _Draft
 from kalon.core.rules.scales import PROPERTIES, scale
 from kalon.core.rules.spec import every_plain_brief, spec_for
@@ -79,6 +82,16 @@ def test_who_weighs_more_skates_on_no_softer_boot() -> None:
     assert [b.high for b in stiff] == sorted(b.high for b in stiff)
 
 
+@pytest.mark.parametrize("least", [8, 15, 22, 25])
+def test_a_house_that_wants_a_higher_heel_has_it_and_no_stiff_ankle_a_lower(least: float) -> None:
+    house = House(version=1, numbers={"squat.olympic_least": least})
+    line = "lifting olympic body_kg=80 stature_mm=1750 dorsiflexion_deg="
+    heels = [spec_for(case_of(f"{line}{a}").brief, house=house).properties["drop_mm"] for a in range(45, 10, -1)]
+    assert [h.low for h in heels] == sorted(h.low for h in heels)
+    assert [h.high for h in heels] == sorted(h.high for h in heels)
+    assert all(h.low <= h.high and h.high >= least for h in heels)
+
+
 @pytest.mark.parametrize("lift", ["olympic", "powerlifting_squat"])
 def test_a_stiffer_ankle_gets_no_lower_heel(lift: str) -> None:
     for stature in (1550, 1750, 1950):
@@ -98,6 +111,9 @@ def test_a_grounds_own_plate_isnt_condemned_by_its_own_reason(surface: str, kg: 
         assert len(said) == 1
         assert "slip" not in said[0]
         assert "press through" not in said[0]
+        if "best of all" in said[0]:
+            grips = [float(m[1]) for c in plates for r in c.reasons if (m := re.search(r"grip ([\d.]+)", r.text))]
+            assert grips[0] == max(grips)
 
 
 def test_another_plate_is_still_told_what_it_does() -> None:

@@ -52,6 +52,11 @@ def test_longer_and_shorter_are_never_said_in_one_breath(slide: str, jams: dict[
     found = advise(PairTrial.model_validate({"slide": slide, **jams}), "synthetic")
     assert [a.step for a in found] == ["half_up", "lower_volume"]
     assert not any("half a size" in a.text or "smaller" in a.text for a in found)
+    spared = " ".join(
+        a.text for a in advise(PairTrial.model_validate({"slide": slide, **jams}), "synthetic", unfelt=True)
+    )
+    assert "is closer" not in spared  # on feet that don't feel nothing is taken closer
+    assert "It slides: hold it with the closure" in spared
     both = advise(PairTrial.model_validate({"toes": "slack", "pinches": {"left:toe_tips": 3}}), "synthetic")
     assert "half_down" not in [a.step for a in both]
 

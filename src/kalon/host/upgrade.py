@@ -68,6 +68,7 @@ class Trying:
         """Written where every start looks."""
         half = home / f"{MARKER}.new"
         half.write_text(json.dumps(asdict(self)))
+        half.chmod(0o644)  # the service's user looks for it too
         half.rename(home / MARKER)
         os.sync()
 
@@ -120,7 +121,7 @@ def upgrade(root: Path, server: LocalServer, source: str, to: str, say: Say, sur
     shutil.rmtree(server.home / KEPT, ignore_errors=True)
     (server.home / MARKER).unlink(missing_ok=True)
     versions.sweep(entry, new.root, root)
-    for old in server.home.glob(BACKUP.format("*")):
+    for old in server.home.glob(BACKUP.format("*")) if file else ():
         if old != file:
             old.unlink()
     say(f"this machine is at {new.text} now{'' if was else '; ./kalon serve as ever begins it'}")
@@ -224,6 +225,7 @@ def _copied(server: LocalServer, root: Path, trying: Trying, say: Say) -> None:
         say("the data are copied")
         copied = subprocess.run(["cp", "-a", "--reflink=auto", str(server.data), str(half)], check=False)
         if copied.returncode:
+            shutil.rmtree(half, ignore_errors=True)  # a disk that is full stays no fuller than it was
             raise HostTrouble("The data could not be copied; see the line above.")
         half.rename(kept)
         trying.noted(server.home)

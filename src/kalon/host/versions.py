@@ -51,12 +51,6 @@ def entry_of(root: Path) -> Path:
     return root.parents[2] if root.parts[-3:-1] == ("var", "versions") else root
 
 
-def in_use(entry: Path) -> Path:
-    """The folder of the version in use."""
-    now = entry / "var" / "now"
-    return now.resolve() if now.is_symlink() else entry
-
-
 def point(entry: Path, root: Path) -> None:
     """From now on it is this version that is used."""
     now = entry / "var" / "now"

@@ -252,8 +252,8 @@ def advise(trial: PairTrial, upper: Upper, *, unfelt: bool = False) -> list[Advi
     if worst.get("heel_back", 0) == 3:
         say("out", "Hard pinch at the back of the heel: this one isn't for this foot.")
     jams = trial.toes == "jam" or worst.get("toe_tips", 0) >= 2
-    loose = trial.slide != "no"
-    if jams and loose:
+    both = jams and trial.slide != "no" and not unfelt
+    if both:
         say("half_up", "Toes jam and it slides: a longer last that is closer at the instep and heel, not a size alone.")
     elif jams:
         say("half_up", "Toes jam: up half a size, or a longer last.")
@@ -273,7 +273,7 @@ def advise(trial: PairTrial, upper: Upper, *, unfelt: bool = False) -> list[Advi
             "lacing",
             "It slides: hold it with the closure or an insole; on feet that don't feel nothing is taken closer.",
         )
-    elif jams and loose:
+    elif both:
         say("lower_volume", "The slide: lock the lacing; a lower volume, no shorter shoe.")
     elif trial.slide == "in_cuts":
         say("smaller", "Slides only in cuts: a smaller or closer last.")

@@ -57,7 +57,7 @@ def out_of_reach(case: Case) -> bool:
 
 def _round(heel: float, above: float, weight: float) -> Band:
     """About a heel, and no higher than is worn: a stiffer ankle never gets a lower one."""
-    return Band("drop_mm", max(heel - 2, 0), min(heel + above, HIGHEST_WORN[1]), weight)
+    return Band("drop_mm", max(heel - 2, 0), min(heel + above, max(HIGHEST_WORN[1], heel)), weight)
 
 
 def _heel_band(case: Case) -> tuple[Effect, ...]:
@@ -100,16 +100,21 @@ def _heel_text(case: Case) -> str:
     )
 
 
+def _highest(case: Case) -> tuple[float, float]:
+    """The highest heels worn for the Olympic lifts; a house that wants more there has them."""
+    least = case.house["squat.olympic_least"]
+    return max(HIGHEST_WORN[0], least - 2), max(HIGHEST_WORN[1], least)
+
+
 def _olympic(case: Case) -> tuple[Effect, ...]:
     if out_of_reach(case):
-        return (Band("drop_mm", *HIGHEST_WORN, 2.0),)
-    heel = max(computed_heel(case), case.house["squat.olympic_least"])
-    return (_round(heel, 4, 2.0),)
+        return (Band("drop_mm", *_highest(case), 2.0),)
+    return (_round(max(computed_heel(case), case.house["squat.olympic_least"]), 4, 2.0),)
 
 
 def _olympic_text(case: Case) -> str:
     if out_of_reach(case):
-        low, high = HIGHEST_WORN
+        low, high = _highest(case)
         return (
             f"Snatch, clean and jerk: a raised rigid heel of {low:g} to {high:g} mm; none that is worn brings this "
             f"trunk as upright as wanted{_guessed(case)}. It moves the ankle's range, it adds none."
