@@ -177,6 +177,7 @@ MIGRATIONS = [
     "0028_the_box",
     "0029_ids_in_order",
     "0030_tablets",
+    "0031_widths_of_japan",
 ]  # fmt: skip
 
 

@@ -23,7 +23,7 @@ FEET = ["262", "101", "246", "250", "65.5"]
 
 JOBS: dict[str, list[str]] = {
     "Football": ["1", "1", "4", "Enter", "Enter", "71", "Enter"],
-    "Climbing": ["2", "2", "Enter", "63", "Enter"],
+    "Climbing": ["2", "2", "Enter", "Enter", "63", "Enter"],
     "Lifting": ["5", "2", "Enter", "Enter", "84", "Enter"],
 }
 """What is typed at the brief: digits choose, Enter goes on with what is usual."""

@@ -40,14 +40,14 @@ FEET_OF: dict[str, Feet | None] = {
 """Feet by the name the table calls them."""
 LISTS = ("history",)
 WORDS = ("sport", "discipline", "surface", "floor", "lunging", "pedal", "role", "wicket", "level",
-         "toe_strength", "bar", "feel", "event_on", "looks", "wears_now")  # fmt: skip
+         "toe_strength", "bar", "feel", "event_on", "looks", "wears_now", "note")  # fmt: skip
 
 
 def _value(field: str, text: str) -> Any:
     if field in LISTS:
         return text.split("+")
     if field in WORDS:
-        return text
+        return text.replace("-", " ") if field == "note" else text
     return text == "yes" if text in ("yes", "no") else float(text)
 
 
@@ -104,7 +104,7 @@ def holds(said: str, spec: Spec, rule: str) -> bool:
             band = bands.get(words[0])
             return band is not None and _compare(getattr(band, what), words[1], float(words[2]))
         case "weight":
-            prop = spec.properties.get(words[0])
+            prop = spec.properties.get(words[0]) or spec.choice_weights.get(words[0])
             return prop is not None and _compare(prop.weight, words[1], float(words[2]))
         case "need" | "want" | "avoid":
             feature = spec.features.get(words[0])

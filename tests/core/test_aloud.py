@@ -17,7 +17,7 @@ def test_every_plain_spec_is_said_in_one_sentence_without_a_number(sport: Sport)
         said = sentence(spec_for(brief))
         assert said[0].isupper()
         assert said.endswith(".")
-        assert "street" in said
+        assert "street" in said or "toes flat" in said
         assert "_" not in said
         assert not any(c.isdigit() for c in said)
         assert len(said) < 240

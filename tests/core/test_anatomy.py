@@ -81,14 +81,14 @@ def test_a_wanted_feature_ranks_and_says_why() -> None:
     assert lacks.share is not None
     assert has.share > lacks.share
     assert any("Turning spot" in p.text for p in has.helps)
-    assert any("Turning spot: it has none; it lets the foot turn" in p.text for p in lacks.costs)
+    assert any(p.text == "It has no spot to turn on: the foot sticks in a turn." for p in lacks.costs)
 
 
 def test_an_avoided_feature_costs_where_it_is_there() -> None:
     hooks = spec_for(Brief.model_validate({"sport": "climbing", "discipline": "gritstone", "body_kg": 70}))
     token = Shoe("t", "climbing", "suede", "slip", 0.0, {}, {"upper": "suede"}, features={"token_heel": True})
     cup = replace(token, features={"token_heel": False})
-    assert any("Token heel: better without" in p.text for p in judge(token, hooks).costs)
+    assert any("has a thin token heel, better left out here" in p.text for p in judge(token, hooks).costs)
     assert (judge(cup, hooks).share or 0) > (judge(token, hooks).share or 0)
 
 

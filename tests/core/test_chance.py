@@ -16,7 +16,7 @@ from kalon.core.fit.chance import (
     settled_quality,
     settled_spread,
 )
-from kalon.core.fit.size import LEAST_QUALITY, WantedBand, hope_of
+from kalon.core.fit.size import LEAST_QUALITY, WantedBand, gaps, hope_of
 from kalon.core.fit.stretch import CAPACITY_SPREAD, TABLE, Build, Upper, settled_stretch
 from tests.calibration import came_true, judged
 
@@ -117,8 +117,22 @@ def test_zones_that_share_their_errors_fit_no_less_often_than_said(shared: float
 
 
 def test_hopes_fall_with_the_quality() -> None:
-    said = [hope_of(q) for q in (1.0, *LEAST_QUALITY.values(), 0.0)]
+    said = [hope_of(q, 1.0) for q in (1.0, *LEAST_QUALITY.values(), 0.0)]
     assert said == ["should_fit", "should_fit", "worth_trying", "gamble", "will_not_fit"]
+
+
+def test_four_zones_that_are_each_nearly_right_are_no_pair_that_should_fit() -> None:
+    """House defaults: an even chance of all zones at once to be called *should fit*, a seventh to be worth trying."""
+    assert [hope_of(0.93, chance) for chance in (0.6, 0.45, 0.21, 0.1)] == [
+        "should_fit", "worth_trying", "worth_trying", "gamble",
+    ]  # fmt: skip
+    foot = np.array([265.0, 245.0, 250.0, 65.0])
+    band = WantedBand(np.array([8.0, -7, -9, -3.5]), np.array([14.0, 4, 5, 2]))
+    near = foot + band.high - np.array([0.8, 1.6, 1.6, 0.65])  # every zone just inside its loose end
+    found = gaps(foot, np.array([1.0, 3.0, 3.0, 1.0]), near[None, :], np.full((1, 4), 2.0), band)
+    assert found.quality[0] >= 0.9
+    assert found.joint[0] == pytest.approx(0.21, abs=0.02)
+    assert hope_of(float(found.quality[0]), float(found.joint[0])) == "worth_trying"
 
 
 def test_half_the_slack_a_zone_bears_is_worth_half() -> None:

@@ -68,7 +68,7 @@ def asked(sport: str, discipline: str, **more: Any) -> dict[str, Any]:
 def found(values: dict[str, Any]) -> Spec:
     """The spec alone, without what other schools would have said."""
     given = SpecIn.model_validate(values)
-    brief = Brief.model_validate(given.model_dump(exclude={"feet", "house", "heard"}))
+    brief = Brief.model_validate(given.model_dump(include=set(Brief.model_fields)))
     return spec_for(brief, given.feet, heard=given.heard)
 
 
@@ -130,7 +130,7 @@ def test_nor_in_a_blend_of_disciplines_and_schools(data: st.DataObject) -> None:
     _, way = data.draw(st.sampled_from(WAYS))
     values = {
         "sport": sport, "discipline": one, "schools": schools, **answers,
-        "also": [{"discipline": other, "share_pct": 30} for other in others],
+        "also": [{"discipline": other, "share_pct": 30, **answers} for other in others],
         "body_kg": data.draw(st.floats(30, 130)),
         "level": data.draw(st.sampled_from(["new", "club", "competitive"])),
         "growing": data.draw(st.booleans()),

@@ -100,9 +100,9 @@ def test_every_purpose_can_be_asked_for_or_is_known_not_to_be() -> None:
     asked = {d.value for words in SPORTS.values() for d in words.disciplines} | {
         o.value for a in SPORTS["football"].asks if a.field == "surface" for o in a.options
     }
-    not_yet = {"padel", "netball", "handball", "field_hockey", "rugby", "lacrosse", "figure", "speed", "leisure"}
+    not_yet = {"leisure"}
     assert {s for p in PURPOSES.values() for s in p.serves | p.never} - asked == not_yet
-    assert asked - {s for p in PURPOSES.values() for s in p.serves} == {"match", "training", "casual"}
+    assert asked - {s for p in PURPOSES.values() for s in p.serves} == {"match", "training", "casual", "goalkeeping"}
     assert set(MEANT_WORDS) == set(PURPOSES)
     assert all(not p.serves & p.never for p in PURPOSES.values())
     assert in_words(["hall_football", "firm_ground"]) == "firm ground and the hall"

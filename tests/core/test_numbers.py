@@ -45,7 +45,7 @@ def test_what_is_a_little_too_tight_is_still_worth_something(zone: int, under_mm
     [(0.49, "will_not_fit"), (0.51, "gamble"), (0.74, "gamble"), (0.76, "worth_trying"), (0.91, "should_fit")],
 )
 def test_from_an_even_chance_on_it_is_a_gamble(quality: float, hope: str) -> None:
-    assert hope_of(quality) == hope
+    assert hope_of(quality, 1.0) == hope
 
 
 def test_a_ball_measured_in_the_morning_swells_a_hundredth_and_a_half() -> None:

@@ -6,7 +6,7 @@ import pytest
 
 from kalon.core.rules.spec import RULES
 from kalon.core.rules.words import SPORTS
-from tests.core import schools, statements
+from tests.core import interface, schools, statements
 
 ALL_RULES = {r.id for rules in RULES.values() for r in rules}
 
@@ -42,3 +42,8 @@ def test_every_side_of_every_school_moves_something_or_says_why_not(sport: str, 
 
 def test_the_page_of_schools_is_current() -> None:
     assert schools.PAGE.read_text() == schools.page()
+
+
+def test_the_interface_draws_every_sport_as_the_core_has_it() -> None:
+    """`python -m tests.core.interface` writes it."""
+    assert interface.FILE.read_text() == interface.text()

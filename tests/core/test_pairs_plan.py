@@ -6,18 +6,24 @@ import itertools
 import math
 from datetime import date
 from random import Random
+from typing import Any
 
 import pytest
 
 from kalon.core.care.breakin import BreakInIn, ZonePress, breakin, by_zone
 from kalon.core.care.day import IN_THE_CALENDAR, KINDS, day_place, day_text
 from kalon.core.match.gives import in_a_word, older
-from kalon.core.match.judged import Met, Point
+from kalon.core.match.judged import judge
+from kalon.core.match.plain import OFF, WITHOUT, having, lacks, means
 from kalon.core.match.plan import EASY, PERFORMS, PlanIn, PlanNeed, PlanOffer, PlanOwned, plan_of_pairs
 from kalon.core.match.shelf import Shoe
 from kalon.core.money import Money
+from kalon.core.rules.scales import PROPERTIES
+from kalon.core.rules.spec import spec_for
 from kalon.core.rules.words import SPORTS
 from kalon.core.sheets.people import birth_dates, day, people, shown_order, two_ways
+from kalon.core.shoes.anatomy import FEATURES
+from tests.made import climbing
 
 TODAY = date(2026, 11, 27)
 
@@ -232,16 +238,27 @@ def test_a_bare_list_of_names_and_a_squad_of_its_own() -> None:
 
 
 def test_what_a_pair_gives_up_in_one_sentence() -> None:
-    costs = [Point(text="Downturn: flat; wanted: a hook (2°, 8° below 10–18).", share=0.5),
-             Point(text="Breathes: it has none; it lets heat and sweat out.", share=0.2),
-             Point(text="Mass of one shoe 250 g: 10 g above.", share=0.05)]  # fmt: skip
-    helps = [Point(text="Closure: strap.", share=0.4)]
-    found = in_a_word(Met(share=0.7, known=1.0, helps=helps, costs=costs, unknown=[]))
-    assert found == "It gives up something in downturn and doesn't let heat out, for the sake of closure."
-    bare = [Point(text="Toe guard: it has none; it takes the drag of the foot.", share=0.4)]
-    assert in_a_word(Met(share=0.7, known=1.0, helps=[], costs=bare, unknown=[])) == "It has no toe guard."
-    none = in_a_word(Met(share=1.0, known=1.0, helps=helps, costs=costs[2:], unknown=[]))
-    assert none.startswith("It gives up next to nothing")
+    wanted = spec_for(climbing("indoor_boulder"))
+    flat = Shoe("f", "climbing", "leather_lined", "slip", 0.0, {"downturn_deg": 2, "cushion": 2.0},
+                {"closure": "laces"}, features={"toe_patch": False, "wrap_heel": True})  # fmt: skip
+    found = in_a_word(judge(flat, wanted))
+    assert found == (
+        "It has laces where one strap would be better, has no rubber over the toes and is flatter than wanted; as wanted in a "
+        "heel wrapped round."
+    )
+    hooked = Shoe("h", "climbing", "synthetic", "slip", 0.0, {"downturn_deg": 10}, {"closure": "strap_1"})
+    assert in_a_word(judge(hooked, wanted)) == "It gives up next to nothing of what was wanted."
+
+
+@pytest.mark.parametrize("wish", ["want", "avoid"])
+def test_every_feature_is_said_as_it_is_had_or_lacked_and_what_that_means(wish: Any) -> None:
+    assert set(WITHOUT) == set(FEATURES)
+    assert set(OFF) == set(PROPERTIES)
+    for name in FEATURES:
+        for said in (having(name), lacks(name, wish), means(name, wish)):
+            assert said[0].islower()
+            assert not said.endswith(".")
+            assert "it has none" not in said
 
 
 def test_an_older_model_on_the_same_last_is_named_when_it_costs_much_less() -> None:

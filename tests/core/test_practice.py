@@ -11,7 +11,8 @@ from kalon.core.rules.blend import SERVES
 from kalon.core.rules.brief import Brief
 from kalon.core.rules.engine import Spec
 from kalon.core.rules.spec import plain_answers, spec_for
-from kalon.core.rules.words import SPORTS, SURFACES
+from kalon.core.rules.words import SPORTS
+from kalon.core.sports.football import SURFACES
 from tests.core.law import case_of, holds
 from tests.made import FEET
 from tests.much import much
@@ -224,7 +225,7 @@ def _two(rng: random.Random) -> tuple[Brief, list[tuple[float, Spec]]]:
     one, two = rng.sample([d.value for d in words.disciplines], 2)
     share = rng.choice((20, 30, 40, 45))
     answers = rng.choice(plain_answers(sport))
-    also: dict[str, object] = {"discipline": two, "share_pct": share}
+    also: dict[str, object] = {"discipline": two, "share_pct": share, **answers}
     if sport == "football":
         also["surface"] = rng.choice([s.value for s in SURFACES])
     histories: list[list[str]] = [[], ["knee"], ["ankle"], ["numbness"], ["heel_pain", "back"]]

@@ -84,7 +84,7 @@ def test_costs_and_helps_say_the_amount() -> None:
     heavy, good = judge(HEAVY, SPEC), judge(GOOD, SPEC)
     assert heavy.share and good.share and heavy.share < good.share
     assert any("80 g above 160–250" in c.text for c in heavy.costs)
-    assert any(h.text == "Plate: short round studs, artificial grass." for h in heavy.helps)
+    assert any(h.text == "Plate: many short round studs, as wanted." for h in heavy.helps)
 
 
 KNOWN = {**GOOD.properties, **GOOD.choices}

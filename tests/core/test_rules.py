@@ -142,7 +142,8 @@ def test_ids_marks_texts_and_names() -> None:
                 assert found.reason(case).text.endswith("."), found.id
                 for effect in found.effects(case):
                     if isinstance(effect, Band | Move | Limit | Weigh):
-                        assert effect.name in PROPERTIES or effect.name in ROOMS
+                        counts = CHOICES if isinstance(effect, Weigh) else ()
+                        assert effect.name in (*PROPERTIES, *ROOMS, *counts)
                     if isinstance(effect, Rank | Veto):
                         assert effect.value in CHOICES[effect.choice]
 

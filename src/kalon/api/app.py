@@ -22,6 +22,7 @@ from starlette.middleware.gzip import GZipMiddleware
 from .. import __version__
 from ..core.errors import KalonError, from_findings
 from ..core.rules.spec import check_rulebook
+from ..core.sports.every import check_sports
 from ..files import workers
 from ..store.database import Full, open_pool, transaction
 from ..store.migrate import pending
@@ -85,6 +86,7 @@ def _logging() -> None:
 
 @asynccontextmanager
 async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
+    check_sports()
     check_rulebook()
     app.state.pool = open_pool(os.environ["KALON_DATABASE_URL"])
     app.state.gate = open_pool(os.environ["KALON_GATE_URL"], size=2)

@@ -140,6 +140,7 @@ class OptionOut(Wire):
     value: str
     text: str
     hint: str
+    picture: str = ""
 
 
 class AskOut(Wire):

@@ -76,6 +76,7 @@ def shots(_: argparse.Namespace) -> None:
 
 BENCHES = {
     "feet": "how near measuring comes, and how fast",
+    "briefs": "contradictions in 3,000 random briefs, their blends and neighbours",
     "calibration": "whether a stated chance comes true that often",
     "large": "database time of each page in a shop of 20,000 athletes",
     "start": "how long a start takes",

@@ -26,8 +26,10 @@ from .learn.give import StretchLearnIn, StretchLearnOut, stretch_learn
 from .learn.offsets import LearnIn, LearnOut, learn
 from .learn.worn import FootFromWornIn, FootFromWornOut, foot_from_worn
 from .match.after import TrialNextIn, TrialNextOut, judged_again
+from .match.called import RankIn, SubstitutesOut, rank_called, substitutes_called
 from .match.pairs import PairsIn, PairsOut, pairs
 from .match.plan import PlanIn, PlanOut, plan_of_pairs
+from .match.rank import Ranking
 from .mechanics.edge import EdgeIn, EdgeOut, edge
 from .mechanics.pedal import PedalIn, PedalOut, pedal
 from .mechanics.sideways import SidewaysIn, SidewaysOut, sideways
@@ -73,6 +75,7 @@ TABLE: dict[str, Calc] = {
         Calc("pairs", PairsIn, PairsOut, pairs),
         Calc("plan", PlanIn, PlanOut, plan_of_pairs),
         Calc("pedal", PedalIn, PedalOut, pedal),
+        Calc("rank", RankIn, Ranking, rank_called),
         Calc("sideways", SidewaysIn, SidewaysOut, sideways),
         Calc("size-convert", SizeConvertIn, SizeConvertOut, size_convert),
         Calc("size-recommend", SizeRecommendIn, SizeRecommendOut, size_recommend),
@@ -81,6 +84,7 @@ TABLE: dict[str, Calc] = {
         Calc("stretch", StretchIn, StretchOut, stretch),
         Calc("stretch-learn", StretchLearnIn, StretchLearnOut, stretch_learn),
         Calc("studs", StudsIn, StudsOut, studs),
+        Calc("substitutes", RankIn, SubstitutesOut, substitutes_called),
         Calc("trial-next", TrialNextIn, TrialNextOut, judged_again),
         Calc("wear", WearIn, WearOut, wear),
         Calc("wear-seen", WearSeenIn, WearSeenOut, wear_seen),

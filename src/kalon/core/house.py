@@ -45,7 +45,7 @@ DEFAULTS: dict[str, Default] = {
     **_room("Football synthetic", 8, 14),
     **_room("Football leather new", 2, 7),
     **_room("Football street size", 11, 16),
-    **_room("Lifting under load", 8, 14, "CP"),
+    **_room("Lifting under load", 10.5, 15, "CP"),
     **_room("Mixed training", 8, 13),
     **_room("Gym running", 10, 15, "MEM"),
     **_room("Cycling", 5, 10),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from typing import Any, Literal, get_args
 
@@ -18,7 +19,8 @@ BARLEYCORNS_PER_INCH = 3
 UK_ADULT_ZERO = 25
 UK_CHILD_ZERO = 12
 US_MEN_AHEAD_OF_UK = 1
-US_WOMEN_ZERO = 22.5
+US_WOMEN_AHEAD_OF_MEN = 1.5
+"""What most makers have; others one or two. From memory."""
 US_CHILD_ZERO = 11
 """From memory."""
 DEFAULT_ALLOWANCE_MM = 15.0
@@ -49,13 +51,15 @@ class SizeConvertIn(Contract):
     label: float | None = None
     last_mm: float | None = Field(None, ge=SHORTEST_LAST_MM, le=LONGEST_LAST_MM)
     allowance_mm: float = Field(DEFAULT_ALLOWANCE_MM, ge=0, le=40)
+    women_ahead: float = Field(US_WOMEN_AHEAD_OF_MEN, ge=0, le=3)
+    """How far this maker's US women's sizes run ahead of its men's: one, one and a half or two."""
 
     @model_validator(mode="after")
     def _one_way_in(self) -> SizeConvertIn:
         if (self.last_mm is None) == (self.system is None or self.label is None):
             raise ValueError("Give either a system with its label, or last_mm, not both")
         if self.last_mm is None and self.system is not None and self.label is not None:
-            last = last_of(self.system, self.label, self.allowance_mm)
+            last = last_of(self.system, self.label, self.allowance_mm, self.women_ahead)
             if not SHORTEST_LAST_MM <= last <= LONGEST_LAST_MM:
                 raise ValueError(f"No shoe is {self.system} {self.label:g}: its last would be {last:.0f} mm")
         return self
@@ -69,8 +73,13 @@ class SizeConvertOut(Contract):
     nearest: dict[System, float]
 
 
-def last_of(system: System, label: float, allowance_mm: float = DEFAULT_ALLOWANCE_MM) -> float:
-    """Length in mm of the last a label stands for."""
+def last_of(
+    system: System,
+    label: float,
+    allowance_mm: float = DEFAULT_ALLOWANCE_MM,
+    women_ahead: float = US_WOMEN_AHEAD_OF_MEN,
+) -> float:
+    """Length in mm of the last a label stands for; `women_ahead` is the maker's own step of US women's sizes."""
     match system:
         case "eu":
             return label * PARIS_POINT_MM
@@ -83,7 +92,7 @@ def last_of(system: System, label: float, allowance_mm: float = DEFAULT_ALLOWANC
         case "us_men":
             return last_of("uk", label - US_MEN_AHEAD_OF_UK)
         case "us_women":
-            return (label + US_WOMEN_ZERO) / BARLEYCORNS_PER_INCH * INCH_MM
+            return last_of("us_men", label - women_ahead)
         case "jp_cm":
             return label * 10 + allowance_mm
         case "mondopoint_mm":
@@ -97,17 +106,24 @@ def foot_by_label(system: System, allowance_mm: float = DEFAULT_ALLOWANCE_MM) ->
     return at_one - at_zero, at_zero - allowance_mm
 
 
-def label_of(system: System, last_mm: float, allowance_mm: float = DEFAULT_ALLOWANCE_MM) -> float:
+def label_of(
+    system: System,
+    last_mm: float,
+    allowance_mm: float = DEFAULT_ALLOWANCE_MM,
+    women_ahead: float = US_WOMEN_AHEAD_OF_MEN,
+) -> float:
     """Exact label of a last of `last_mm`; every system is linear, so two points give the line."""
-    zero = last_of(system, 0, allowance_mm)
-    return (last_mm - zero) / (last_of(system, 1, allowance_mm) - zero)
+    zero = last_of(system, 0, allowance_mm, women_ahead)
+    return (last_mm - zero) / (last_of(system, 1, allowance_mm, women_ahead) - zero)
 
 
 def printed(system: System, label: float) -> float:
-    """The label that would be printed for an exact one, however small or large."""
-    return round(label / STEP[system]) * STEP[system]
+    """The label that would be printed for an exact one, however small or large; of two that are as near the larger."""
+    return math.floor(label / STEP[system] + 0.5 + TIE) * STEP[system]
 
 
+TIE = 1e-9
+"""So near the middle two labels are as near."""
 THIRDS = ((1 / 3, "⅓"), (2 / 3, "⅔"))
 
 
@@ -148,7 +164,7 @@ def size_convert(given: SizeConvertIn) -> SizeConvertOut:
         last = given.last_mm
     else:
         assert given.system is not None and given.label is not None  # _one_way_in
-        last = last_of(given.system, given.label, given.allowance_mm)
-    exact = {s: label_of(s, last, given.allowance_mm) for s in SYSTEMS}
+        last = last_of(given.system, given.label, given.allowance_mm, given.women_ahead)
+    exact = {s: label_of(s, last, given.allowance_mm, given.women_ahead) for s in SYSTEMS}
     sold = {s: nearest_sold(s, exact[s]) for s in SYSTEMS}
     return SizeConvertOut(last_mm=last, labels=exact, nearest={s: n for s, n in sold.items() if n is not None})

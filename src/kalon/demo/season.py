@@ -68,7 +68,7 @@ def _true_gives(row: Row, zone: int, inner: float) -> float:
 def try_on(random: Random, on: Loaded, row: Row, truth: Truth, off: list[float]) -> Found:
     """What a pair feels like on these feet, which truly are `off` from what was measured, mm by zone."""
     upper = row["upper"] or GIVES_AS
-    band = fit_target(on.spec, upper).band()
+    band = fit_target(on.spec, upper, row["choices"].get("closure", "")).band()
     inside = truth[row["variant_id"]]
     gaps = tuple(inside[z] - float(on.foot.larger[z]) - off[z] for z in range(4))
     trial: dict[str, Any] = {"toes": "fine"}

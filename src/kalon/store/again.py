@@ -78,17 +78,20 @@ def _feet_now(cx: Cx, athlete_id: UUID, on: Loaded) -> tuple[FootToFit, date]:
     return on.foot, on.day_of(on.row["opened_at"])
 
 
-def _felt(cx: Cx, row: Row) -> Literal["as_wanted", "slack", "tight", "unknown"]:
+def _felt(cx: Cx, row: Row) -> dict[str, Any]:
+    """What the follow-up of a pair said, and in which zones."""
     if not row["fitting_id"]:
-        return "unknown"
+        return {"felt": "unknown"}
     try:
         found = bench.outcome(bench.load(cx, row["fitting_id"]))
     except KalonError:
-        return "unknown"
+        return {"felt": "unknown"}
     if not found or not found.zones:
-        return "unknown"
-    words = {z.word for z in found.zones}
-    return "tight" if words & {"tight", "too_tight"} else "slack" if "slack" in words else "as_wanted"
+        return {"felt": "unknown"}
+    for felt, words in (("tight", {"tight", "too_tight"}), ("slack", {"slack"})):
+        if at := [z.zone for z in found.zones if z.word in words]:
+            return {"felt": felt, "felt_at": at}
+    return {"felt": "as_wanted"}
 
 
 def _sold(cx: Cx, variant: Row | None) -> tuple[Literal["here", "sister", "ordered", "no"], UUID | None]:
@@ -161,8 +164,8 @@ def of_pair(cx: Cx, pair_id: UUID) -> Again:
             bought_feet=then,
             feet_now=_then(*_feet_now(cx, row["athlete_id"], on)) if on else None,
             today=today,
-            growing=bool(on and on.draft.growing),
-            felt=_felt(cx, row),
+            growing=bool(on and on.growing),
+            **_felt(cx, row),
             sold=where,
             last_changed=_last_changed(sold, variant),
             recommended=recommended,

@@ -13,6 +13,7 @@ from ..core.care.followup import FollowUpIn, FollowUpOut, ZonePrediction, follow
 from ..core.errors import Conflict, NotFound, read
 from ..core.feet.combine import FeetFound, combine, resolved
 from ..core.feet.gauge import Feet, Norms
+from ..core.feet.growth import years_old
 from ..core.fit.foot import FIT_ZONES, MEASURES, SITTING_NOTE, FootToFit, foot_to_fit
 from ..core.fit.size import ShoeSize, SizeFit, SizeRecommendIn, SizeRecommendOut, gives_most, recommend_for
 from ..core.fit.stretch import give_of
@@ -22,21 +23,20 @@ from ..core.match.judged import Point, judge
 from ..core.match.shelf import Shelf, Shoe, in_size, near
 from ..core.parts import ReturnPart, SettlePart, SpecPart, check_paths, with_path
 from ..core.rules.brief import Brief, BriefDraft, complete
-from ..core.rules.concerns import Heard
+from ..core.rules.climbing import LONG_EFFORT
+from ..core.rules.concerns import Heard, concerns_of
 from ..core.rules.engine import Case, Spec
 from ..core.rules.hand import HandWeight
 from ..core.rules.spec import VERSION, fit_target, spec_of
 from ..core.rules.words import Sport
 from ..core.sizes import label_words
+from ..core.sports.every import facts_of
 from ..core.takings.asked import Asked, Lowered, asked
 from . import captures, catalogue, fittings, heard, learned, sales, shop, stock
 from .database import ERASED, Cx, Row, Who
 from .fittings import Part
 from .house import house_from
 
-LONG_EFFORT = ("multi_pitch", "mileage")
-STEAMED = ("football", "climbing")
-"""Where softening leather is a school."""
 FOLLOW_UP_AFTER = timedelta(days=21)
 """When an athlete is asked back after a sale. House default."""
 PressedZone = Literal["length", "ball_girth", "instep_girth", "heel_width"]
@@ -109,11 +109,23 @@ class Loaded:
             feet = Feet.model_validate(self.kept["feet"])
             norms = shop.norms_from(self.kept.get("norms"))
             then = tuple(Heard.model_validate(h) for h in self.kept.get("heard", ()))
-            return Case(Brief.model_validate(self.kept["brief"]), feet, self.keeps, norms=norms, heard=then)
+            brief, age = Brief.model_validate(self.kept["brief"]), self.kept.get("age_years")
+            return Case(brief, feet, self.keeps, norms=norms, heard=then, age_years=age)
         return self._case(complete(self.draft))
 
     def _case(self, brief: Brief) -> Case:
-        return Case(brief, self.feet, self.keeps, norms=self.norms, heard=self.heard)
+        return Case(brief, self.feet, self.keeps, norms=self.norms, heard=self.heard, age_years=self.age_years)
+
+    @property
+    def growing(self) -> bool:
+        """Whether the feet still grow, as answered, as noted or by the date of birth, brief whole or not."""
+        return "growing" in concerns_of(self.draft, self.feet, self.heard, self.age_years)
+
+    @property
+    def age_years(self) -> float | None:
+        """How old the athlete was when the fitting was begun, where the date of birth is known."""
+        born: date | None = self.row["born_on"]
+        return None if born is None else max(round(years_old(born, self.day_of(self.row["opened_at"])), 1), 0.0)
 
     @cached_property
     def spec(self) -> Spec:
@@ -205,7 +217,7 @@ def sizes_of(on: Loaded, rows: list[Row]) -> SizeRecommendOut:
     shoe = catalogue.shoe_of(rows[0])
     given = SizeRecommendIn(
         feet=on.case.feet or on.feet,
-        target=fit_target(on.spec, shoe.upper),
+        target=fit_target(on.spec, *shoe.fits_as),
         upper=shoe.upper,
         build=shoe.build,
         reinforced=shoe.reinforced,
@@ -283,7 +295,7 @@ def preview(cx: Cx, on: Loaded, line_id: UUID) -> Preview:
             start_on=settle.start_on or on.today,
             event_on=brief.event_on,
             weekdays=settle.weekdays,
-            steam=brief.sport in STEAMED and on.case.school("softening") == "steam_leather",
+            steam=facts_of(brief.sport).worn_in.steamed and on.case.school("softening") == "steam_leather",
             unfelt=on.case.unfelt,
             sport=brief.sport,
             ready_share=on.keeps["breakin.ready_share"],
@@ -340,6 +352,7 @@ def _snapshot(on: Loaded, found: Preview) -> dict[str, Any]:
         "feet": on.feet.model_dump(mode="json"),
         "brief": on.case.brief.model_dump(mode="json"),
         "heard": [h.model_dump(mode="json") for h in on.heard],
+        "age_years": on.age_years,
         "spec": on.spec.model_dump(mode="json"),
         "house": on.keeps.model_dump(mode="json"),
         "norms": {name: list(pair) for name, pair in on.norms.items()} if on.norms else None,
@@ -362,6 +375,7 @@ def outcome(on: Loaded) -> FollowUpOut | None:
             predicted=[ZonePrediction(**{n: z[n] for n in names if n in z}) for z in settled["size"]["zones"]],
             tau_h=settled["tau_h"],
             hours=back.hours,
+            sport=on.case.brief.sport,
             seen_mm=seen,
         )
     )

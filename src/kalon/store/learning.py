@@ -203,7 +203,7 @@ def _of_pair(
     found: dict[Key, Piece],
 ) -> None:  # fmt: skip
     upper = row["upper"] or GIVES_AS
-    band = fit_target(on.spec, upper).band()
+    band = fit_target(on.spec, upper, row["choices"].get("closure", "")).band()
     sport = on.case.brief.sport
     of_zone = of_trial(trial, on.foot, *_inside(row), band, upper, row["build"], row["reinforced"], sport)
     told = {"version": on.row["learned_version"]} | _when(on, row)

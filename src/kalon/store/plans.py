@@ -25,6 +25,7 @@ from ..core.rules.engine import Spec
 from ..core.rules.spec import spec_for
 from ..core.rules.words import SPORTS, Sport
 from ..core.sizes import on_the_box
+from ..core.sports.every import facts_of
 from . import athletes, bench, catalogue, pairs, squads, stock
 from .bench import Loaded
 from .catalogue import SIGMAS, price_of
@@ -238,7 +239,7 @@ def scores_of(use: Use, shoes: list[Shoe], rows: list[Row]) -> dict[str, float]:
     )
     sport = use.need.sport
     given = [as_for(s, sport) if s.sport != sport else s for s in shoes]
-    kind = "plate" if sport == "football" else "sole"
+    kind = facts_of(sport).sole_kind
     good = {c.value for c in use.spec.choices.get(kind, []) if c.score >= LEAST_SOLE}
     found = rank(given, shelf, use.spec, use.foot, use.on.keeps["rank.fit_power"])
     of = {s.id: s for s in given}

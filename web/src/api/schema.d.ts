@@ -3744,9 +3744,8 @@ export interface components {
             /**
              * Sport
              * @default street
-             * @enum {string}
              */
-            sport: "street" | "football" | "climbing" | "lifting" | "cycling" | "court" | "field" | "ice";
+            sport: ("climbing" | "football" | "cycling" | "court" | "lifting" | "field" | "ice") | "street";
         };
         /**
          * Answers
@@ -4609,6 +4608,11 @@ export interface components {
             weight: number;
             /** Held */
             held: boolean;
+            /**
+             * Reasons
+             * @default []
+             */
+            reasons: components["schemas"]["Reason"][];
             by_hand?: components["schemas"]["HandMove"] | null;
         };
         /**
@@ -4651,7 +4655,7 @@ export interface components {
              * Slug
              * @enum {string}
              */
-            slug: "knee" | "ankle" | "heel_pain" | "back" | "hip" | "achilles" | "forefoot" | "numbness" | "diabetes" | "surgery" | "orthosis" | "older" | "wounds" | "pain" | "growing_pains" | "swelling" | "gout" | "ingrown_nail" | "cruciate";
+            slug: "knee" | "ankle" | "heel_pain" | "back" | "hip" | "achilles" | "forefoot" | "numbness" | "diabetes" | "surgery" | "orthosis" | "older" | "wounds" | "pain" | "growing_pains" | "swelling" | "gout" | "ingrown_nail" | "cruciate" | "growing" | "pregnancy" | "prosthesis" | "stiff_toe" | "leg_length" | "bunion" | "low_arch" | "high_arch" | "running_shoe" | "creased";
             /**
              * Door
              * @enum {string}
@@ -6919,6 +6923,11 @@ export interface components {
             text: string;
             /** Hint */
             hint: string;
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
         };
         /**
          * OrderIn
@@ -8038,7 +8047,7 @@ export interface components {
              * Use
              * @enum {string}
              */
-            use: "climbing" | "football" | "court" | "dance" | "running" | "mixed" | "lifting" | "cycling" | "cricket" | "ice";
+            use: "climbing" | "football" | "court" | "dance" | "running" | "mixed" | "lifting" | "cycling" | "cricket" | "field sports" | "ice";
             /** Share */
             share: number;
             /** Hours Per Week */
@@ -8189,6 +8198,16 @@ export interface components {
             text: string;
             /** Share */
             share: number;
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Plain
+             * @default
+             */
+            plain: string;
         };
         /**
          * PracticeIn

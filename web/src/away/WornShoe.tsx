@@ -1,4 +1,5 @@
 /** A shoe an athlete says they wear, and how it fits. */
+import { factsOf, SPORTS } from "../api/sports";
 import { Button } from "../ui/Button";
 import { OneOf } from "../ui/choice";
 import { NumberField } from "../ui/NumberField";
@@ -16,14 +17,9 @@ const SYSTEMS = [
   ["mondopoint_mm", "mm"],
 ] as const;
 
-const SPORTS = ["street", "football", "climbing", "lifting", "cycling", "court", "field", "ice"] as const;
+const WORN = ["street", ...SPORTS] as const;
 
-const SPORT_WORDS: Record<string, string> = {
-  street: "every day",
-  court: "a hall or court",
-  field: "cricket",
-  ice: "ice",
-};
+const word = (sport: string) => (sport === "street" ? "every day" : (factsOf(sport)?.called ?? sport));
 
 interface WornProps {
   shoe: Shoe;
@@ -54,7 +50,7 @@ export function WornShoe({ shoe, number, onChange, onRemove }: WornProps) {
           className="col-span-2"
           label="For"
           value={shoe.sport}
-          options={SPORTS.map((value) => ({ value, text: SPORT_WORDS[value] ?? value }))}
+          options={WORN.map((value) => ({ value, text: word(value) }))}
           onChange={(sport) => onChange({ sport: sport as Shoe["sport"] })}
         />
       </div>

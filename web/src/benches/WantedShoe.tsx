@@ -1,5 +1,7 @@
 /** The wanted shoe, side view and sole from below, to scale: what is wanted drawn and hatched, its range as a ghost. */
+
 import type { Schemas } from "../api/client";
+import { factsOf } from "../api/sports";
 import { Frame } from "../drawing/axis";
 import { closedPath } from "../drawing/foot";
 import { Dimension, Ruler } from "../drawing/kit";
@@ -17,7 +19,7 @@ import {
   type Values,
 } from "../drawing/shoe";
 import type { PartName } from "../stations/spec/parts";
-import { BLADE_MM, Blade } from "./Blade";
+import { Blade } from "./Blade";
 import { Numbered } from "./Numbered";
 import { Cleats, Hand, SideMarks, SoleMarks } from "./ShoeMarks";
 import { along, Balloon, Outline, type Point, parts } from "./ShoeParts";
@@ -63,7 +65,7 @@ export function WantedShoe({ spec, was, laid, plate, footMm, numbers, open, onOp
   const shape = shoeShape(values, spec.sport, length);
   const scale = (width - 96) / 330;
   const left = 58;
-  const blade = spec.sport === "ice" ? BLADE_MM : 0;
+  const blade = factsOf(spec.sport)?.drawn.blade_mm ?? 0;
   const tall = Math.max(shape.collar, 0.32 * length) + shape.stack + 12;
   const ground = 22 + (tall + blade) * scale;
   const plan = 0.46 * length * scale;
@@ -149,7 +151,7 @@ export function WantedShoe({ spec, was, laid, plate, footMm, numbers, open, onOp
         stroke="var(--madder)"
         strokeWidth="1.6"
       />
-      {blade > 0 && <Blade length={length} sides={sides} />}
+      {blade > 0 && <Blade tall={blade} length={length} sides={sides} />}
       <StudsSide studs={studs} shape={shape} side={side} scale={scale} />
       {ghosts.map((name) =>
         (ends(name) ?? []).map((end) => (

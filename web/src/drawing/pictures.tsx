@@ -2,22 +2,6 @@
 import type { ReactNode } from "react";
 import { SurfacePicture } from "./SurfacePicture";
 
-/** Wall angle from level, degrees, and the hold one stands on. */
-const WALLS: Record<string, [angle: number, hold: "edge" | "smear" | "volume" | "crack" | "pocket"]> = {
-  first_shoe: [88, "edge"],
-  indoor_general: [95, "volume"],
-  indoor_boulder: [125, "volume"],
-  outdoor_boulder: [118, "edge"],
-  steep_sport: [132, "pocket"],
-  technical_edging: [90, "edge"],
-  gritstone: [80, "smear"],
-  sandstone_slab: [65, "smear"],
-  trad: [86, "crack"],
-  multi_pitch: [80, "crack"],
-  board: [135, "edge"],
-  mileage: [92, "volume"],
-};
-
 function Frame({ children, wide = 108, high = 56 }: { children: ReactNode; wide?: number; high?: number }) {
   return (
     <svg
@@ -36,8 +20,10 @@ function Frame({ children, wide = 108, high = 56 }: { children: ReactNode; wide?
   );
 }
 
-function Wall({ value }: { value: string }) {
-  const [angle, hold] = WALLS[value] ?? [90, "edge"];
+/** `picture` is the wall's angle from level, degrees, and the hold one stands on. */
+function Wall({ picture }: { picture: string }) {
+  const [degrees, hold = "edge"] = picture.split(" ");
+  const angle = Number(degrees) || 90;
   const turn = (angle * Math.PI) / 180;
   const foot = { x: 54 - 20 * Math.cos(turn), y: 54 };
   const at = (along: number, out = 0): [number, number] => [
@@ -189,12 +175,12 @@ const WICKETS: Record<string, ReactNode> = {
 };
 
 /** The picture of an answer; none where nothing would be told by one. */
-export function Picture({ kind, value }: { kind: string; value: string }) {
+export function Picture({ kind, value, picture = "" }: { kind: string; value: string; picture?: string }) {
   switch (kind) {
     case "surface":
       return <SurfacePicture surface={value} />;
     case "wall":
-      return <Wall value={value} />;
+      return <Wall picture={picture} />;
     case "bar":
       return <Bar value={value} />;
     case "lift":

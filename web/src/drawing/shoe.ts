@@ -1,19 +1,11 @@
 /** A shoe from its properties: side view and sole as lines in millimetres, x from the heel, z up, y to the inner side. */
 import { curveCatmullRom, line } from "d3-shape";
+import { factsOf } from "../api/sports";
 import type { Point } from "./foot";
 
 export type Values = Readonly<Record<string, number | undefined>>;
 
-/** What a shoe of the sport is drawn with where nothing is said of it, mm and degrees. House defaults. */
-const USUAL: Record<string, { stack: number; drop: number; collar: number; spring: number; sole: number }> = {
-  climbing: { stack: 7, drop: 1, collar: 62, spring: 0, sole: 4 },
-  football: { stack: 9, drop: 2, collar: 60, spring: 7, sole: 3 },
-  lifting: { stack: 18, drop: 4, collar: 68, spring: 6, sole: 5 },
-  cycling: { stack: 13, drop: 3, collar: 60, spring: 13, sole: 5 },
-  court: { stack: 19, drop: 5, collar: 68, spring: 9, sole: 5 },
-  field: { stack: 16, drop: 4, collar: 78, spring: 8, sole: 4 },
-  ice: { stack: 14, drop: 6, collar: 128, spring: 5, sole: 4 },
-};
+/** What a shoe of a sport nobody knows is drawn with. House default. */
 const OF_ANY = { stack: 16, drop: 4, collar: 66, spring: 8, sole: 4 };
 
 /** Where the shoe folds, and where the foot narrows, shares of its length. */
@@ -54,7 +46,7 @@ export const DRAWN_FROM = [
 
 /** The shape a shoe is drawn with: what is known of it, the rest as usual in the sport. */
 export function shoeShape(values: Values, sport: string, length: number): ShoeShape {
-  const usual = USUAL[sport] ?? OF_ANY;
+  const usual = factsOf(sport)?.drawn ?? OF_ANY;
   const drop = values.drop_mm ?? usual.drop;
   const stack = values.heel_stack_mm ?? Math.max(usual.stack, drop + usual.stack - usual.drop);
   return {

@@ -65,7 +65,7 @@ def scale_out(name: str, sport: str) -> ScaleOut:
 
 
 def _options(options: tuple[Option, ...]) -> list[OptionOut]:
-    return [OptionOut(value=o.value, text=o.text, hint=o.hint) for o in options]
+    return [OptionOut(value=o.value, text=o.text, hint=o.hint, picture=o.picture) for o in options]
 
 
 @router.get("/vocabulary")

@@ -61,7 +61,7 @@ def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNext
         questions = list(contradictions(trials[str(asked[0]["id"])]).values()) if asked else []
         tray = [r for r in every if verdicts_of(trials[str(r["id"])])]
         if not tray or on.row["state"] != "open":
-            odd = odd_feet(on.foot, None) if on.row["state"] == "open" else None
+            odd = odd_feet(on.foot, None, on.case.brief.sport) if on.row["state"] == "open" else None
             return TrialNextView(
                 advice=advice, places=[], runs=[], best_tried=None, foot=[], questions=questions, helps=[], odd=odd
             )
@@ -108,5 +108,5 @@ def after(desk: Anyone, fitting_id: UUID, pair: UUID | None = None) -> TrialNext
         foot=found.foot,
         questions=questions,
         helps=helps,
-        odd=odd_feet(on.foot, catalogue.price_of(tray[last])),
+        odd=odd_feet(on.foot, catalogue.price_of(tray[last]), on.case.brief.sport),
     )

@@ -11,6 +11,7 @@ from ..fit.foot import FIT_ZONES
 from ..fit.size import ZONE_NAMES
 from ..sizes import label_words
 from ..units import HALF_UK_MM
+from .followup import NEXT_TIME
 
 CHANGED = 2.0
 """A foot has changed when it differs by so many spreads of both measurements. House default."""
@@ -41,6 +42,8 @@ class AgainIn(Contract):
     growing: bool = False
     felt: Literal["as_wanted", "slack", "tight", "unknown"] = "unknown"
     """What the follow-up said of it."""
+    felt_at: list[Literal["length", "ball_girth", "instep_girth", "heel_width"]] = Field([], max_length=4)
+    """In which zones; all of it where none is named."""
     sold: Literal["here", "sister", "ordered", "no"] = "no"
     """Where its size is to be had."""
     last_changed: str = ""
@@ -108,11 +111,22 @@ def _feet(given: AgainIn) -> tuple[AgainPoint, float]:
 
 
 FELT = {
-    "as_wanted": (True, "At the follow-up it was as wanted."),
-    "unknown": (True, "Nobody saw it again after the sale: ask how it feels now."),
-    "slack": (False, "At the follow-up it had gone slack: half a size less, or another upper."),
-    "tight": (False, "At the follow-up it was still tight: half a size more."),
+    "as_wanted": "At the follow-up it was as wanted.",
+    "unknown": "Nobody saw it again after the sale: ask how it feels now.",
+    "slack": "At the follow-up it had gone slack: half a size less, or another upper.",
+    "tight": "At the follow-up it was still tight: half a size more.",
 }
+
+
+def _felt(given: AgainIn) -> str:
+    """What the follow-up said, and what follows from it, zone by zone."""
+    if given.felt not in ("slack", "tight") or not given.felt_at:
+        return FELT[given.felt]
+    word = "had gone slack" if given.felt == "slack" else "was still tight"
+    told = [f"{word} at the {ZONE_NAMES[z]}: {NEXT_TIME[z][given.felt]}" for z in given.felt_at]
+    return f"At the follow-up it {'; '.join(told)}."
+
+
 SOLD = {
     "here": (True, "Its size is on the shelf."),
     "sister": (True, "Its size is in a sister shop: ask for it."),
@@ -121,12 +135,24 @@ SOLD = {
 }
 
 
+def _why_tried(given: AgainIn, longer: float) -> str:
+    """Why the same isn't sold unseen, in a few words; each is one of the points beside it."""
+    why = []
+    if given.felt in ("slack", "tight"):
+        where = f" at the {ZONE_NAMES[given.felt_at[0]]}" if len(given.felt_at) == 1 else ""
+        why.append(f"it {'went slack' if given.felt == 'slack' else 'stayed tight'}{where}")
+    if abs(longer) > HALF_UK_MM:
+        why.append("the feet have changed since")
+    if given.last_changed:
+        why.append("its last may have changed")
+    return " and ".join(why)
+
+
 def again(given: AgainIn) -> AgainOut:
     """Whether to sell the same again, and why or why not."""
     feet, longer = _feet(given)
     points = [feet]
-    fine, text = FELT[given.felt]
-    points.append(AgainPoint(about="felt", fine=fine, text=text))
+    points.append(AgainPoint(about="felt", fine=given.felt in ("as_wanted", "unknown"), text=_felt(given)))
     fine, text = SOLD[given.sold]
     points.append(AgainPoint(about="sold", fine=fine, text=text))
     changed = given.last_changed
@@ -145,7 +171,7 @@ def again(given: AgainIn) -> AgainOut:
     elif other:
         verdict, words = "other_size", f"{given.name} again, in {fits} this time."
     elif given.felt in ("slack", "tight") or abs(longer) > HALF_UK_MM or changed:
-        verdict, words = "other_size", f"{given.name} again, but try it on: something has changed since."
+        verdict, words = "other_size", f"{given.name} again, but try it on: {_why_tried(given, longer)}."
     else:
         verdict, words = "same", f"The same again: {given.name}, {box}."
     return AgainOut(verdict=verdict, text=words, points=points)

@@ -12,12 +12,16 @@ from pydantic import Field
 from ..contract import Contract, Day, Mark, NonNegative
 from ..fit.size import ZONE_NAMES
 from ..fit.stretch import Build, StretchIn, Upper, stretch
+from ..sports.every import facts_of
+from ..sports.words import Sport
 
 FIRST_MIN, LONGEST_MIN, RISE = 20, 90, 1.4
 """Minutes of the first and the longest wear, and how they rise. House default."""
 READY_SHARE = 0.8
 """Ready when this share of the settled stretch is done. House default."""
 LEAST_SESSIONS = 4
+HOME_FIRST_MIN = 60
+"""The first wear of a pair that is worn about the house for hours first, minutes. House default."""
 UNFELT_FIRST_MIN, UNFELT_LONGEST_MIN = 60, 120
 """The first wear of feet that don't feel, one to two hours, each looked at afterwards. From memory."""
 HARD_GIVE_MM = 0.5
@@ -47,7 +51,7 @@ class BreakInIn(Contract):
     event_on: Day | None = None
     weekdays: list[Annotated[int, Field(ge=0, le=6)]] = Field([0, 2, 4, 5], min_length=1, max_length=7)
     steam: bool = False
-    sport: str = "football"
+    sport: Sport = "football"
     ready_share: float = Field(READY_SHARE, ge=0.5, le=0.98)
     unfelt: bool = False
     """Feet that don't feel or aren't well supplied: the eye decides after each wear, not the feeling."""
@@ -87,28 +91,11 @@ UNFELT_RULES = (
 )
 
 
-def _how(index: int, minutes: int, sport: str) -> str:
-    first = {
-        "football": "at home on clean floors, laced as for a match",
-        "climbing": "at home, on and off, sitting then standing",
-        "lifting": "at home, then bodyweight squats",
-        "cycling": "at home, then on a trainer, easy",
-        "court": "at home on clean floors for a few hours",
-        "field": "at home without spikes, or on grass, walking",
-        "ice": "laced at home with guards on, sitting and standing",
-    }.get(sport, "at home")
-    later = {
-        "football": "juggling and easy running",
-        "climbing": "easy routes, off between goes",
-        "lifting": "warm-up sets only",
-        "cycling": "short easy rides",
-        "court": "warm-ups and easy rallies",
-        "field": "nets at half pace",
-        "ice": "easy laps, off between",
-    }.get(sport, "easy use")
-    if index < 2:
-        return first
-    return later if minutes < 60 else "half a session, old pair in the bag"
+def _how(index: int, minutes: int, sport: Sport, worn_h: float) -> str:
+    worn_in = facts_of(sport).worn_in
+    if index < 2 or worn_h < worn_in.at_home_h:
+        return worn_in.first
+    return worn_in.later if minutes < 60 else "half a session, old pair in the bag"
 
 
 def _by_the_event(wears: list[Wear], event_on: date, needed: float, given: BreakInIn) -> str:
@@ -139,12 +126,15 @@ def breakin(given: BreakInIn) -> BreakInOut:
     tau_h = predicted.t80_h / math.log(5)
     needed = tau_h * math.log(1 / (1 - given.ready_share)) if predicted.settled_mm >= HARD_GIVE_MM else 2.0
     wears: list[Wear] = []
-    first, longest = (UNFELT_FIRST_MIN, UNFELT_LONGEST_MIN) if given.unfelt else (FIRST_MIN, LONGEST_MIN)
+    at_home_h = facts_of(given.sport).worn_in.at_home_h
+    first = HOME_FIRST_MIN if at_home_h else FIRST_MIN
+    first, longest = (UNFELT_FIRST_MIN, UNFELT_LONGEST_MIN) if given.unfelt else (first, LONGEST_MIN)
     day, minutes, so_far = given.start_on, float(first), 0.0
+    needed = max(needed, at_home_h)
     while so_far < needed or len(wears) < LEAST_SESSIONS:
-        if day.weekday() in given.weekdays:
+        if day.weekday() in given.weekdays and day != given.event_on:
             rounded = int(5 * round(min(minutes, longest) / 5))
-            how = _how(len(wears), rounded, given.sport)
+            how = _how(len(wears), rounded, given.sport, so_far)
             if given.unfelt:
                 how = f"{how}; {LOOK_AGAIN}" if wears else LOOK
             so_far += rounded / 60

@@ -3,20 +3,19 @@
 from __future__ import annotations
 
 import math
-from typing import Literal
+from typing import Literal, cast
 
 from pydantic import Field
 
 from ..contract import Contract, Positive
+from ..sports.every import EVERY, facts_of
 
-Use = Literal["climbing", "football", "court", "dance", "running", "mixed", "lifting", "cycling", "cricket", "ice"]
+Use = Literal["climbing", "football", "court", "dance", "running", "mixed", "lifting", "cycling", "cricket",
+              "field sports", "ice"]  # fmt: skip
 Ground = Literal["natural", "artificial", "turf"]
 
-LIFE_H: dict[Use, float] = {
-    "climbing": 150, "football": 120, "court": 130, "dance": 150, "running": 70, "mixed": 300, "lifting": 800,
-    "cycling": 1500, "cricket": 150, "ice": 250,
-}  # fmt: skip
-"""Median life of a pair of the usual price of its sport in its shop, hours. House defaults."""
+LIFE_H: dict[Use, float] = {cast(Use, use): hours for facts in EVERY.values() for use, hours in facts.lives_h.items()}
+"""Median life of a pair of the usual price of its sport in its shop, hours. House defaults, each its sport's own."""
 GROUND_H: dict[Ground, float] = {"natural": 120, "artificial": 90, "turf": 150}
 """Football, by ground. House defaults."""
 WITH_PRICE, LOG_SD = 0.7, 0.35
@@ -128,15 +127,12 @@ def break_even(given: BreakEvenIn) -> BreakEvenOut:
 
 HOURS_A_SESSION = 1.5
 """How long a session wears a pair. House default."""
-OF_DISCIPLINE: dict[str, Use] = {
-    "dance_fitness": "dance", "mixed_training": "mixed", "gym_running": "running", "general_strength": "mixed",
-}  # fmt: skip
-"""Disciplines worn as something else than their sport is. House defaults."""
 OF_SURFACE: dict[str, Ground] = {"artificial_grass": "artificial", "carpet_turf": "turf", "indoor_hall": "turf"}
 """Football's grounds by how they wear a sole; the rest as natural. House defaults."""
 
 
 def use_of(sport: str, discipline: str, surface: str | None) -> tuple[Use, Ground | None]:
     """What a pair's life is reckoned as, from a brief's answers."""
-    use: Use = OF_DISCIPLINE.get(discipline) or ("cricket" if sport == "field" else sport)  # type: ignore[assignment]
+    facts = facts_of(sport)
+    use = cast(Use, facts.worn_as.get(discipline, facts.use))
     return use, OF_SURFACE.get(surface or "", "natural") if use == "football" else None

@@ -10,6 +10,7 @@ from pydantic import Field
 from ..contract import Contract, NonNegative
 from ..fit.foot import FIT_ZONES
 from ..fit.size import WORDS, ZONE_NAMES, FitWord, fit_word
+from ..sports.every import facts_of
 
 MEASURING_SIGMA_MM = {"length": 1.5, "ball_girth": 3.0, "instep_girth": 3.0, "heel_width": 1.5}
 """How sure a gap measured in a worn shoe is, one standard deviation. House default."""
@@ -18,10 +19,26 @@ MEASURING_SIGMA_MM = {"length": 1.5, "ball_girth": 3.0, "instep_girth": 3.0, "he
 OTHER = {
     "length": "A longer pair; don't wear this one on jammed toes.",
     "ball_girth": "A spot stretch now, or a wider pair.",
-    "instep_girth": "Skip a crossing of the laces, a thinner insole, or a higher-volume pair.",
+    "instep_girth": "Skip a crossing of the laces, or a higher-volume pair.",
     "heel_width": "Another heel, or a wider pair.",
 }
 """What helps where a shoe will give no more. Common practice, no source."""
+
+
+NEXT_TIME: dict[str, dict[Literal["slack", "tight"], str]] = {
+    "length": {"slack": "half a size less", "tight": "half a size more"},
+    "ball_girth": {"slack": "a narrower width", "tight": "a wider width or a softer upper, not a longer one"},
+    "instep_girth": {"slack": "a lower volume", "tight": "a higher volume"},
+    "heel_width": {"slack": "another heel, not a smaller size", "tight": "a wider heel"},
+}
+"""What to take next time where a zone was slack or tight at the follow-up. Common practice, no source."""
+
+
+def _takes_up(sport: str) -> str:
+    """What takes up room that is left."""
+    if not sport or facts_of(sport).insole:
+        return "a thicker sock, an insole or lacing"
+    return "laces or straps drawn closer"
 
 
 class ZonePrediction(Contract):
@@ -43,6 +60,8 @@ class FollowUpIn(Contract):
     predicted: list[ZonePrediction]
     tau_h: float = Field(gt=0)
     hours: float = Field(ge=0, le=5000)
+    sport: str = ""
+    """What it is worn for, where that is known: not every shoe takes an insole."""
     seen_mm: dict[Literal["length", "ball_girth", "instep_girth", "heel_width"], float]
 
 
@@ -91,7 +110,7 @@ def follow_up(given: FollowUpIn) -> FollowUpOut:
         )  # fmt: skip
         where = ZONE_NAMES[p.zone]
         if word == "slack":
-            advice.append(f"Slack at the {where}: a thicker sock, an insole or lacing; half a size less next time.")
+            advice.append(f"Slack at the {where}: {_takes_up(given.sport)}; {NEXT_TIME[p.zone]['slack']} next time.")
         elif word in ("tight", "too_tight"):
             comes = max((p.settled_mm - p.new_mm) * (1 - done), 0.0)
             lacks = p.low_mm + given_by - seen

@@ -8,13 +8,14 @@ are house defaults.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, cast
 
 from pydantic import Field, model_validator
 
 from ..contract import Contract
 from ..errors import AtField
-from ..rules.words import Sport
+from ..sports.every import facts_of
+from ..sports.words import Sport
 from .wear import Stretch, share_of
 
 SeenPart = Literal[
@@ -34,56 +35,50 @@ class Finding:
 
 @dataclass(frozen=True)
 class Looked:
-    """A part one looks at: how, in which sports, and what may be found. `replaced` ones are changed, not worn out with
+    """A part one looks at: how, and what may be found. `replaced` ones are changed, not worn out with
     the pair; `told` ones only say what to do."""
 
     name: str
     how: str
-    sports: tuple[Sport, ...]
     findings: tuple[Finding, ...]
     replaced: bool = False
     told: bool = False
 
 
-EVERY: tuple[Sport, ...] = ("climbing", "football", "lifting", "cycling", "court", "field", "ice")
-ON_FEET: tuple[Sport, ...] = ("football", "lifting", "court", "field")
 GONE = 1.0
 """A finding from here on ends the pair."""
 LOOKED: dict[SeenPart, Looked] = {
-    "studs": Looked("Studs", "Lay a straight edge over them: height, and how round the tips are.",
-                    ("football", "field"), (
+    "studs": Looked("Studs", "Lay a straight edge over them: height, and how round the tips are.", (
         Finding("as_new", "as new", 0, 0.3), Finding("rounded", "rounded", 0.3, 0.75),
         Finding("nubs", "down to nubs", 0.75, 1.1)), replaced=True),
-    "toe_rubber": Looked("Rubber at the toe", "Press with a thumb at the big toe: thin gives.", ("climbing",), (
+    "toe_rubber": Looked("Rubber at the toe", "Press with a thumb at the big toe: thin gives.", (
         Finding("full", "full", 0, 0.35), Finding("thin", "thin", 0.35, 0.75),
         Finding("edge_gone", "the edge is round", 0.7, 1.0), Finding("hole", "through to the upper", 1.0, 1.2))),
-    "sole": Looked("Sole", "Look along it against the light: pattern, bald patches.", EVERY[:-1], (
+    "sole": Looked("Sole", "Look along it against the light: pattern, bald patches.", (
         Finding("grips", "grips as new", 0, 0.4), Finding("patches", "bald in patches", 0.4, 0.85),
         Finding("bald", "bald", 0.85, 1.15))),
-    "downturn": Looked("Downturn", "Stand it on a table: how far the toe still hooks.", ("climbing",), (
+    "downturn": Looked("Downturn", "Stand it on a table: how far the toe still hooks.", (
         Finding("holds", "hooks as new", 0, 0.4), Finding("half", "half of it lost", 0.4, 0.8),
         Finding("flat", "lies flat", 0.8, 1.1))),
-    "midsole": Looked("Mid-sole", "Press heel and ball with both thumbs: does it come back?",
-                      ON_FEET, (
+    "midsole": Looked("Mid-sole", "Press heel and ball with both thumbs: does it come back?", (
         Finding("springs", "springs back", 0, 0.4), Finding("creased", "creased, slow to come back", 0.4, 0.8),
         Finding("pressed", "pressed flat", 0.8, 1.15))),
-    "quarter": Looked("Quarter", "Squeeze the sides over the arch: creases that stay.", EVERY, (
+    "quarter": Looked("Quarter", "Squeeze the sides over the arch: creases that stay.", (
         Finding("smooth", "smooth", 0, 0.45), Finding("creased", "creased", 0.4, 0.85),
         Finding("soft", "folds over", 0.8, 1.15))),
-    "upper": Looked("Upper", "Lace it on: is there room where there was none?", EVERY, (
+    "upper": Looked("Upper", "Lace it on: is there room where there was none?", (
         Finding("as_fitted", "holds as fitted", 0, 0.45), Finding("loose", "looser, still held", 0.4, 0.85),
         Finding("stretched", "the foot moves in it", 0.85, 1.15))),
-    "overhang": Looked("Overhang", "Stand in it: does the upper hang over the sole's edge, and is the edge felt?",
-                       EVERY[:-1], (
+    "overhang": Looked("Overhang", "Stand in it: does the upper hang over the sole's edge, and is the edge felt?", (
         Finding("none", "none", 0, 0.4), Finding("over", "over the edge, not felt", 0.35, 0.8),
         Finding("felt", "the edge is felt underfoot", 0.8, 1.1))),
-    "cup": Looked("Heel cup", "Squeeze it from the sides.", (*ON_FEET, "cycling", "ice"), (
+    "cup": Looked("Heel cup", "Squeeze it from the sides.", (
         Finding("firm", "firm", 0, 0.5), Finding("soft", "soft", 0.45, 0.9),
         Finding("broken", "broken", 1.0, 1.2))),
-    "cleat": Looked("Cleat", "Twist it in the pedal: play, and how it lets go.", ("cycling",), (
+    "cleat": Looked("Cleat", "Twist it in the pedal: play, and how it lets go.", (
         Finding("fresh", "clicks in and out", 0, 0.4), Finding("worn", "some play", 0.4, 0.8),
         Finding("slips", "lets go by itself", 0.9, 1.2)), replaced=True),
-    "damp": Looked("Smell and damp", "Smell it; feel the insole.", EVERY, (
+    "damp": Looked("Smell and damp", "Smell it; feel the insole.", (
         Finding("dry", "dry", 0, 1), Finding("damp", "damp or smelling", 0, 1)), told=True),
 }  # fmt: skip
 """What one looks at, in the order one turns a shoe over. Stretches of life are house defaults."""
@@ -91,7 +86,7 @@ LOOKED: dict[SeenPart, Looked] = {
 
 def looked_at(sport: Sport) -> list[SeenPart]:
     """The parts one looks at in a sport."""
-    return [part for part, looked in LOOKED.items() if sport in looked.sports]
+    return [cast(SeenPart, part) for part in facts_of(sport).looked_at]
 
 
 class WearSeenIn(Contract):
@@ -104,7 +99,7 @@ class WearSeenIn(Contract):
     def _known(self) -> WearSeenIn:
         for part, found in self.seen.items():
             looked = LOOKED[part]
-            if self.sport not in looked.sports:
+            if part not in looked_at(self.sport):
                 raise AtField(f"seen.{part}", f"{looked.name} isn't looked at in this sport")
             if found not in {f.value for f in looked.findings}:
                 words = ", ".join(f.value for f in looked.findings)
@@ -142,6 +137,8 @@ def wear_seen(given: WearSeenIn) -> WearSeenOut:
             advice += _to_replace(part, finding)
         elif finding.low >= GONE:
             gone.append(part)
+        if part == "quarter" and found != "smooth" and given.sport == "ice":
+            advice.append("Creases by the eyelets: too soft for this skater, or worn out. The next boot a stiffer one.")
         if part == "overhang" and found == "felt":
             advice.append("The edge is felt underfoot: it no longer stands on its sole. Not for heavy loads or jumps.")
     parts = stretches(given)

@@ -35,7 +35,7 @@ class FootCaution(Contract):
 REFER = "before fitting tight or changing the heel, have a physician, physiotherapist or podiatrist look."
 CONCERNS: dict[Slug, str] = {
     "wounds": "Wounds or numb spots on the feet",
-    "numbness": "Numb or tingling toes, feet that don't feel all",
+    "numbness": "Numb or tingling toes, feet that don't feel everything",
     "pain": "Pain that lasts",
     "diabetes": "Diabetes or poor circulation",
     "surgery": "A recent operation or acute injury",
@@ -68,6 +68,8 @@ def cautions_of(feet: Feet) -> list[FootCaution]:
         field = "wounds_or_numbness" if slug == "wounds" else "concerns"
         add(slug, field, f"{CONCERNS[slug]}: {REFER}")
     for slug, words in noted(feet.note).items():
+        if slug not in CONCERNS:
+            continue
         add(slug, "note", f"You noted “{words}”: {REFER}")
     for side in SIDES:
         angle = getattr(feet, side).first_toe_angle_deg

@@ -59,6 +59,18 @@ FAR_APART_MM = {
     "instep_height_mm": 10, "toe_height_mm": 7, "heel_to_ball_mm": 10, "first_toe_angle_deg": 20,
 }  # fmt: skip
 """Left against right beyond which one of the two is probably misread."""
+HALF_SIZE_OF = {"heel_width_mm": 3.0}
+"""Left against right beyond which a remedy is due where half a size in length isn't the measure: a heel that is 3 mm
+wider is a size wider. House default."""
+REMEDIES = {
+    "length_mm": "The {more} is {mm:.1f} mm longer, over half a size: fit the {more}, then an insole (where the shoe "
+    "takes one) or lacing for the {less}, or split sizes.",
+    "ball_girth_mm": "The {more} is fuller at the ball: fit it, and lace the other tighter.",
+    "instep_girth_mm": "The {more} is {mm:.1f} mm more round the instep: fit it; a tongue pad or tighter lacing on the "
+    "{less}.",
+    "heel_width_mm": "The {more} heel is {mm:.1f} mm wider: fit it; heel grips or a heel lock on the {less}.",
+}
+"""By measure: what is done where left and right differ so much."""
 GIRTH_NORM = {"ball_girth_mm": (0.940, 0.040), "instep_girth_mm": (0.960, 0.045)}
 """Mean and spread of girth as a share of length."""
 VOLUME_EDGE = 0.7
@@ -209,8 +221,11 @@ def read_feet(feet: Feet, norms: Norms | None = None) -> FeetReading:
         if left is None or right is None:
             continue
         apart = left - right
-        matters = abs(apart) > HALF_UK_MM and name in SIZING
+        matters = abs(apart) > HALF_SIZE_OF.get(name, HALF_UK_MM) and name in SIZING
         differences.append(Difference(measure=name, left_less_right_mm=apart, matters=matters))
+        if matters and name in REMEDIES:
+            more, less = ("left", "right") if apart > 0 else ("right", "left")
+            remedies.append(REMEDIES[name].format(more=more, less=less, mm=abs(apart)) + " House default.")
         if abs(apart) > FAR_APART_MM[name]:
             side = "left" if apart > 0 else "right"
             questions.append(
@@ -220,16 +235,6 @@ def read_feet(feet: Feet, norms: Norms | None = None) -> FeetReading:
                     "Measure both again?",
                 )
             )
-    by_name = {d.measure: d for d in differences}
-    if (length := by_name.get("length_mm")) and length.matters:
-        longer, shorter = ("left", "right") if length.left_less_right_mm > 0 else ("right", "left")
-        remedies.append(
-            f"The {longer} is {abs(length.left_less_right_mm):.1f} mm longer, over half a size: fit the {longer}, "
-            f"then an insole or lacing for the {shorter}, or split sizes. House default."
-        )
-    if (girth := by_name.get("ball_girth_mm")) and girth.matters:
-        fuller = "left" if girth.left_less_right_mm > 0 else "right"
-        remedies.append(f"The {fuller} is fuller at the ball: fit it, and lace the other tighter. House default.")
     volumes = {side: volume_class(getattr(feet, side), norms) for side in SIDES}
     return FeetReading(
         questions=questions,

@@ -113,9 +113,29 @@ ROOM_FROM_MM = 1.5
 """Usual growth a year from which a shoe wants room for it. House default."""
 
 
-def wants_room(born_on: date, today: date) -> bool:
+def years_old(born_on: date, today: date) -> float:
+    """Age in years."""
+    return (today - born_on).days / DAYS
+
+
+def grows(age_years: float) -> bool:
     """Whether feet of that age usually grow enough to be given room."""
-    return usual_growth((today - born_on).days / DAYS)[0] >= ROOM_FROM_MM
+    return usual_growth(age_years)[0] >= ROOM_FROM_MM
+
+
+def wants_room(born_on: date, today: date) -> bool:
+    """The same by the date of birth."""
+    return grows(years_old(born_on, today))
+
+
+def _wait(mm_per_year: float) -> timedelta:
+    """How long half a size lasts at that growth, within what is sensible between two visits."""
+    return min(max(timedelta(days=HALF_UK_MM / max(mm_per_year, 0.5) * DAYS), SOONEST), LATEST)
+
+
+def months_to_half_size(age_years: float) -> int:
+    """After how many months half a size is usually used up at an age, within what is sensible between two visits."""
+    return max(round(_wait(usual_growth(age_years)[0]).days / (DAYS / 12)), 1)
 
 
 def growth(given: GrowthIn) -> GrowthOut:
@@ -147,11 +167,11 @@ def growth(given: GrowthIn) -> GrowthOut:
     if age >= GROWN:
         return GrowthOut(still_growing=False, mm_per_year=float(rate), uncertainty=within, curve=curve,
                          remeasure_on=None, text="Grown: no growth room is counted.")  # fmt: skip
-    wait = timedelta(days=HALF_UK_MM / max(float(rate), 0.5) * DAYS)
-    again = last + min(max(wait, SOONEST), LATEST)
+    wait = _wait(float(rate))
+    again = last + wait
     text = (
         f"About {rate:.0f} mm a year (±{within:.0f}) at {age:.0f}: half a size is used up in "
-        f"{min(max(wait, SOONEST), LATEST).days / 30.4:.0f} months. Usual growth from memory, room a house default."
+        f"{wait.days / 30.4:.0f} months. Usual growth from memory, room a house default."
     )
     return GrowthOut(
         still_growing=True, mm_per_year=float(rate), uncertainty=within, curve=curve, remeasure_on=again, text=text

@@ -7,6 +7,7 @@ from typing import Literal
 
 from ..contract import Contract, Mark
 from ..money import Money
+from ..sports.every import facts_of
 from .foot import FIT_ZONES, FootToFit
 from .size import ZONE_NAMES
 from .trial import PairTrial, pinches_of, verdicts_of
@@ -85,7 +86,7 @@ def helps_for(trial: PairTrial, sport: str, laced: bool, slack_mm: float | None)
     if sport == "cycling":
         lace("secure_knot", "On a bicycle a lace must not come loose.")
     loose = said.get(1) == "slack" or said.get(3) == "slack" or trial.slide == "always"
-    if loose and not worst.get("instep"):
+    if loose and not worst.get("instep") and facts_of(sport).insole:
         over = slack_mm if slack_mm is not None and slack_mm > 0 else INSOLE_INSTEP * INSOLES_MM[1]
         thick = min(INSOLES_MM, key=lambda t: abs(INSOLE_INSTEP * t - over))
         found.append(
@@ -112,8 +113,9 @@ def _apart(halves: int) -> str:
     return {1: "half a size", 2: "a size"}.get(halves, f"{halves / 2:g} sizes")
 
 
-def odd_feet(foot: FootToFit, price: Money | None) -> OddFeet | None:
+def odd_feet(foot: FootToFit, price: Money | None, sport: str = "") -> OddFeet | None:
     """What odd feet ask for; none where they are as like as most. Two pairs are the cost of split sizes."""
+    insole = not sport or facts_of(sport).insole
     left, right = foot.sides["left"], foot.sides["right"]
     apart = float(left[0] - right[0])
     girth = max(range(1, 4), key=lambda z: abs(float(left[z] - right[z])))
@@ -128,10 +130,16 @@ def odd_feet(foot: FootToFit, price: Money | None) -> OddFeet | None:
         told += f" At the {ZONE_NAMES[FIT_ZONES[girth]]} they differ by {abs(across):.0f} mm."
     if halves >= 1 and abs(apart) >= HALF_SIZE_MM:
         cost = "" if price is None else f" ({price * 2} in all)"
-        told += (
-            f" Split sizes, {_apart(halves)} apart, mean two pairs{cost}; "
+        or_else = (
             f"or an insole in the {smaller} shoe alone, which takes up girth and no length."
+            if insole
+            else f"or laces, drawn closer on the {smaller}."
         )
+        told += f" Split sizes, {_apart(halves)} apart, mean two pairs{cost}; {or_else}"
         return OddFeet(larger=larger, length_mm=abs(apart), text=told, split=True)
-    told += f" An insole in the {smaller} shoe alone takes up what is left of girth."
+    told += (
+        f" An insole in the {smaller} shoe alone takes up what is left of girth."
+        if insole
+        else f" Laces or straps are drawn closer on the {smaller}."
+    )
     return OddFeet(larger=larger, length_mm=abs(apart), text=told, split=False)

@@ -29,6 +29,9 @@ SPARED_SPAN_MM = np.array([1.0, 3.0, 3.0, 1.0])
 """How far below the band a gap is still worth something on feet on which nothing may press. House default."""
 LEAST_QUALITY: dict[Hope, float] = {"should_fit": 0.9, "worth_trying": 0.75, "gamble": 0.5}
 """From which quality on what may be hoped of a size; below the last it will not fit. House default."""
+LEAST_CHANCE: dict[Hope, float] = {"should_fit": 0.5, "worth_trying": 0.15}
+"""And the chance that every zone at once ends in its band, from which as much may be hoped: four zones that are each
+nearly right don't make a pair that should fit. House default."""
 HOPES: dict[Hope, str] = {
     "should_fit": "should fit",
     "worth_trying": "worth trying",
@@ -104,9 +107,12 @@ def gaps(
     )
 
 
-def hope_of(quality: float) -> Hope:
-    """What may be hoped of a fit of this quality, 0…1."""
-    return next((hope for hope, least in LEAST_QUALITY.items() if quality >= least), "will_not_fit")
+def hope_of(quality: float, chance: float) -> Hope:
+    """What may be hoped of a fit of this quality, 0…1, whose zones all end in their bands with this chance."""
+    return next(
+        (h for h, least in LEAST_QUALITY.items() if quality >= least and chance >= LEAST_CHANCE.get(h, 0.0)),
+        "will_not_fit",
+    )
 
 
 def fit_word(gap_mm: float, low: float, high: float, zone: int) -> FitWord:
@@ -314,7 +320,7 @@ def recommend_for(foot: FootToFit, given: SizeRecommendIn) -> SizeRecommendOut:
     fits = []
     for row, size in enumerate(sizes):
         zones = zone_fits(foot, row, result, inner, wanted)
-        hope = hope_of(float(result.quality[row]))
+        hope = hope_of(float(result.quality[row]), float(result.joint[row]))
         fits.append(
             SizeFit(
                 label=size.label,

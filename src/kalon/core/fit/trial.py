@@ -8,6 +8,8 @@ from typing import Literal
 from pydantic import Field
 
 from ..contract import Contract, Mark, Side
+from ..sports.every import EVERY
+from ..sports.trying import Asked, TrialTest
 from .stretch import Upper
 
 Pinch = Literal["toe_tips", "big_toe_joint", "ball", "outer_ball", "instep", "heel", "heel_back", "ankle"]
@@ -22,90 +24,8 @@ PINCH_NAMES: dict[Pinch, str] = {
     "heel_back": "back of the heel",
 }
 Severity = Literal[1, 2, 3]
-Asked = Literal["toes", "pinches", "slides", "slips"]
-"""What a test asks: room at the toes, where it pinches, whether the foot slides, whether the heel slips."""
-
-
-@dataclass(frozen=True)
-class TrialTest:
-    """One test: how it is done, what passes, and for how long when it is timed."""
-
-    slug: str
-    name: str
-    how: str
-    passes: str
-    seconds: int | None = None
-    mark: Mark = "CP"
-    spared: str = ""
-    """What passes on feet on which nothing may press, where that is another thing. From memory."""
-    asks: tuple[Asked, ...] = ()
-    """What somebody who did it was asked, and so could have said. House default."""
-
-
-_STAND = TrialTest(
-    "stand",
-    "Stand",
-    "Both shoes, own socks, fully laced, full weight.",
-    "No sharp pain; snug.",
-    30,
-    spared="Nothing presses: a finger finds room all round.",
-    asks=("pinches",),
-)
-_TOE = TrialTest(
-    "toe", "Toes", "Wiggle the toes; press-check the front.", "They move; room as the spec says.", asks=("toes",)
-)
-_WALK = TrialTest("walk", "Walk", "Walk about on a hard floor.", "No hot spot.", 120, asks=("pinches",))
-_JUMP = TrialTest("jump", "Jump and land", "Small jumps.", "No wobble, no heel slip.", asks=("slips",))
-TESTS: dict[str, tuple[TrialTest, ...]] = {
-    "football": (
-        _STAND, _TOE, _WALK,
-        TrialTest("cut", "Cut", "Shuffles, cuts, figure of eight, stop and start.", "The foot doesn't slide.",
-                  asks=("slides",)),
-        TrialTest("touch", "Touch", "Pass and control a ball.", "The feel is liked."),
-    ),
-    "climbing": (
-        _STAND,
-        TrialTest("walk", "Keep on", "Keep on and walk about.", "Bearable for 10 minutes, and not cosy.", 600,
-                  spared="Nothing presses; off after ten minutes, and the skin shows no mark.", asks=("pinches",)),
-        TrialTest("edge", "Edge", "Stand on a small edge.", "No roll, no slip."),
-        TrialTest("smear", "Smear", "Stand on a slope.", "Sole bends to it and holds."),
-        TrialTest("hook", "Hook", "Heel hook, then toe hook.", "The heel stays; no dead space.", asks=("slips",)),
-    ),
-    "lifting": (
-        _STAND, _TOE, _WALK,
-        TrialTest("squat", "Squat", "Bodyweight, then an empty bar, heels down.", "Depth and trunk as computed."),
-        _JUMP,
-    ),
-    "cycling": (
-        _STAND, _TOE,
-        TrialTest("pedal", "Pedal", "Clip in, spin, pull up hard.", "No heel lift, no numbness.",
-                  asks=("slips", "pinches")),
-        TrialTest("clear", "Clearances", "Heel past the crank, toe past the wheel.", "Nothing touches."),
-        TrialTest("bend", "Bend", "Fold, wring and flop the shoe.", "As the spec says."),
-    ),
-    "court": (
-        _STAND, _TOE, _WALK,
-        TrialTest("cut", "Cut", "Shuffles, cuts, stop and start.", "The foot doesn't slide.", asks=("slides",)),
-        TrialTest("lunge", "Lunge", "Several lunges and retreats.", "The heel lands round, no slide.",
-                  asks=("slides",)),
-        _JUMP,
-    ),
-    "field": (
-        _STAND, _TOE, _WALK,
-        TrialTest("cut", "Turn", "Set off, stop, turn.", "The foot doesn't slide.", asks=("slides",)),
-        TrialTest("stride", "Delivery stride", "The bowling stride on a mat, slowly.", "Ankle held, toes not jammed."),
-    ),
-    "ice": (
-        _STAND,
-        TrialTest("toe", "Toes", "Stand, then bend the knees.", "Brush the cap standing, clear it bent.",
-                  asks=("toes",)),
-        TrialTest("lean", "Forward", "Lean into the laces, ten times.", "No heel lift, no fold at the quarter.",
-                  asks=("slips",)),
-        TrialTest("keep", "Keep on", "Laced, sitting and standing.", "No numbness.", 600, asks=("pinches",)),
-    ),
-}  # fmt: skip
-
-
+TESTS: dict[str, tuple[TrialTest, ...]] = {sport: facts.trial for sport, facts in EVERY.items()}
+"""The tests of each sport, in the order they are done."""
 ASKS: dict[str, tuple[Asked, ...]] = {t.slug: t.asks for tests in TESTS.values() for t in tests}
 """What a test asks, by its slug: the same in every sport."""
 
@@ -264,6 +184,10 @@ def advise(trial: PairTrial, upper: Upper, *, unfelt: bool = False) -> list[Advi
         say("wait", "Pinch at the ball: leather forgives it in width. Watch it in the break-in.")
     elif side_pinch:
         say("wider", "Pinch at the ball or outside: a wider last or softer upper, not a longer shoe.")
+    if worst.get("heel", 0) == 3:
+        say("out", "The heel cup can't be worn: this one isn't for this foot; another heel, not another size.")
+    elif worst.get("heel", 0):
+        say("other_shape", "Pinch at the sides of the heel: a wider heel or a softer cup, not a longer shoe.")
     if worst.get("instep", 0):
         say("lacing", "Pressure on the instep: skip a crossing of the laces, or a higher-volume version.")
     if trial.heel_slip:
@@ -271,7 +195,8 @@ def advise(trial: PairTrial, upper: Upper, *, unfelt: bool = False) -> list[Advi
     if trial.slide != "no" and unfelt:
         say(
             "lacing",
-            "It slides: hold it with the closure or an insole; on feet that don't feel nothing is taken closer.",
+            "It slides: hold it with the closure, or an insole where one goes in; on feet that don't feel nothing is "
+            "taken closer.",
         )
     elif both:
         say("lower_volume", "The slide: lock the lacing; a lower volume, no shorter shoe.")

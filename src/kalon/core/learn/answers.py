@@ -10,6 +10,7 @@ from ..contract import Contract
 from ..errors import AtField, BadInput
 from ..shoes.inner import Offset
 from ..sizes import STREET_ROOM_MM, System
+from ..sports.words import Sport
 from .worn import FootFromWornIn, FootFromWornOut, Traced, WornShoe, foot_from_worn
 
 
@@ -21,7 +22,7 @@ class AnsweredShoe(Contract):
     system: System = "eu"
     label: float | None = Field(None, ge=0, le=400)
     says: Literal["tight", "right", "loose"] | None = None
-    sport: Literal["street", "football", "climbing", "lifting", "cycling", "court", "field", "ice"] = "street"
+    sport: Sport | Literal["street"] = "street"
 
 
 class Answers(Contract):

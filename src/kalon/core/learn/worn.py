@@ -14,6 +14,8 @@ from ..feet.usual import OF_BALL_WIDTH, OF_LENGTH
 from ..fit.foot import FIT_ZONES
 from ..shoes.inner import SPREADS, Offset
 from ..sizes import SHORTEST_LAST_MM, STREET_ROOM_MM, System, last_of
+from ..sports.every import EVERY
+from ..sports.words import Sport
 from .observe import ALL, VERDICT_SIGMA_MM, VERDICTS, Told, Verdict, band_of
 from .offsets import Learned
 from .state import NO_EFFECT, Effects, Known, Seen, infer
@@ -23,9 +25,9 @@ OF_STATURE, STATURE_SD_MM = 0.152, 9.0
 ANY_FOOT_MM, ANY_FOOT_SD_MM = 262.0, 16.0
 """An adult's foot of whom nothing is known. House default."""
 RIGHT_MM: dict[str, tuple[float, float]] = {
-    "street": (STREET_ROOM_MM - 3.0, STREET_ROOM_MM + 3.0), "football": (4.0, 9.0), "court": (6.0, 11.0),
-    "lifting": (5.0, 11.0), "field": (6.0, 11.0), "cycling": (5.0, 10.0), "ice": (1.0, 6.0), "climbing": (-12.0, 0.0),
-}  # fmt: skip
+    "street": (STREET_ROOM_MM - 3.0, STREET_ROOM_MM + 3.0),
+    **{sport: facts.right_mm for sport, facts in EVERY.items()},
+}
 """Room at the toe of a shoe its wearer calls right, by what it is for, mm. House defaults."""
 SAID: dict[str, Verdict] = {"tight": "jam", "right": "fine", "loose": "slack"}
 SAID_SIGMA_MM = VERDICT_SIGMA_MM
@@ -43,7 +45,7 @@ class WornShoe(Contract):
     label: float
     width: str = Field("regular", max_length=20)
     says: Literal["tight", "right", "loose"]
-    sport: Literal["street", "football", "climbing", "lifting", "cycling", "court", "field", "ice"] = "street"
+    sport: Sport | Literal["street"] = "street"
     learned: Offset | None = None
     """What is known of that model's inside length against its label, where anything is."""
 

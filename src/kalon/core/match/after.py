@@ -19,7 +19,7 @@ from ..errors import AtField
 from ..feet.gauge import Feet
 from ..fit.chance import new_gap
 from ..fit.foot import FIT_ZONES, FootToFit, foot_to_fit
-from ..fit.size import HOPES, ZONE_NAMES, FitTarget, Hope, capacities, gaps, hope_of
+from ..fit.size import HOPES, ZONE_NAMES, FitTarget, Gaps, Hope, capacities, gaps, hope_of
 from ..fit.stretch import Build, Upper, give_of
 from ..fit.trial import Heard, PairTrial, heard_of, verdicts_of
 from ..learn.observe import ALL, FITTER_SD_MM, TAIL_SHARE, VERDICT_SIGMA_MM, VERDICTS, Told, band_of
@@ -258,17 +258,18 @@ def judged_again(given: TrialNextIn) -> TrialNextOut:
     at = {line.id: i for i, line in enumerate(given.lines)}
     now, felt = after_trial(maker, model, shelf, wants, foot, [Tried(at[n], t) for n, t in given.tried.items()])
 
-    def worth(of: Shelf, on: FootToFit) -> Floats:
-        return gaps(on.larger, on.sigma, of.inner, capacity, band, of.spread, spread=False).quality
+    def worth(of: Shelf, on: FootToFit) -> Gaps:
+        return gaps(on.larger, on.sigma, of.inner, capacity, band, of.spread, spread=False)
 
-    quality, before = worth(now, felt), worth(shelf, foot)
+    found, before = worth(now, felt), worth(shelf, foot).quality
+    quality = found.quality
     order = np.argsort(-quality, kind="stable")
     lines = [
         LineNow(
             line=given.lines[i].id,
             quality=float(quality[i]),
             before=float(before[i]),
-            hope=hope_of(float(quality[i])),
+            hope=hope_of(float(quality[i]), float(found.joint[i])),
             tried=given.lines[i].id in given.tried,
         )
         for i in map(int, order)
@@ -353,17 +354,18 @@ def trial_next(
         for p, row, was in zip(ranking.places, rows, before, strict=True)
     ]
     run = np.flatnonzero(np.isin(every.shoe, tried.shoe))
-    quality = shelf_gaps(shoes, now.part(run), spec, felt).quality
+    found = shelf_gaps(shoes, now.part(run), spec, felt)
+    quality = found.quality
     runs = [
         RunSize(
             line_id=str(every.line_ids[int(row)]),
             shoe_id=shoes[int(every.shoe[row])].id,
             label=float(every.label[row]),
-            hope=hope_of(float(worth)),
+            hope=hope_of(float(worth), float(joint)),
             quality=round(float(worth), 4),
             tried=bool(row >= first),
         )
-        for row, worth in zip(run, quality, strict=True)
+        for row, worth, joint in zip(run, quality, found.joint, strict=True)
     ]
     passed = [
         (float(worth), r.line_id)

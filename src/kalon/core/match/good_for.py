@@ -16,6 +16,7 @@ from ..house import House
 from ..rules.brief import Brief
 from ..rules.spec import plain_answers, spec_for
 from ..rules.words import SPORTS, Sport
+from ..sports.every import facts_of
 from .judged import judge, veto_of
 from .shelf import Shoe
 from .substitutes import ENOUGH_KNOWN, LEAST_SOLE, as_for
@@ -44,7 +45,7 @@ class GoodFor(Contract):
 
 
 def _briefs(sport: Sport, discipline: str) -> Iterator[dict[str, Any]]:
-    for answers in plain_answers(sport):
+    for answers in plain_answers(sport, discipline):
         yield {"sport": sport, "discipline": discipline, "body_kg": 70, "level": "competitive", **answers}
 
 
@@ -79,7 +80,7 @@ def good_elsewhere(shoe: Shoe, house: House) -> list[GoodFor]:
     found = []
     for sport, words in SPORTS.items():
         asked = as_for(shoe, sport)
-        kind = "plate" if sport == "football" else "sole"
+        kind = facts_of(sport).sole_kind
         if sport == shoe.sport or kind not in asked.choices:
             continue
         for option in words.disciplines:

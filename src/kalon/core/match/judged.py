@@ -7,12 +7,13 @@ from dataclasses import dataclass
 from functools import partial
 
 from ..contract import Contract
-from ..rules.aloud import short_word
+from ..rules.aloud import said_word, short_word
 from ..rules.changes import CHOICE_NAMES, value_word
 from ..rules.engine import Spec, SpecBand, SpecVeto, Wish
-from ..rules.scales import CHOICE_WEIGHT, scale
+from ..rules.scales import CHOICE_WEIGHT, SLIPPER, scale
 from ..shoes.anatomy import FEATURES
 from ..shoes.meant import MEANT_WEIGHT, asked_word, in_words, serves
+from .plain import lacks, means, off
 from .score import UNASKED
 from .shelf import Shoe
 
@@ -22,6 +23,10 @@ class Point(Contract):
 
     text: str
     share: float
+    about: str = ""
+    """What it is about, in a sentence's middle: "downturn"."""
+    plain: str = ""
+    """What the shoe does, to follow "It": "has no shank"."""
 
 
 class Ruled(Contract):
@@ -37,14 +42,25 @@ def _amount(value: float, unit: str) -> str:
     return f"{value:g} {unit}".replace(" °", "°").replace("-", "−")
 
 
-def _as_wanted(name: str, value: float, sport: str) -> str:
+Said = tuple[str, str, str]
+"""A point in words: whole, what it is about, and what the shoe does, to follow "It"."""
+
+
+def _thing(name: str, sport: str) -> str:
+    """A property in a sentence's middle: "downturn"."""
+    called = scale(name, sport).name.split(",")[0]
+    return called[:1].lower() + called[1:]
+
+
+def _as_wanted(name: str, value: float, sport: str) -> Said:
     """A property in its band, in a hand's words first: "Downturn: a strong hook, as wanted (20°)."."""
     drawn = scale(name, sport)
     word, amount = short_word(name, value, value, sport), _amount(value, drawn.unit)
-    return f"{drawn.name}: {word}, as wanted ({amount})." if word else f"{drawn.name} {amount}, as wanted."
+    text = f"{drawn.name}: {word}, as wanted ({amount})." if word else f"{drawn.name} {amount}, as wanted."
+    return text, _thing(name, sport), ""
 
 
-def _off(name: str, value: float, band: SpecBand, sport: str) -> str:
+def _off(name: str, value: float, band: SpecBand, sport: str) -> Said:
     """A property outside its band: what the hand finds, what was wanted, and by how much."""
     drawn = scale(name, sport)
     side = "below" if value < band.low else "above"
@@ -52,10 +68,11 @@ def _off(name: str, value: float, band: SpecBand, sport: str) -> str:
     ends = f"{band.low:g} to {band.high:g}" if band.low < 0 else f"{band.low:g}–{band.high:g}"
     amount = f"{_amount(by, drawn.unit)} {side} {ends}".replace("-", "−")
     found, wanted = (short_word(name, *ends, sport) for ends in ((value, value), (band.low, band.high)))
+    plain = off(name, value, band.low)
     if not found:
-        return f"{drawn.name} {_amount(value, drawn.unit)}: {amount}."
+        return f"{drawn.name} {_amount(value, drawn.unit)}: {amount}.", _thing(name, sport), plain
     said = f"{found}, a little {side} the wanted" if found == wanted else f"{found}; wanted: {wanted}"
-    return f"{drawn.name}: {said} ({_amount(value, drawn.unit)}, {amount})."
+    return f"{drawn.name}: {said} ({_amount(value, drawn.unit)}, {amount}).", _thing(name, sport), plain
 
 
 @dataclass(frozen=True)
@@ -74,8 +91,8 @@ def judge(shoe: Shoe, spec: Spec, told: int | None = None) -> Met:
     """Hold a shoe against a spec. What isn't known of it neither helps nor costs: it leaves the total.
 
     Of what helps and what costs the weightiest `told` are put in words, or all."""
-    helps: list[tuple[float, Callable[[], str]]] = []
-    costs: list[tuple[float, Callable[[], str]]] = []
+    helps: list[tuple[float, Callable[[], Said]]] = []
+    costs: list[tuple[float, Callable[[], Said]]] = []
     unknown: list[tuple[float, str]] = []
     got = counted = total = 0.0
     for name, band in spec.properties.items():
@@ -135,34 +152,45 @@ def judge(shoe: Shoe, spec: Spec, told: int | None = None) -> Met:
     )
 
 
-def _in_words(points: list[tuple[float, Callable[[], str]]], told: int | None) -> list[Point]:
+def _in_words(points: list[tuple[float, Callable[[], Said]]], told: int | None) -> list[Point]:
     """The weightiest points, said."""
     points.sort(key=lambda p: -p[0])
-    return [Point(text=say(), share=share) for share, say in points[:told]]
+    found = []
+    for share, say in points[:told]:
+        text, about, plain = say()
+        found.append(Point(text=text, share=share, about=about, plain=plain))
+    return found
 
 
-def _choice(name: str, has: str, best: str | None = None) -> str:
+def _choice(name: str, has: str, best: str | None = None) -> Said:
     """A kind as wanted, or beside the best of it."""
-    words = f"{CHOICE_NAMES[name]}: {value_word(has)}"
-    return f"{words}; best {value_word(best)}." if best else f"{words}."
+    mine = said_word(name, has)
+    if not best:
+        return f"{CHOICE_NAMES[name]}: {mine}, as wanted.", mine, ""
+    better = said_word(name, best)
+    beside = f"{better} would be better"
+    verb = "is" if has == SLIPPER else "has"
+    return f"{CHOICE_NAMES[name]}: {mine}; {beside}.", mine, f"{verb} {mine} where {beside}"
 
 
-def _meant(shoe: Shoe, spec: Spec, wanted: bool) -> str:
+def _meant(shoe: Shoe, spec: Spec, wanted: bool) -> Said:
     """What a shoe is meant for, beside what is asked for."""
-    said = f"Meant for {in_words(shoe.meant_for)}"
-    return f"{said}, as wanted." if wanted else f"{said}, not for {asked_word(spec.asked_for)}."
+    said = f"meant for {in_words(shoe.meant_for)}"
+    if wanted:
+        return f"{said[0].upper()}{said[1:]}, as wanted.", "what it is meant for", ""
+    not_for = f"{said}, not for {asked_word(spec.asked_for)}"
+    return f"{not_for[0].upper()}{not_for[1:]}.", "what it is meant for", f"is {not_for}"
 
 
-def _feature_help(name: str) -> str:
-    return f"{FEATURES[name].name}: {FEATURES[name].does}."
+def _feature_help(name: str) -> Said:
+    return f"{FEATURES[name].name}: {FEATURES[name].does}.", FEATURES[name].said, ""
 
 
-def _feature_cost(name: str, wish: Wish) -> str:
-    """What is said of a shoe that lacks a feature, or has one better done without."""
-    feature = FEATURES[name]
-    if wish == "avoid":
-        return f"{feature.name}: better without; it {feature.does}."
-    return f"{feature.name}: it has none; it {feature.does}."
+def _feature_cost(name: str, wish: Wish) -> Said:
+    """What is said of a shoe that lacks a feature, or has one better done without: what it has or lacks, and what that
+    means."""
+    plain = lacks(name, wish)
+    return f"It {plain}: {means(name, wish)}.", FEATURES[name].said, plain
 
 
 def to_ask(shoe: Shoe, spec: Spec) -> list[str]:

@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..contract import Contract
-from ..rules.aloud import short_word
-from ..rules.changes import CHOICE_NAMES, value_word
+from ..rules.aloud import said_word, short_word
+from ..rules.changes import CHOICE_NAMES
 from ..rules.scales import CHOICE_WEIGHT, PROPERTIES, scale
 from ..shoes.anatomy import FEATURES
+from .plain import having, lacks, means
 from .shelf import Shoe
 
 FEATURE_WEIGHT = 0.4
@@ -77,7 +78,7 @@ def alike(shoe: Shoe, liked: Shoe) -> Like:
             continue
         total.add(weight, float(has != had))
         if has != had:
-            text = f"{CHOICE_NAMES[name]}: {value_word(has)} instead of {value_word(had)}."
+            text = f"{CHOICE_NAMES[name]}: {said_word(name, has)} instead of {said_word(name, had)}."
             differs.append(Difference(text=text, share=weight))
     for name, feature in FEATURES.items():
         it, other = shoe.features.get(name), liked.features.get(name)
@@ -88,7 +89,8 @@ def alike(shoe: Shoe, liked: Shoe) -> Like:
         if it or other:
             total.add(FEATURE_WEIGHT, float(it != other))
         if it != other:
-            text = f"{feature.name}: {'it has one' if it else 'it has none'}; it {feature.does}."
+            what, then = (having(name), f"it {feature.does}") if it else (lacks(name, "want"), means(name, "want"))
+            text = f"It {what}: {then}."
             differs.append(Difference(text=text, share=FEATURE_WEIGHT))
     differs.sort(key=lambda d: -d.share)
     return Like(

@@ -221,7 +221,8 @@ def _cover(
 
 def _why(gain: float, serves: list[PlanNeed]) -> str:
     for_ = " and ".join(f"{n.whose}, {n.name}" if n.whose else n.name for n in serves)
-    return f"For {for_}: {gain:.0%} more of the time in a pair that suits." if for_ else f"{gain:.0%} more of the time."
+    more = f"{gain:.0%} more of the time in a pair that suits"
+    return f"{more}: {for_}." if for_ else f"{more}."
 
 
 def _curve(plan: PlanIn) -> list[tuple[PlanPoint, PairsOut]]:

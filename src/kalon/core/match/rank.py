@@ -14,6 +14,7 @@ from ..fit.chance import rough_worth
 from ..fit.foot import FIT_ZONES, FootToFit
 from ..fit.size import (
     HOPES,
+    LEAST_CHANCE,
     LEAST_QUALITY,
     WORDS,
     ZONE_NAMES,
@@ -158,7 +159,8 @@ def rank(
         close, lines = close.part(rows), lines.part(rows)
     found = _weigh(shoes, close, lines, spec, foot, power)
     shown = [shoes[i] for i in found.shelf.shoe[found.first]]
-    fits = found.quality >= LEAST_QUALITY["should_fit"]
+    joint = found.gaps.joint[found.first]
+    fits = (found.quality >= LEAST_QUALITY["should_fit"]) & (joint >= LEAST_CHANCE["should_fit"])
 
     def place(i: int) -> tuple[float, float, float, str]:
         score = -round(float(found.score[i]), 4)
@@ -171,8 +173,8 @@ def rank(
         return score, 0.0, 0.0, shown[i].id
 
     order = sorted(range(len(shown)), key=place)[:most]
-    targets = {upper: fit_target(spec, upper).band() for upper in {shown[i].upper for i in order}}
-    places = [_explained(shown[i], found, i, spec, targets[shown[i].upper]) for i in order]
+    targets = {kind: fit_target(spec, *kind).band() for kind in {shown[i].fits_as for i in order}}
+    places = [_explained(shown[i], found, i, spec, targets[shown[i].fits_as]) for i in order]
     return Ranking(places=places, vetoed=vetoed, of=of, vetoed_of=len(out))
 
 
@@ -211,7 +213,7 @@ def _explained(shoe: Shoe, found: Weighed, i: int, spec: Spec, target: WantedBan
     met = judge(in_size(shoe, label), spec, TOLD)
     helps, costs = met.helps, met.costs
     word, zone = _worst(result, row, target)
-    hope = hope_of(fit)
+    hope = hope_of(fit, float(result.joint[row]))
     doubt = "" if hope == "should_fit" else _doubt(result, row, target)
     where = "snug in every zone" if word == "snug" else f"{WORDS[word]} at the {ZONE_NAMES[FIT_ZONES[zone]]}"
     text = f"Fit in this size: {HOPES[hope]}, {doubt or where}."

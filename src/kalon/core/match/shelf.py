@@ -15,6 +15,7 @@ from ..fit.size import SHOE_SIGMA_MM, Gaps, WantedBand, capacities, gaps
 from ..fit.stretch import UPPERS, Build, Upper, give_of, settled_stretch
 from ..money import Money
 from ..rules.engine import Spec
+from ..rules.scales import SLIPPER
 from ..rules.spec import fit_target
 from ..shoes.anatomy import Features
 from .score import SAMPLE_EU
@@ -42,6 +43,11 @@ class Shoe:
     """What it is said to be meant for; nothing where nobody said."""
     gives: float = 1.0
     """How much it gives against the table, as follow-ups have shown."""
+
+    @property
+    def fits_as(self) -> tuple[str, str]:
+        """What its wanted room goes by: upper and closure."""
+        return self.upper, self.choices.get("closure", "")
 
 
 def sized(properties: dict[str, float], eu_label: float) -> dict[str, float]:
@@ -97,7 +103,7 @@ House default."""
 
 def near(spec: Spec, foot: FootToFit) -> tuple[float, float]:
     """Inner lengths, mm, between which the lines lie that may come into question."""
-    bands = [fit_target(spec, upper).band() for upper in UPPERS]
+    bands = [fit_target(spec, upper, closure).band() for upper in UPPERS for closure in ("", SLIPPER)]
     low, high = min(b.low[0] for b in bands), max(b.high[0] for b in bands)
     return float(foot.larger[0] + low - FAR_BELOW_MM), float(foot.larger[0] + high + FAR_ABOVE_MM)
 
@@ -128,8 +134,8 @@ def lines_of(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec) -> LineWants:
     free = np.array([(1 - s.reinforced) * s.gives for s in shoes])
     length = np.array([g.length_mm for g in give]) * free
     girth = np.array([g.girth_pct for g in give]) * free
-    of_upper = {upper: fit_target(spec, upper).band() for upper in {s.upper for s in shoes}}
-    targets = [of_upper[s.upper] for s in shoes]
+    of_kind = {kind: fit_target(spec, *kind).band() for kind in {s.fits_as for s in shoes}}
+    targets = [of_kind[s.fits_as] for s in shoes]
     return LineWants(
         capacity=capacities(length[shelf.shoe], girth[shelf.shoe], shelf.inner),
         low=np.stack([t.low for t in targets])[shelf.shoe],

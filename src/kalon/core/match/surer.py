@@ -53,25 +53,29 @@ def surer(shoes: Sequence[Shoe], shelf: Shelf, spec: Spec, foot: FootToFit, feet
         return None
     near = _weighed(shoes, shelf, spec, foot)
     share = WEIGHTS / WEIGHTS.sum()
-    found: list[tuple[float, float, float, str]] = []
+    found: list[tuple[float, float, float, float, float, str]] = []
     for zone, name in unmeasured:
         spread = float(foot.sigma[zone])
         known = min(spread, SIGMA_MM[name])
         sigma = foot.sigma.copy()
         sigma[zone] = known
-        qualities = []
+        qualities, chances = [], []
         for node in NODES:
             shift = np.zeros(len(FIT_ZONES))
             shift[zone] = node * (spread**2 - known**2) ** 0.5
             tried = replace(foot, sides={side: v + shift for side, v in foot.sides.items()}, sigma=sigma)
-            qualities.append(shelf_gaps(shoes, near, spec, tried).quality)
-        by_value = np.array(qualities)
+            weighed = shelf_gaps(shoes, near, spec, tried)
+            qualities.append(weighed.quality)
+            chances.append(weighed.joint)
+        by_value, joint = np.array(qualities), np.array(chances)
         now, then = float((share @ by_value).max()), float(share @ by_value.max(axis=1))
-        found.append((then - now, now, then, name))
-    gain, now, then, name = max(found)
+        likely = float((share @ joint)[int(np.argmax(share @ by_value))])
+        likelier = float(share @ np.take_along_axis(joint, by_value.argmax(axis=1)[:, None], axis=1)[:, 0])
+        found.append((then - now, now, then, likely, likelier, name))
+    gain, now, then, likely, likelier, name = max(found)
     if gain < LEAST_GAIN:
         return None
-    was, become = hope_of(now), hope_of(then)
+    was, become = hope_of(now, likely), hope_of(then, likelier)
     change = f": {HOPES[become]} where it is {HOPES[was]} now" if become != was else ""
     return Surer(
         measure=name,

@@ -15,7 +15,7 @@ from ..feet.gauge import Arch
 
 Floor = Literal["sprung_wood", "hard_wood", "vinyl_foam", "concrete", "clay"]
 FORCE_REDUCTION_PCT: dict[Floor, float] = {
-    "sprung_wood": 60, "hard_wood": 42, "vinyl_foam": 35, "clay": 25, "concrete": 5,
+    "sprung_wood": 60, "vinyl_foam": 35, "hard_wood": 30, "clay": 25, "concrete": 5,
 }  # fmt: skip
 """What a floor takes from a landing. House defaults within the classes of EN 14904."""
 CLASSES_PCT: tuple[tuple[float, str], ...] = (

@@ -58,16 +58,22 @@ LEADS = {
     "leather_unlined": "leather that gives", "leather_lined": "lined leather", "leather_thin": "thin leather",
     "suede": "suede that gives", "microfibre": "microfibre that holds its shape",
     "synthetic": "a synthetic that holds its shape", "knit": "a knit", "mesh": "a mesh that breathes",
-    "dial": "a dial", "ratchet": "a ratchet", "laces_strap": "laces and a strap",
+    "laceless": "no laces", "dial": "a dial", "ratchet": "a ratchet", "laces_strap": "laces and a strap",
     "two_bolt": "cleats on two bolts", "three_bolt": "cleats on three bolts", "both": "holes for either cleat",
 }  # fmt: skip
 """Choices as they are said of a whole shoe; the others are said as they are called."""
 HALF_SIZE_MM = 4.23
 """Half a UK size, a third of an inch a size. Sizes are said in one system: half of one is another length in each."""
+FLAT_TOES_MM = -2.0
+"""From here on a climbing shoe's room lets the toes lie flat: it isn't said as sizes under. House default."""
 OF_A_SHOE = {"midsole": {"full": "a full midsole", "split": "a split midsole", "none": "no midsole"}}
 SAID_PROPERTIES = 2
 SAID_FEATURES, SAID_FROM = 2, 0.6
 """How many features are said of a whole shoe, and from which weight. House defaults."""
+SAID_BY = {
+    "toe_patch": "toe_rubber", "low_tread": "tread_mm", "thick_heel": "heel_rubber", "token_heel": "heel_rubber",
+}  # fmt: skip
+"""Features that a property says already: rubber all over the toes needs no rubber over the toes beside it."""
 PART = re.compile("^an? (?:sole|middle|last) (?:that )?")
 """What a band's own name says already."""
 
@@ -92,6 +98,13 @@ def hand_words(spec: Spec) -> dict[str, str]:
 def short_word(name: str, low: float, high: float, sport: str) -> str:
     """`hand_word` beside the property's name: "folds at the ball" for "a sole that folds at the ball"."""
     return PART.sub("", hand_word(name, low, high, sport))
+
+
+def said_word(name: str, value: str) -> str:
+    """A choice's value as it is said of a whole shoe: "round studs", "no midsole"."""
+    if name == "cleat" and value == "none":
+        return "no cleat"
+    return _lead(name, value)
 
 
 def _lead(name: str, value: str) -> str:
@@ -141,6 +154,8 @@ def size_said(spec: Spec) -> str:
     room = _room(spec, first)
     if room is None:
         return ""
+    if spec.sport == "climbing" and (room.low + room.high) / 2 >= FLAT_TOES_MM:
+        return "toes flat, neither tight nor loose; measured, not sized down"
     under = _under(room)
     said = f"{under} under your street shoe" if under else "about your street size"
     gives = _room(spec, other[0]) if other else None
@@ -166,7 +181,10 @@ def sentence(spec: Spec) -> str:
     wished = [
         FEATURES[name].said
         for name, f in spec.features.items()
-        if f.wish != "avoid" and f.weight >= SAID_FROM and not (strapped and name == "tie_down")
+        if f.wish != "avoid"
+        and f.weight >= SAID_FROM
+        and not (strapped and name == "tie_down")
+        and SAID_BY.get(name) not in weighty
     ]
     parts = [p for p in (*leads, *(words[n] for n in weighty), *wished[:SAID_FEATURES]) if p]
     said = ", ".join(dict.fromkeys(parts))

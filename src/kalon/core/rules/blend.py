@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import cast
 
 from ..shoes.anatomy import FEATURES
 from .changes import ROOM_NAMES, value_word
@@ -21,7 +22,9 @@ from .engine import (
     caution_order,
     wish_of,
 )
+from .possible import possible
 from .scales import CHOICES, PROPERTIES, ROOMS, scale
+from .words import SPORTS, Sport
 
 Shared = Sequence[tuple[float, Spec]]
 APART_MM = 3.0
@@ -34,6 +37,52 @@ def _joined(lists: Sequence[Sequence[Reason]]) -> list[Reason]:
     for reason in (r for reasons in lists for r in reasons):
         found.setdefault(reason.rule, reason)
     return [found[rule] for rule in sorted(found)]
+
+
+def _for_each(held: Sequence[tuple[Spec, Sequence[Reason]]], of: int) -> list[Reason]:
+    """The same for a band that isn't any discipline's own: what not all of them say alike is said of the one that says
+    it, for its numbers are of its own band."""
+    said: dict[str, list[str]] = {}
+    for _, reasons in held:
+        for reason in reasons:
+            said.setdefault(reason.rule, []).append(reason.text)
+    found: dict[str, Reason] = {}
+    for spec, reasons in held:
+        for reason in reasons:
+            if reason.rule not in found:
+                alike = len(said[reason.rule]) == of and len(set(said[reason.rule])) == 1
+                text = reason.text if alike else _of(spec, reason.text)
+                found[reason.rule] = reason.model_copy(update={"text": text})
+    return [found[rule] for rule in sorted(found)]
+
+
+def _cautions(specs: Sequence[Spec]) -> dict[tuple[str, str], SpecCaution]:
+    """Each caution once; one that not all disciplines share is said of the one that raised it."""
+    said: dict[tuple[str, str], list[str]] = {}
+    for spec in specs:
+        for key, text in {(c.rule, c.about): c.text for c in spec.cautions}.items():
+            said.setdefault(key, []).append(text)
+    found: dict[tuple[str, str], SpecCaution] = {}
+    for spec in specs:
+        for caution in spec.cautions:
+            key = (caution.rule, caution.about)
+            alike = len(said[key]) == len(specs) and len(set(said[key])) == 1
+            must = caution.must_acknowledge or (key in found and found[key].must_acknowledge)
+            text = caution.text if alike else _of(spec, caution.text)
+            found[key] = (found.get(key) or caution.model_copy(update={"text": text})).model_copy(
+                update={"must_acknowledge": must}
+            )
+    return found
+
+
+def _of(spec: Spec, text: str) -> str:
+    """What is said of one discipline: "Deadlifts: flat, so the pull is short"."""
+    words = next(d.text for d in SPORTS[cast(Sport, spec.sport)].disciplines if d.value == spec.discipline)
+    if text.lower().startswith(words.lower()):
+        return text
+    first = text.split()[0]
+    spelt = len(first) > 1 and first.isupper()
+    return f"{words}: {text if spelt else text[:1].lower() + text[1:]}"
 
 
 def _ends(parts: Sequence[tuple[float, float, float]], apart: float) -> tuple[float, float, bool]:
@@ -50,6 +99,8 @@ def _ends(parts: Sequence[tuple[float, float, float]], apart: float) -> tuple[fl
     return low, high, False
 
 
+UNDERNEATH = ("plate", "sole")
+"""A shoe stands on the one or the other: what a discipline asks for says which. No discipline asks for both."""
 SERVES = 0.4
 """Score from which a value serves a discipline that likes another better. House default."""
 
@@ -111,12 +162,14 @@ def blend(shared: Shared) -> Spec:
         low, high, apart = _ends([(share, b.low, b.high) for share, b in held], drawn.falloff / 2)
         weight = sum(share * b.weight for share, b in held)
         if apart and weight > 0.3:
-            pulls.append(drawn.name)
+            pulls.append(drawn.name[:1].lower() + drawn.name[1:])
         properties[name] = SpecBand(
             low=_grained(low, drawn.grain),
             high=_grained(high, drawn.grain),
             weight=round(weight, 3),
-            reasons=_joined([b.reasons for _, b in held]),
+            reasons=_for_each(
+                [(s, s.properties[name].reasons) for _, s in shared if name in s.properties], len(shared)
+            ),
         )
     fit: dict[str, SpecRoom] = {}
     for name in ROOMS:
@@ -125,16 +178,18 @@ def blend(shared: Shared) -> Spec:
             continue
         low, high, apart = _ends([(share, r.low, r.high) for share, r in rooms], APART_MM)
         if apart:
-            pulls.append(ROOM_NAMES[name])
+            pulls.append(ROOM_NAMES[name][:1].lower() + ROOM_NAMES[name][1:])
         fit[name] = SpecRoom(
-            low=_grained(low, 0.5), high=_grained(high, 0.5), reasons=_joined([r.reasons for _, r in rooms])
+            low=_grained(low, 0.5),
+            high=_grained(high, 0.5),
+            reasons=_for_each([(s, s.fit[name].reasons) for _, s in shared if name in s.fit], len(shared)),
         )
     features = _features(shared)
     pulls += _opposed(shared)
     vetoes = {(v.name, v.value, v.rule): v for _, s in shared for v in s.vetoes}
     out = {(name, value) for name, value, _ in vetoes}
     choices: dict[str, list[SpecChoice]] = {}
-    cautions = {(c.rule, c.about): c for _, s in shared for c in s.cautions}
+    cautions = _cautions([s for _, s in shared])
     for choice in CHOICES:
         scores: dict[str, float] = {}
         reasons: dict[str, list[list[Reason]]] = {}
@@ -159,6 +214,10 @@ def blend(shared: Shared) -> Spec:
                 pulls.append(f"{choice} ({value_word(winner)} serves one of them and not the other)")
         elif scores:
             cautions[f"engine.no_{choice}_left", choice] = all_out(choice)
+    if all(kind in choices for kind in UNDERNEATH):
+        largest = max(shared, key=lambda p: p[0])[1]
+        del choices[next(kind for kind in UNDERNEATH if kind not in largest.choices)]
+        pulls.append("what is underneath")
     if pulls:
         cautions["engine.pulls_apart", "also"] = SpecCaution(
             rule="engine.pulls_apart", mark="HD", about="also", must_acknowledge=True,
@@ -172,13 +231,14 @@ def blend(shared: Shared) -> Spec:
             "properties": properties,
             "fit": fit,
             "choices": choices,
-            "features": features,
+            "features": possible(features, choices),
             "vetoes": ordered,
             "cautions": sorted(cautions.values(), key=caution_order),
             "choice_weights": {
                 c: ChoiceWeight(
                     weight=max(s.choice_weights[c].weight for _, s in shared if c in s.choice_weights),
                     held=any(s.choice_weights[c].held for _, s in shared if c in s.choice_weights),
+                    reasons=_joined([s.choice_weights[c].reasons for _, s in shared if c in s.choice_weights]),
                 )
                 for c in choices
             },

@@ -29,7 +29,7 @@ DEGREES_PER_CM = 3.6
 """Dorsiflexion per cm of knee-to-wall distance. Konor 2012, published; value from memory."""
 
 
-UNASKED_YET = {"sport": "the sport", "discipline": "what they do most"}
+UNASKED_YET = {"sport": "the sport", "discipline": "what they do most", "also": "what the pair is also for"}
 """What comes before a sport's own questions, in words."""
 
 
@@ -93,6 +93,20 @@ def _one_of(value: str, allowed: list[str], what: str, field: str) -> None:
         raise AtField(field, f"No {what} is called {value}; one of: {', '.join(allowed)}")
 
 
+def unsaid_of_also(draft: BriefDraft) -> list[str]:
+    """Paths of what a further discipline can't do without, and that neither it nor the first one says."""
+    if draft.sport is None:
+        return []
+    words = SPORTS[draft.sport]
+    said = {f for f in words.needed(draft.discipline) if getattr(draft, f) is not None}
+    return [
+        f"also.{i}.{field}"
+        for i, other in enumerate(draft.also)
+        for field in words.needed(other.discipline)
+        if getattr(other, field) is None and field not in said
+    ]
+
+
 OF_ONE_SPORT = ("discipline", "also", "schools")
 """Answers whose words belong to one sport: they are left behind when the sport is changed."""
 
@@ -144,9 +158,12 @@ class Brief(BriefDraft):
         words = SPORTS[self.sport]
         for name in OF_ONE_SPORT:
             _in_words(self, name)
-        for ask in (a for a in words.asks if a.field in words.needs and getattr(self, a.field) is None):
+        needed = words.needed(self.discipline)
+        for ask in (a for a in words.asks if a.field in needed and getattr(self, a.field) is None):
             allowed = ", ".join(o.value for o in ask.options)
             raise AtField(ask.field, f"{self.sport.capitalize()} needs an answer here; one of: {allowed}")
+        for path in unsaid_of_also(self):
+            raise AtField(path, "What the pair is also for needs an answer here too")
         return self
 
     @property
@@ -157,25 +174,31 @@ class Brief(BriefDraft):
         return None if self.knee_to_wall_cm is None else min(self.knee_to_wall_cm * DEGREES_PER_CM, 60.0)
 
     def each(self) -> list[tuple[float, Brief]]:
-        """One plain brief a discipline with its share of the time (0…1), the first one's what is left."""
+        """One plain brief a discipline with its share of the time (0…1), the first one's what is left. What another
+        discipline of the sport can't do without is left behind where it isn't asked."""
         if not self.also:
-            return [(1.0, self)]
+            return [(1.0, self._own())]
         rest = 1 - sum(o.share_pct for o in self.also) / 100
         plain: dict[str, Any] = {"also": []}
-        found = [(rest, self.model_copy(update=plain))]
+        found = [(rest, self.model_copy(update=plain)._own())]
         for other in self.also:
             differs = other.model_dump(exclude={"share_pct"}, exclude_none=True)
-            found.append((other.share_pct / 100, self.model_copy(update=plain | differs)))
+            found.append((other.share_pct / 100, self._own().model_copy(update=plain | differs)._own()))
         return found
+
+    def _own(self) -> Brief:
+        words = SPORTS[self.sport]
+        strange = set(words.needs) - set(words.needed(self.discipline))
+        return self.model_copy(update=dict.fromkeys(strange)) if strange else self
 
 
 def still_to_ask(draft: BriefDraft) -> list[str]:
     """Fields a spec cannot do without and that are not answered yet."""
     if draft.sport is None:
         return ["sport"]
-    needed = ["discipline", "body_kg", *SPORTS[draft.sport].needs]
+    needed = ["discipline", "body_kg", *SPORTS[draft.sport].needed(draft.discipline)]
     known = asked_only(draft)
-    return [f for f in needed if getattr(known, f) is None]
+    return [f for f in needed if getattr(known, f) is None] or (["also"] if unsaid_of_also(known) else [])
 
 
 def _as_asked(field: str, sport: Sport | None) -> str:

@@ -4,30 +4,74 @@ from __future__ import annotations
 
 from ..contract import Mark
 from ..feet.cautions import CONCERNS, REFER
+from ..feet.growth import months_to_half_size
 from ..feet.noted import Slug
+from ..sports.every import facts_of
+from ..sports.facts import Slack
 from .engine import Avoid, Band, Case, Caution, Effect, Limit, Move, Need, Rank, Rule, Want, Weigh
+from .lifting import RUNS, UNDER_LOAD
 from .scales import ROOMS
 
 NARROW_HEEL, LONG_THIN, WIDE_FORE = 0.235, 0.375, 0.405
 """Heel width, and ball width below and above which a foot counts so, shares of length. House defaults."""
-SLACK_HARMS = ("climbing", "ice")
-"""Where room to grow does harm."""
-CUTS = ("football", "court", "field")
-"""Where slack does harm in cutting: a little room to grow, no more."""
-NEW_HEIGHTS = {
-    "climbing": "Another downturn or stiffness", "lifting": "Another heel", "cycling": "Another sole and stack",
-    "football": "Another plate or stiffness", "court": "Another heel or stiffness", "field": "Another sole",
-    "ice": "Another boot",
-}  # fmt: skip
-"""What the body has to get used to, by sport."""
+LITTLE_TO_GROW_MM, ROOM_TO_GROW_MM = 2.0, 4.0
+"""Room to grow where slack does harm, and where it does none. House defaults."""
 
 
 def _always(_: Case) -> bool:
     return True
 
 
+VERY_HEAVY_KG = 100.0
+"""From here a shoe is worn out sooner and stood on harder. From memory."""
+HEEL_SETTING_MM = 3.0
+"""How far a heel may lie from the one a prosthesis is set to. From memory."""
+
+
+def _set_heel(c: Case) -> tuple[Effect, ...]:
+    """The drop of the shoe they walk in now, give or take what a prosthesis bears."""
+    drop = c.present_drop_mm
+    told = (Caution("present", True),)
+    if drop is None:
+        return told
+    return (Limit("drop_mm", least=max(drop - HEEL_SETTING_MM, 0), most=max(drop + HEEL_SETTING_MM, 1)), *told)
+
+
+def _older(c: Case) -> str:
+    """Older, and how that is known: what was ticked says more than a date of birth."""
+    said = c.concerns["older"].said
+    return f"Older{said}" if said else "Older, and feels it the day after"
+
+
+def _lifts(c: Case) -> str:
+    """What eases a tendon: where a high heel tips nobody over, a higher drop too."""
+    return "a drop of 8–10 mm or lifts" if c.does(*RUNS) else "thin lifts"
+
+
+def _slack(c: Case) -> Slack:
+    return facts_of(c.brief.sport).slack
+
+
+def _held(c: Case) -> bool:
+    """Whether a foot that slides does harm here: in cuts, and under a bar."""
+    return _slack(c) == "little" or c.does(*UNDER_LOAD)
+
+
+UNTIL_THEN = "three months"
+"""When feet that grow are measured again where nobody knows how old they are. House default."""
+
+
+def again_words(c: Case) -> str:
+    """When to measure growing feet again: by how fast feet of that age grow."""
+    if c.age_years is None:
+        return f"measure again in {UNTIL_THEN}; the date of birth would say when"
+    months = months_to_half_size(c.age_years)
+    after = f"{months} months" if months > 1 else "a month"
+    return f"measure again in {after}, when half a size is used up as feet usually grow at {c.age_years:.0f}"
+
+
 def _room_to_grow(c: Case) -> tuple[Effect, ...]:
-    most = 2.0 if c.brief.sport in CUTS else 4.0
+    most = LITTLE_TO_GROW_MM if _held(c) else ROOM_TO_GROW_MM
     return (Move("toe_room_mm", 0, most), Move("toe_room_leather_mm", 0, most))
 
 
@@ -72,22 +116,16 @@ ARCH_BANDS = {"low": (0.5, 4.0), "medium": (2.5, 6.5), "high": (5.0, 9.0)}
 """Support under each arch, of 10. House defaults."""
 REFERENCE_FOOT_MM = 265.0
 """The foot whose shoe the masses of the rulebook are of. House default."""
-USUAL_MASS_G = {"football": 220.0, "cycling": 300.0, "court": 300.0, "lifting": 330.0, "field": 360.0, "ice": 620.0}
-"""What one shoe for that foot weighs. House defaults."""
-
-
-def _arches(c: Case) -> set[str]:
-    return {a for a in (c.feet.left.arch, c.feet.right.arch) if a} if c.feet else set()
 
 
 def _one_arch(c: Case) -> str | None:
     """The arch of both feet, or of the one that was looked at; none where they are unlike or the shoe has none."""
-    found = _arches(c)
+    found = c.arches
     return next(iter(found)) if len(found) == 1 and _has_insole(c) else None
 
 
 def _arch_band(c: Case) -> tuple[Effect, ...]:
-    weight = 1.2 if c.does("gym_running") else 0.6
+    weight = 1.2 if c.does(*RUNS) else 0.6
     return (Band("arch_support", *ARCH_BANDS[_one_arch(c) or "medium"], weight),)
 
 
@@ -99,8 +137,7 @@ ARCH_TEXTS = {
 
 
 def _has_insole(c: Case) -> bool:
-    """Climbing shoes have no insole, no eyelet rows and no heel tab."""
-    return c.brief.sport != "climbing"
+    return facts_of(c.brief.sport).insole
 
 
 def _toes(c: Case) -> set[str]:
@@ -111,7 +148,7 @@ def heavier_g(c: Case) -> float:
     """How much more the shoe of this foot weighs than that of the reference foot, g; as its length squared."""
     if c.feet is None or not (c.feet.left.length_mm or c.feet.right.length_mm):
         return 0.0
-    return float(USUAL_MASS_G.get(c.brief.sport, 0.0) * ((c.foot_mm / REFERENCE_FOOT_MM) ** 2 - 1))
+    return float(facts_of(c.brief.sport).usual_g * ((c.foot_mm / REFERENCE_FOOT_MM) ** 2 - 1))
 
 
 RULES: tuple[Rule, ...] = (
@@ -125,14 +162,22 @@ RULES: tuple[Rule, ...] = (
     Rule("feet.unfelt_care", lambda c: c.unfelt, (Caution("spec"),), UNFELT_CARE, "MEM"),
     Rule("caution.pain", lambda c: c.has("heel_pain", "forefoot", "achilles", "knee", "ankle", "back", "hip"),
          (Caution("history"),), "Pain that lasts: see a clinician; a shoe can only ease it.", "CP"),
-    Rule("caution.child_heel", lambda c: c.brief.growing and c.has("heel_pain"), (Caution("history", True),),
+    Rule("caution.pregnancy", lambda c: c.has("pregnancy"), (Caution("note"),),
+         lambda c: f"Pregnant{c.concerns['pregnancy'].said}: feet often end 2–10 mm longer and fuller, for good. Fit "
+         "for now, late in the day, with a closure that lets out; measure again after it.", "MEM"),
+    Rule("caution.prosthesis", lambda c: c.has("prosthesis"), _set_heel,
+         lambda c: f"A prosthesis{c.concerns['prosthesis'].said}: it is set to one heel height, and more than "
+         f"{HEEL_SETTING_MM:g} mm off it tips the leg. " + ("Kept to the present shoe's drop; its" if
+         c.present_drop_mm is not None else "Measure the present shoe's drop; the") + " prosthetist decides.",
+         "MEM"),
+    Rule("caution.child_heel", lambda c: c.growing and c.has("heel_pain"), (Caution("history", True),),
          f"Heel pain while still growing: {REFER}", "CP"),
     Rule("caution.build_up", _always, (Caution("spec"),),
-         lambda c: f"{NEW_HEIGHTS[c.brief.sport]}: build up over weeks, the body adapts slowly.", "CP"),
+         lambda c: f"{facts_of(c.brief.sport).new_height}: build up over weeks, the body adapts slowly.", "CP"),
     Rule("caution.no_oven", lambda c: c.brief.level == "new" or c.does("badminton"), (Caution("spec"),),
          "Never soften a shoe in an oven or with close heat: burns, fire, and the glue lets go.", "CP"),
     Rule("feet.narrow_heel", lambda c: _share_below(c, "heel_width_mm", NARROW_HEEL),
-         lambda c: (Rank("closure", "laces", 0.2), Rank("closure", "laces_strap", 0.2),
+         lambda c: (*(Rank("closure", way, 0.2) for way in ("laces", "laces_strap", "strap_1", "strap_2", "strap_3")),
                     *((Want("high_eyelet", 0.4), Want("heel_tab", 0.3)) if _has_insole(c) else ())),
          "A narrow heel: laces or a strap put the tension where it is wanted.", "CP"),
     Rule("feet.wide_fore_narrow_heel",
@@ -142,7 +187,8 @@ RULES: tuple[Rule, ...] = (
          "Wide in front, narrow at the heel: look for that shape, a wide size only adds slack.", "CP"),
     Rule("feet.long_thin", lambda c: _share_below(c, "ball_width_mm", LONG_THIN),
          lambda c: (Caution("feet"), *((Want("removable_insole", 0.3),) if _has_insole(c) else ())),
-         "Long thin feet: in a wide last an insole takes up the volume.", "CP"),
+         lambda c: "Long thin feet: in a wide last an insole takes up the volume." if _has_insole(c)
+         else "Long thin feet: a narrow last; no insole goes in to take up a wide one.", "CP"),
     Rule("feet.low_volume", lambda c: c.volume("low"),
          (Want("low_volume_version", 0.6), Caution("feet")),
          "Low volume: the lower-volume version of a line, whatever the label on the box says.", "CP"),
@@ -152,24 +198,58 @@ RULES: tuple[Rule, ...] = (
     Rule("feet.flat_structure", lambda c: c.arch("low"),
          lambda c: (Move("twist_n_mm_per_deg", 50, 50), Move("heel_counter", 0.5, 0.5),
                     Weigh("twist_n_mm_per_deg", 0.2), Move("last_curve_deg", -2, -2),
-                    *((Want("shank", 0.3),) if _has_insole(c) else ())),
+                    *((Want("shank", 0.3),) if _has_insole(c) else (Rank("midsole", "full", 0.3),)),
+                    *((Want("bridged_midsole", 0.3),) if c.does(*RUNS) else ())),
          "A low arch wants more structure: less wringing, a firmer heel.", "CP"),
-    Rule("feet.high_arch", lambda c: c.arch("high") and c.brief.sport not in ("court", "cycling"),
-         (Move("cushion", 0.5, 0.5),),
+    Rule("feet.high_arch", lambda c: c.arch("high") and c.brief.sport not in ("court", "cycling")
+         and not c.does(*UNDER_LOAD), (Move("cushion", 0.5, 0.5),),
          "A high, stiff arch wants more cushion; and never a flat-arched shoe under it.", "CP"),
+    Rule("feet.high_arch_loaded", lambda c: c.arch("high") and c.does(*UNDER_LOAD),
+         (Want("removable_insole", 0.4), Caution("feet")),
+         "A high arch under load: an insole that carries it, firm; no foam, which sways under a bar.", "CP"),
     Rule("feet.older", lambda c: c.has("older") and c.brief.sport in ("court", "field"),
-         (Move("cushion", 0.4, 0.6),), "Older, and feels it the day after: a little more cushion.", "HD"),
+         (Move("cushion", 0.4, 0.6),), lambda c: f"{_older(c)}: a little more cushion.", "HD"),
     Rule("caution.older", lambda c: c.has("older") and c.brief.sport not in ("football", "court", "field"),
-         (Caution("history"),), "Older, and feels it the day after: comfort before performance, and build up slowly.",
-         "HD"),
+         (Caution("history"),), lambda c: f"{_older(c)}: comfort before performance, and build up slowly.", "HD"),
     Rule("feet.arch", lambda c: _one_arch(c) is not None, _arch_band, lambda c: ARCH_TEXTS[_one_arch(c) or "medium"],
          "CP"),
-    Rule("feet.arches_unlike", lambda c: len(_arches(c)) > 1 and _has_insole(c),
+    Rule("feet.arches_unlike", lambda c: len(c.arches) > 1 and _has_insole(c),
          (Want("removable_insole", 0.4), Caution("feet")),
          "The arches are unlike: an insole that comes out, and one of its own for each foot.", "HD"),
     Rule("feet.orthosis", lambda c: c.has("orthosis") and _has_insole(c),
          (Need("removable_insole"), Caution("history")),
          "A prescribed insole: the shoe's own must come out, and it is tried with the prescribed one in.", "CP"),
+    Rule("feet.orthosis_deep", lambda c: c.has("orthosis") and _has_insole(c),
+         (Move("collar_mm", 2, 4), Move("heel_counter", 0.3, 0.3)),
+         "A prescribed insole lifts the heel by 3–6 mm: a deep heel, or it slips.", "MEM"),
+    Rule("feet.ankle_brace", lambda c: c.has("ankle") and c.brief.sport not in ("climbing", "cycling", "ice"),
+         (Caution("history"),),
+         "A sprained ankle: a brace or tape for a year about halves its return; if one is worn, fit with it in.",
+         "MEM"),
+    Rule("feet.forefoot_box", lambda c: c.has("forefoot") and c.brief.sport != "climbing",
+         (Move("toe_box_mm", 2, 3), Caution("history")),
+         "A sore ball or a neuroma: wide over the toes, and a pad behind the heads of the toes, not under them.",
+         "MEM"),
+    Rule("feet.stiff_toe", lambda c: c.has("stiff_toe"),
+         lambda c: (Caution("note"),) if facts_of(c.brief.sport).by_body
+         else (Caution("note"), Move("bend_n_mm_per_deg", 40, 60)),
+         lambda c: f"A stiff big toe{c.concerns['stiff_toe'].said}: a forefoot that bends little, or rolls.",
+         "MEM"),
+    Rule("feet.leg_length", lambda c: c.has("leg_length"), (Caution("note"),),
+         lambda c: f"Legs of unlike length{c.concerns['leg_length'].said}: from about 6 mm a shim; a clinician says "
+         "how much.", "MEM"),
+    Rule("feet.very_heavy", lambda c: (c.brief.body_kg >= VERY_HEAVY_KG and c.brief.sport in ("court", "field"))
+         or (c.brief.body_kg >= VERY_HEAVY_KG and c.does(*RUNS, "mixed_training")),
+         lambda c: (*((Move("heel_flare", 0.02, 0.02),) if c.brief.sport == "court" else ()),
+                    Weigh("twist_n_mm_per_deg", 0.2), Caution("body_kg")),
+         f"From {VERY_HEAVY_KG:g} kg: firm foam rather than soft, a wide base, and another pair sooner.", "MEM"),
+    Rule("feet.achilles_drop", lambda c: c.has("achilles") and (c.brief.sport in ("court", "field")
+         or c.does(*RUNS)), (Caution("history"),),
+         lambda c: f"Achilles trouble: {_lifts(c)} in both "
+         "shoes ease it, weaned over weeks; a clinician first.",
+         "MEM"),
+    Rule("growing.heel_lift", lambda c: c.growing and c.has("heel_pain") and _has_insole(c), (Caution("history"),),
+         "Heel pain at 8 to 14: until a clinician has looked, cushion and a lift of 6–10 mm in both shoes.", "MEM"),
     Rule("feet.heel_pain", lambda c: c.has("heel_pain") and _has_insole(c), (Want("removable_insole", 0.8),),
          "Heel pain: an insole that comes out.", "CP"),
     Rule("feet.toes", lambda c: bool(_toes(c) & {"square", "second_longest"}),
@@ -181,12 +261,13 @@ RULES: tuple[Rule, ...] = (
     Rule("feet.mass", lambda c: abs(heavier_g(c)) >= 5, lambda c: (Move("mass_g", heavier_g(c), heavier_g(c)),),
          lambda c: "A longer shoe weighs more: weight goes with size." if heavier_g(c) > 0
          else "A shorter shoe weighs less: weight goes with size.", "HD"),
-    Rule("growing.room", lambda c: c.brief.growing and c.brief.sport not in SLACK_HARMS
+    Rule("growing.room", lambda c: c.growing and _slack(c) != "harms"
          and not (c.brief.sport == "court" and c.school("court_size") == "half_up"), _room_to_grow,
-         lambda c: "Still growing: 2 mm at most, for slack does harm in cutting." if c.brief.sport in CUTS
+         lambda c: f"Still growing: {LITTLE_TO_GROW_MM:g} mm at most, for slack does harm "
+         f"{'in cutting' if _slack(c) == 'little' else 'under load'}." if _held(c)
          else "Still growing: a little more room in front does no harm here.", "HD"),
-    Rule("growing.no_room", lambda c: c.brief.growing and c.brief.sport in SLACK_HARMS, (Caution("growing"),),
-         "Still growing, but slack does harm here: fit it now, and measure again in three months.", "HD"),
-    Rule("growing.measure", lambda c: c.brief.growing and c.brief.sport not in SLACK_HARMS, (Caution("growing"),),
-         "Still growing: measure again in three months.", "HD"),
+    Rule("growing.no_room", lambda c: c.growing and _slack(c) == "harms", (Caution("growing"),),
+         lambda c: f"Still growing, but slack does harm here: fit it now, and {again_words(c)}.", "HD"),
+    Rule("growing.measure", lambda c: c.growing and _slack(c) != "harms", (Caution("growing"),),
+         lambda c: f"Still growing: {again_words(c)}.", "HD"),
 )  # fmt: skip

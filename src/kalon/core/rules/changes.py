@@ -8,7 +8,8 @@ from .scales import scale
 
 ROOM_NAMES = {
     "toe_room_mm": "Room at the toe", "toe_room_leather_mm": "Room at the toe, leather, new",
-    "toe_room_unlined_mm": "Room at the toe, unlined leather, new", "ball_room_mm": "Room at the ball",
+    "toe_room_unlined_mm": "Room at the toe, unlined leather, new",
+    "toe_room_slipper_mm": "Room at the toe, slip-on", "ball_room_mm": "Room at the ball",
     "instep_room_mm": "Room at the instep", "heel_room_mm": "Room at the heel",
 }  # fmt: skip
 CHOICE_NAMES = {

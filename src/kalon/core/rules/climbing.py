@@ -25,6 +25,11 @@ class Terrain:
     text: str
 
 
+def _toes(low: float, high: float) -> tuple[Move, ...]:
+    """Every room at the toe moved alike."""
+    return (Move("toe_room_mm", low, high), Move("toe_room_slipper_mm", low, high))
+
+
 PERFORMANCE = "climbing_performance"
 ALL_ROUND = "climbing_all_round"
 ALL_DAY = "climbing_first_and_all_day"
@@ -52,6 +57,10 @@ TERRAIN: dict[str, Terrain] = {
                            "All day on the feet: flat, toes flat, room for swelling."),
     "board": Terrain((15, 28), (10, 20), PERFORMANCE, 0.3, 10, 0.2, (0.5, 1.0),
                      "Board: steep and powerful, the hooked toe again."),
+    "crack": Terrain((0, 3), (0, 5), ALL_DAY, 0.5, 12, 3, (0.3, 0.8),
+                     "Cracks: flat, toes uncurled to go in and turn; a rand that protects the top of them."),
+    "speed": Terrain((0, 8), (4, 12), ALL_ROUND, 0.1, 20, 0.1, (0.2, 0.6),
+                     "Speed: light, soft and quick; big holds, a few seconds."),
     "mileage": Terrain((0, 5), (0, 7), ALL_DAY, 0.3, 20, 0.5, (0.1, 0.5),
                        "Mileage: comfort, so that technique lasts."),
 }  # fmt: skip
@@ -59,11 +68,22 @@ STEEP = ("indoor_boulder", "outdoor_boulder", "steep_sport", "board")
 BOULDER = ("indoor_boulder", "outdoor_boulder", "board")
 LONG = ("trad", "multi_pitch", "mileage")
 CALM = ("first_shoe", *LONG)
+LONG_EFFORT = ("multi_pitch", "mileage")
+"""Where feet swell for hours. House default."""
 HOOKS = ("indoor_boulder", "outdoor_boulder", "gritstone", "board")
 TOE_HOOKS = BOULDER
 """Where toes hook as well as heels."""
 ALL_DAY_CLOSED = ("trad", "multi_pitch")
 """Where a shoe stays on for hours."""
+SMEARED = ("indoor_boulder", "gritstone", "sandstone_slab")
+"""Where one smears on volumes, rounded rock and slabs."""
+HARDLY_EDGED = 0.2
+"""Share of small edges up to which a smeared ground is hardly edged. House default."""
+TINY_EDGE_MM, SOME_EDGES, STEEP_STIFFER = 8.0, 0.3, 1.4
+"""Edges up to this are tiny; from this share on they count on steep ground, and there the sole carries so much more
+than standing asks, for bent toes pull and press little. House defaults."""
+STIFFER = {"crack": 1.3}
+"""Where a shoe is twisted as well as stood on. House default; the direction from memory."""
 HEAVY_KG = 85.0
 """From here a climber counts as heavy. House default."""
 SOFTEST, STIFFEST = 80.0, 650.0
@@ -97,18 +117,36 @@ def stance(case: Case) -> EdgeIn:
     )
 
 
+def smears(case: Case) -> bool:
+    """Whether this ground is smeared on, and hardly edged."""
+    return case.does(*SMEARED) and edge_share(case) <= HARDLY_EDGED
+
+
+def tiny_edges(case: Case) -> bool:
+    """Whether steep ground is climbed on edges this small, and often enough to count."""
+    on = stance(case)
+    return case.does("steep_sport") and on.edge_mm <= TINY_EDGE_MM and edge_share(case) >= SOME_EDGES
+
+
 def stiffness(case: Case) -> float:
-    """Wanted bending stiffness, N·mm/deg: what edges ask and what smears allow, blended by share of small edges."""
+    """Wanted bending stiffness, N·mm/deg: what edges ask and what smears allow, blended by share of small edges.
+
+    Steep ground on tiny edges isn't smeared on: what edges ask counts alone. Where one smears and hardly edges, no
+    part of the band is stiffer than still smears."""
     asked, share = sole_wanted(stance(case)), edge_share(case)
     limit = smear_limit(case.brief.body_kg, case.house["climbing.smear_limit"])
     blend = share * asked + (1 - share) * min(asked, limit)
+    if tiny_edges(case):
+        blend = max(asked * STEEP_STIFFER, blend)
+    blend *= STIFFER.get(case.brief.discipline, 1.0)
     softest = min(max(SOFTEST * case.brief.body_kg / 70, 55.0), 125.0)
-    return min(max(blend, softest), STIFFEST)
+    wanted = min(max(blend, softest), STIFFEST)
+    return min(wanted, limit / (1 + case.house["climbing.stiffness_span"])) if smears(case) else wanted
 
 
 def toes_spared(case: Case) -> bool:
     """Whether toes don't feel, are hurt or still grow: not bent, whatever the terrain and the school."""
-    return case.tender or case.brief.growing
+    return case.tender or case.growing
 
 
 def room_wanted(case: Case) -> str:
@@ -123,7 +161,7 @@ def _tight(case: Case) -> bool:
 
 def _stiffness_band(case: Case) -> tuple[Effect, ...]:
     wanted, span = stiffness(case), case.house["climbing.stiffness_span"]
-    weight = 0.6 + 1.2 * edge_share(case)
+    weight = 0.5 + 0.6 * edge_share(case)
     return (Band("bend_n_mm_per_deg", wanted * (1 - span), wanted * (1 + span), weight),)
 
 
@@ -144,9 +182,18 @@ def _leather_room(case: Case) -> tuple[Effect, ...]:
     return (Band("toe_room_leather_mm", low - closer, high - closer),)
 
 
+SLIPPER_CLOSER_MM = 1.5
+"""How much closer a slip-on is taken. House default."""
+
+
+def _slipper_room(case: Case) -> tuple[Effect, ...]:
+    low, high = case.house.room(room_wanted(case))
+    return (Band("toe_room_slipper_mm", low - SLIPPER_CLOSER_MM, high - SLIPPER_CLOSER_MM),)
+
+
 def _base(name: str) -> Rule:
     t = TERRAIN[name]
-    weight = 1.4 if name in STEEP else 1.0
+    weight = 1.4 if name in STEEP else 1.2
     return Rule(
         f"climbing.terrain.{name}",
         lambda c: c.brief.discipline == name,
@@ -169,7 +216,7 @@ TOE_TEXTS = {
 
 
 SOFT_RUBBER = ("indoor_boulder", "board", "gritstone", "sandstone_slab")
-EDGE_RUBBER = ("steep_sport", "technical_edging", "trad", "multi_pitch")
+EDGE_RUBBER = ("steep_sport", "technical_edging", "trad", "multi_pitch", "crack")
 LASTING_RUBBER = ("first_shoe", "mileage")
 RUBBER: dict[str, tuple[tuple[float, float], tuple[float, float], str]] = {
     "soft": ((60, 73), (3.0, 4.2), "Volumes, slopes and rounded rock: soft thin rubber sticks and feels; it wears."),
@@ -208,8 +255,8 @@ RULES: tuple[Rule, ...] = (
          if c.school("leather_give") == "full_size" else "This shop lets leather give a quarter size.",
          "CP", "leather_give"),
     Rule("climbing.stiffness", lambda c: True, _stiffness_band, _stiffness_text, "HD"),
-    Rule("climbing.tight_school", lambda c: _tight(c) and not toes_spared(c),
-         (Move("toe_room_mm", -4, -2),), "This shop prefers it tighter: toes more bent, and never numb.", "CP",
+    Rule("climbing.tight_school", lambda c: _tight(c) and not toes_spared(c), _toes(-4, -2),
+         "This shop prefers it tighter: toes more bent, and never numb.", "CP",
          "climbing_fit"),
     Rule("climbing.tight_refused", lambda c: _tight(c) and toes_spared(c), (Caution("schools", True),),
          "Not fitted tight, though this shop prefers it: these toes don't feel, are hurt or still grow.", "CP",
@@ -251,9 +298,11 @@ RULES: tuple[Rule, ...] = (
          "Laces hold the heel in hooks.", "CP", "boulder_closure"),
     Rule("climbing.slipper_hooks", lambda c: c.does(*HOOKS), (Rank("closure", "slipper", -0.35),),
          "A slip-on may pop off in a heel hook.", "CP"),
-    Rule("climbing.slipper_closer", lambda c: c.does("indoor_boulder", "board", "mileage") and not toes_spared(c),
-         (Caution("spec"),),
-         "A slip-on loosens most with wear: take it closer than the same shoe with a strap or laces.", "CP"),
+    Rule("climbing.slipper_closer", lambda c: not toes_spared(c), _slipper_room,
+         f"A slip-on loosens most with wear: it is taken {SLIPPER_CLOSER_MM:g} mm closer than the same shoe with a "
+         "strap or laces.", "CP"),
+    Rule("climbing.closure_counts", lambda c: True, (Weigh("closure", 0.8),),
+         "What decides, in this order: fit, closure, shape, sole.", "CP"),
     Rule("climbing.closure_mileage", lambda c: c.does("mileage"),
          (Rank("closure", "slipper", 0.9), Rank("closure", "strap_1", 0.9), Rank("closure", "strap_2", 0.75),
           Rank("closure", "laces", 0.7), Rank("closure", "strap_3", 0.5)),
@@ -280,7 +329,8 @@ RULES: tuple[Rule, ...] = (
          (Rank("upper", "microfibre", 0.3), Rank("upper", "synthetic", 0.25)),
          "A tight shape should stay: synthetic gives least.", "CP"),
     Rule("climbing.bunion", lambda c: c.bunion,
-         (Rank("upper", "leather_unlined", 0.4), Rank("upper", "suede", 0.35), Move("asymmetry_deg", -3, -4)),
+         (Rank("upper", "leather_unlined", 0.6), Rank("upper", "suede", 0.55), Rank("upper", "leather_lined", 0.5),
+          Move("asymmetry_deg", -3, -4)),
          "A bump at the big toe: an upper that gives, and less offset.", "HD"),
     Rule("climbing.room", lambda c: True,
          (Band("ball_room_mm", -12, 0), Band("instep_room_mm", -12, 2), Band("heel_room_mm", -5, 0.5)),
@@ -291,13 +341,12 @@ RULES: tuple[Rule, ...] = (
          "Climbing is dangerous in any shoe; a shoe is not a safety system.", "CP"),
     Rule("climbing.tight_ack", lambda c: _tight(c) and not toes_spared(c), (Caution("schools", True),),
          "Fitting tight: off between tries, and stop at the first numb toe.", "CP", "climbing_fit"),
-    Rule("climbing.tiny_edges_steep",
-         lambda c: c.does("steep_sport") and (c.brief.edge_mm or terrain(c).edge_mm) <= 8,
-         (Move("bend_n_mm_per_deg", 60, 60),), "Steep ground with tiny edges wants it stiffer.", "CP"),
-    Rule("climbing.stance_first", lambda c: c.does("trad", "multi_pitch") and (c.brief.stance_min or 0) >= 5,
-         (Weigh("bend_n_mm_per_deg", 0.6),),
+    Rule("climbing.tiny_edges_steep", tiny_edges, (Weigh("bend_n_mm_per_deg", 0.2),),
+         "Steep ground with tiny edges wants it stiff: they are stood on, not smeared.", "CP"),
+    Rule("climbing.stance_first", lambda c: c.does("trad", "multi_pitch", "technical_edging")
+         and stance(c).stance_min >= 5, (Weigh("bend_n_mm_per_deg", 1.1),),
          "Five minutes and more on one edge placing protection: stiffness before nearly everything else.", "CP"),
-    Rule("climbing.grit_heel", lambda c: c.does("gritstone"), (Weigh("heel_rubber", 1.4), Weigh("toe_rubber", -0.1)),
+    Rule("climbing.grit_heel", lambda c: c.does("gritstone"), (Weigh("heel_rubber", 1.6), Weigh("toe_rubber", -0.1)),
          "Rounded edges and many heel hooks: the rubber at the heel counts most.", "CP"),
     Rule("climbing.counter", lambda c: True, (Band("heel_counter", 3, 9, 0.3),),
          "No dead space at the heel.", "CP"),
@@ -312,16 +361,16 @@ RULES: tuple[Rule, ...] = (
           Want("toe_patch", 0.7)),
          "Toe hooks want rubber over the toes; slip-ons and single straps carry most of it.", "CP"),
     Rule("climbing.smears_not_hooked", lambda c: c.does("sandstone_slab", "gritstone"),
-         (Limit("downturn_deg", most=10), Weigh("downturn_deg", 0.4)),
+         (Limit("downturn_deg", most=10), Weigh("downturn_deg", 0.3)),
          "Hooked and stiff shoes are poor at smearing.", "CP"),
-    Rule("climbing.soft_rounds", lambda c: c.does("gritstone", "sandstone_slab", "indoor_boulder"),
+    Rule("climbing.soft_rounds", lambda c: c.does("gritstone", "sandstone_slab", "indoor_boulder", "speed"),
          (Rank("midsole", "split", 0.2), Rank("midsole", "none", 0.15)),
          "Rounded holds and volumes: a soft sole moulds to them.", "CP"),
     Rule("climbing.forefoot", lambda c: c.has("forefoot"), (Limit("downturn_deg", most=12),),
          "A sore ball of the foot: less hook on it.", "HD"),
     Rule("climbing.achilles", lambda c: c.has("achilles"), (Caution("history"),),
          "A tight heel rand presses the Achilles tendon: try it walking, and stop at pain.", "HD"),
-    Rule("climbing.growing", lambda c: c.brief.growing,
+    Rule("climbing.growing", lambda c: c.growing,
          (Limit("toe_room_mm", least=-2, most=1), Limit("toe_room_leather_mm", least=-2, most=1),
           Limit("downturn_deg", most=6), Limit("asymmetry_deg", most=8), Caution("growing", True)),
          "Growing toes are not bent: flat toes, no slack, hardly any hook, whatever the terrain.", "HD"),
@@ -335,16 +384,23 @@ RULES: tuple[Rule, ...] = (
          "To train in: the worn-in old performance pair, while there is rubber left. Ask what became of it.", "CP",
          "training_pair"),
     Rule("climbing.train_same", lambda c: c.does("mileage") and c.school("training_pair") == "same_shoe"
-         and not toes_spared(c), (Move("downturn_deg", 4, 8), Move("toe_room_mm", -2, -2)),
+         and not toes_spared(c), (Move("downturn_deg", 4, 8), *_toes(-2, -2)),
          "Practise in what you perform in: nearer the performance pair.", "CP", "training_pair"),
     Rule("climbing.train_comfort", lambda c: c.does("mileage") and c.school("training_pair") == "separate_comfort",
-         (Weigh("downturn_deg", 0.4), Move("toe_room_mm", 0.5, 1)), "A comfort pair of its own to train in.", "CP",
+         (Weigh("downturn_deg", 0.3), *_toes(0.5, 1)), "A comfort pair of its own to train in.", "CP",
          "training_pair"),
     Rule("climbing.inspect_hook", lambda c: c.does(*STEEP), (Want("tension_rand", 0.5), Caution("spec")),
          "A tension rand keeps the hook for life, others go flat with wear: look for it at the follow-up.", "CP"),
     Rule("climbing.first_pair", lambda c: c.does("first_shoe") and c.brief.budget is not None
          and c.brief.budget > 130, (Caution("budget"),),
          "A first pair needs to be neither tight nor dear.", "CP"),
+    Rule("climbing.crack", lambda c: c.does("crack"),
+         (Band("collar_mm", 85, 130, 0.5), Rank("closure", "laces", 0.3),
+          Want("toe_patch", 0.5)),
+         "Jammed and turned in a crack: over the ankle, stiff, laced, rubber over the toes.", "MEM"),
+    Rule("climbing.speed", lambda c: c.does("speed"),
+         (Band("mass_g", 130, 240, 0.8), Rank("closure", "slipper", 0.3), Weigh("rubber_shore_a", 0.3)),
+         "Every gram is lifted fifteen metres.", "MEM"),
     Rule("climbing.rubber", lambda c: True, _rubber, lambda c: RUBBER[rubber_kind(c)][2], "CP"),
     Rule("climbing.rubber_heavy", lambda c: c.brief.body_kg >= HEAVY_KG, (Move("rubber_shore_a", 3, 3),),
          "A heavier climber rolls soft rubber off an edge: a harder compound.", "CP"),

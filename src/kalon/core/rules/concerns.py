@@ -14,8 +14,9 @@ from pydantic import Field
 from ..contract import Contract
 from ..feet.cautions import TICKS, Tick, about_feet
 from ..feet.gauge import Feet
+from ..feet.growth import grows
 from ..feet.noted import IMPLIES, Slug, denied, noted
-from .brief import Brief, History
+from .brief import BriefDraft, History
 
 Door = Literal["feet", "brief", "elsewhere"]
 
@@ -23,10 +24,16 @@ UNFELT: tuple[Slug, ...] = ("numbness", "diabetes", "wounds")
 """Feet that don't feel, aren't well supplied, or are open: nothing may press on them."""
 TENDER: tuple[Slug, ...] = (*UNFELT, "surgery", "gout", "ingrown_nail", "swelling")
 """Feet a clinician should see before anything is fitted tight."""
-LASTING: tuple[Slug, ...] = ("numbness", "diabetes", "knee", "cruciate", "gout")
+LASTING: tuple[Slug, ...] = (
+    "numbness", "diabetes", "knee", "ankle", "cruciate", "gout", "orthosis", "prosthesis", "bunion",
+    "low_arch", "high_arch", "stiff_toe", "leg_length",
+)  # fmt: skip
 """What holds although it was said for another sport, or long ago; the rest may be over."""
 LASTS_OF_TICK: dict[Tick, Slug] = {"wounds_or_numbness": "numbness"}
 """What of a tick that stands for two things lasts: the wound of then may be healed, the spot that doesn't feel not."""
+BY_BIRTH = "by the date of birth"
+OLDER_YEARS = 60.0
+"""From here an athlete counts as older. House default."""
 BRIEF_WORDS = ("note", "wears_now", "looks")
 """Answers of a brief in the athlete's own words."""
 
@@ -69,9 +76,15 @@ def _of_note(text: str, door: Door, about: str, where: str = "") -> Iterable[Con
         yield Concern(slug=slug, door=door, about=about, words=words[:120], where=where)
 
 
-def _here(brief: Brief, feet: Feet | None) -> Iterable[Concern]:
+def _here(brief: BriefDraft, feet: Feet | None) -> Iterable[Concern]:
     for slug in brief.history:
         yield Concern(slug=slug, door="brief", about="history")
+    if brief.growing:
+        yield Concern(slug="growing", door="brief", about="growing")
+    if brief.creased:
+        yield Concern(slug="creased", door="brief", about="creased")
+    if brief.present.kind == "running":
+        yield Concern(slug="running_shoe", door="brief", about="present")
     if feet is not None:
         yield from (Concern(slug=slug, door="feet", about="feet") for slug in about_feet(feet))
         yield from _of_note(feet.note, "feet", "feet")
@@ -91,15 +104,25 @@ def _elsewhere(heard: Sequence[Heard], gone: set[Slug]) -> Iterable[Concern]:
         yield from (c for c in told if (one.now or c.slug in LASTING) and c.slug not in gone)
 
 
-def concerns_of(brief: Brief, feet: Feet | None, heard: Sequence[Heard] = ()) -> dict[Slug, Concern]:
-    """Every concern by its name, each once, from the nearest door it came in by.
+def _by_age(age_years: float | None) -> Iterable[Concern]:
+    if age_years is not None and grows(age_years):
+        yield Concern(slug="growing", door="elsewhere", about="growing", where=BY_BIRTH)
+    if age_years is not None and age_years >= OLDER_YEARS:
+        yield Concern(slug="older", door="elsewhere", about="history", where=BY_BIRTH)
+
+
+def concerns_of(
+    brief: BriefDraft, feet: Feet | None, heard: Sequence[Heard] = (), age_years: float | None = None
+) -> dict[Slug, Concern]:
+    """Every concern by its name, each once, from the nearest door it came in by; who grows and who is older by their
+    age too.
 
     What this fitting's own notes deny ("not diabetic") is no longer taken from elsewhere; a tick or a word of this
     fitting stands whatever else is said."""
     texts = [getattr(brief, name) for name in BRIEF_WORDS] + ([feet.note] if feet else [])
     gone = {slug for text in texts for slug in denied(text)}
     found: dict[Slug, Concern] = {}
-    for concern in (*_here(brief, feet), *_elsewhere(heard, gone)):
+    for concern in (*_here(brief, feet), *_by_age(age_years), *_elsewhere(heard, gone)):
         for slug in (concern.slug, *IMPLIES.get(concern.slug, ())):
             found.setdefault(slug, concern.model_copy(update={"slug": slug}))
     return found

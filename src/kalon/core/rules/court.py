@@ -11,11 +11,15 @@ from .engine import Avoid, Band, Case, Caution, Effect, Limit, Move, Need, Rank,
 USUAL_FLOOR: dict[str, Floor] = {
     "badminton": "sprung_wood", "squash": "hard_wood", "volleyball": "sprung_wood", "basketball": "hard_wood",
     "indoor_football": "hard_wood", "fencing": "hard_wood", "dance_fitness": "sprung_wood", "tennis": "concrete",
+    "netball": "hard_wood", "handball": "hard_wood", "padel": "clay",
 }  # fmt: skip
-USUAL_LUNGING = {"fencing": "most", "badminton": "often", "squash": "often", "tennis": "seldom"}
+USUAL_LUNGING = {"fencing": "most", "badminton": "often", "squash": "often", "tennis": "seldom", "padel": "often"}
+SLID_ON = ("tennis", "padel")
+"""Played on clay or sanded turf too."""
+HALLS = ("squash", "volleyball", "badminton", "basketball", "indoor_football", "handball", "netball")
 LUNGES = tuple(USUAL_LUNGING)
 ARCHES: tuple[Arch, ...] = ("high", "low", "medium")
-JUMPS = ("volleyball", "basketball")
+JUMPS = ("volleyball", "basketball", "netball", "handball")
 """What is taken when it isn't said. House defaults."""
 
 
@@ -47,6 +51,12 @@ GAMES: dict[str, Game] = {
                             "Indoor football: a flat gum sole close to the floor, touch on the ball."),
     "fencing": Game((180, 400), (7, 10), (220, 300), (6, 14), 1.3,
                     "Fencing: flat and thin, a hard heel cup that spreads the lunge's strike."),
+    "netball": Game((200, 430), (6, 9), (270, 380), (16, 28), 1.4,
+                    "Netball: sudden stops and landings: cushion, hold at the sides, nothing that drags."),
+    "handball": Game((190, 420), (6, 9), (270, 370), (14, 26), 1.3,
+                     "Handball: grip on a hall floor, a guard at the toe, a middle that doesn't wring."),
+    "padel": Game((210, 440), (6, 9), (300, 390), (16, 28), 1.4,
+                  "Padel and paddle: short turns off the walls: hold at the sides, a pattern for sand."),
     "dance_fitness": Game((120, 300), (4, 8), (200, 290), (14, 26), 0.9,
                           "Dance fitness: low tread, a spot to turn on under the ball, steady sideways."),
 }  # fmt: skip
@@ -56,7 +66,7 @@ def floor_of(case: Case) -> Floor:
     """The floor as said, else the game's usual one; clay only where it is played on."""
     usual = USUAL_FLOOR[case.brief.discipline]
     said = case.brief.floor or usual
-    return usual if said == "clay" and not case.does("tennis") else said
+    return usual if said == "clay" and not case.does(*SLID_ON) else said
 
 
 def lunging_of(case: Case) -> str:
@@ -68,13 +78,15 @@ def lunging_of(case: Case) -> str:
 
 def cushion_of(case: Case) -> float:
     """Cushion wanted by floor, body and arch, of 10."""
-    feet = case.feet
-    arches: set[Arch | None] = {feet.left.arch, feet.right.arch} if feet else set()
-    arch = next((a for a in ARCHES if a in arches), None)
-    thin = {"fencing": -2.0, "indoor_football": -1.5, "squash": -0.5}.get(case.brief.discipline, 0.0)
+    arch = next((a for a in ARCHES if a in case.arches), None)
+    thin = {"fencing": -2.0, "indoor_football": -1.5, "squash": -0.5, "dance_fitness": 1.0}.get(
+        case.brief.discipline, 0.0
+    )
     return min(max(cushion_wanted(case.brief.body_kg, floor_of(case), arch) + thin, 0.5), 9.0)
 
 
+CUSHIONED = 2.4
+"""The least of a band whose middle is cushioned in the hand, of 10. House default."""
 MOST_CUSHION = 7.5
 """More cushion than this loses the floor, of 10. House default."""
 
@@ -86,10 +98,12 @@ def _cushion(case: Case) -> tuple[Effect, ...]:
 
 def _cushion_text(case: Case) -> str:
     guessed = "" if case.brief.floor else ", the usual floor for it"
-    return (
-        f"{case.brief.body_kg:g} kg on a {floor_word(floor_of(case))}{guessed}: "
-        f"about {cushion_of(case):.1f} of 10, and no more, to keep the feel."
-    )
+    on = f"{case.brief.body_kg:g} kg on a {floor_word(floor_of(case))}{guessed}: "
+    if case.does(*JUMPS, "dance_fitness") and cushion_of(case) - 1.2 < CUSHIONED:
+        return f"{on}little is asked for by body and floor, more by the game."
+    if cushion_of(case) + 1.2 > MOST_CUSHION:
+        return f"{on}as much as doesn't lose the feel of it, {MOST_CUSHION:g} of 10 at most."
+    return f"{on}by body and floor alone about {cushion_of(case):.1f} of 10; far more would lose the feel of it."
 
 
 def _game(name: str) -> Rule:
@@ -129,8 +143,11 @@ RULES: tuple[Rule, ...] = (
     Rule("court.heel_plain", lambda c: not c.does(*LUNGES), (Band("heel_round_mm", 1, 8, 0.3),),
          "Few lunges: an ordinary heel edge.", "HD"),
     Rule("court.cushion", lambda c: True, _cushion, _cushion_text, "HD"),
-    Rule("court.jumping", lambda c: c.does(*JUMPS), (Move("cushion", 0.8, 1.2), Weigh("cushion", 0.4)),
-         "Jumping: cushion with rebound.", "CP"),
+    Rule("court.jumping", lambda c: c.does(*JUMPS),
+         (Move("cushion", 0.8, 1.2), Limit("cushion", least=CUSHIONED), Weigh("cushion", 0.4)),
+         "Jumping: cushion with rebound, however light the body.", "CP"),
+    Rule("court.dance_cushion", lambda c: c.does("dance_fitness"), (Limit("cushion", least=CUSHIONED),),
+         "Danced for an hour: a moderate cushion; too thin aggravates the heel.", "CP"),
     Rule("court.drop", lambda c: True, (Band("drop_mm", 2, 7.5, 0.7),),
          "Low and level: a high heel tips over in sideways steps.", "CP"),
     Rule("court.drop_flat", lambda c: c.does("fencing", "indoor_football"), (Move("drop_mm", -2, -4),),
@@ -140,15 +157,16 @@ RULES: tuple[Rule, ...] = (
     Rule("court.bend", lambda c: True, (Band("bend_n_mm_per_deg", 90, 280, 0.5),),
          "It bends at the ball, and nowhere else; one that folds in half gives no support.", "CP"),
     Rule("court.sole", lambda c: True,
-         (Rank("sole", "gum_court", 1.0), Rank("sole", "grip_flat", 0.5), Rank("sole", "flat_dense", 0.3)),
-         "A flat gum sole that grips.", "CP"),
+         lambda c: (Rank("sole", "gum_court", 1.0 if floor_of(c) != "clay" else 0.5), Rank("sole", "grip_flat", 0.5),
+                    Rank("sole", "flat_dense", 0.3)),
+         lambda c: "A flat sole that grips." if floor_of(c) == "clay" else "A flat gum sole that grips.", "CP"),
     Rule("court.no_spikes", lambda c: True,
          (Veto("sole", "spikes_full"), Veto("sole", "spikes_half"), Veto("sole", "rubber_spikes")),
          "Spikes have no place on a court.", "CP"),
-    Rule("court.no_lugs", lambda c: not c.does("tennis") or floor_of(c) != "clay", (Veto("sole", "lug"),),
+    Rule("court.no_lugs", lambda c: not c.does(*SLID_ON) or floor_of(c) != "clay", (Veto("sole", "lug"),),
          "A running or trail tread is for straight lines: its edges catch sideways.", "CP"),
-    Rule("court.clay", lambda c: floor_of(c) == "clay", (Rank("sole", "grip_flat", 0.4),),
-         "Clay and sand: one slides on it, a pattern that sheds it.", "HD"),
+    Rule("court.clay", lambda c: floor_of(c) == "clay", (Rank("sole", "grip_flat", 0.6),),
+         "Clay and sand: one slides on it; a pattern that lets go of it comes before plain gum.", "HD"),
     Rule("court.dust", lambda c: c.brief.wet, (Rank("sole", "gum_court", 0.3), Caution("wet")),
          "Dust kills grip: a wet towel at the court side.", "CP"),
     Rule("court.closure", lambda c: True,
@@ -172,9 +190,10 @@ RULES: tuple[Rule, ...] = (
          "Dragged on its side: a sturdy upper with a guard.", "CP"),
     Rule("court.guard_inside", lambda c: c.does("fencing"), (Want("medial_guard", 0.9),),
          "The back foot drags on its inner side: a guard there.", "CP"),
-    Rule("court.guard_toe", lambda c: c.does("dance_fitness", "tennis"), (Want("toe_guard", 0.6),),
+    Rule("court.guard_toe", lambda c: c.does("dance_fitness", "tennis", "handball", "padel"),
+         (Want("toe_guard", 0.6),),
          "The toe drags: a reinforced one.", "CP"),
-    Rule("court.guard_outside", lambda c: c.does("basketball"), (Want("lateral_guard", 0.8),),
+    Rule("court.guard_outside", lambda c: c.does("basketball", "netball", "padel"), (Want("lateral_guard", 0.8),),
          "Cuts press the foot over the outer side: a guard there.", "CP"),
     Rule("court.turning_spot", lambda c: c.does("dance_fitness"), (Want("turning_spot", 1.0), Want("low_tread", 0.8)),
          "Turns on the ball: a spot to turn on, and a low tread.", "CP"),
@@ -183,9 +202,10 @@ RULES: tuple[Rule, ...] = (
     Rule("court.tread", lambda c: True, (Band("tread_mm", 0.4, 2.2, 0.3),), "A flat pattern grips a floor.", "CP"),
     Rule("court.tread_clay", lambda c: floor_of(c) == "clay", (Move("tread_mm", 0.8, 1.2),),
          "Clay and sand: a pattern deep enough to hold and shed it.", "HD"),
-    Rule("court.lasts", lambda c: c.does("badminton", "tennis"),
-         (Band("sole_mm", 3.4, 6.0, 0.5), Rank("upper", "mesh", -0.1), Weigh("mass_g", -0.1)),
-         "Wear counts before grip and weight: a sole thick enough, an upper that isn't mesh alone.", "CP"),
+    Rule("court.lasts", lambda c: c.does("badminton", "tennis", "padel"),
+         (Band("sole_mm", 3.4, 6.0, 1.0), Rank("upper", "mesh", -0.1), Weigh("mass_g", -0.1), Weigh("sole", -0.7)),
+         "Wear counts before grip, and grip before weight: a sole thick enough, an upper that isn't mesh alone.",
+         "CP"),
     Rule("court.toe_box", lambda c: True, (Band("toe_box_mm", -18, -6, 0.3),), "Toes that are not jammed in a stop.",
          "CP"),
     Rule("court.last", lambda c: True, (Band("last_curve_deg", 2, 10, 0.2),),
@@ -195,7 +215,7 @@ RULES: tuple[Rule, ...] = (
     Rule("court.collar_high", lambda c: c.school("ankle") == "high" and not c.does("fencing"),
          (Band("collar_mm", 90, 135, 0.6),), "A high collar, as this shop prefers.", "CP", "ankle"),
     Rule("court.collar_fencing", lambda c: c.does("fencing"), (Band("collar_mm", 45, 75, 0.8),),
-         "Never mid or high tops for fencing: weight.", "CP"),
+         "Never mid or high tops for fencing: they weigh.", "CP"),
     Rule("court.ankle", lambda c: c.has("ankle"),
          (Weigh("heel_flare", 0.5), Limit("heel_counter", least=7), Weigh("twist_n_mm_per_deg", 0.4)),
          "Ankle history: the heel's width, its cup and a middle that won't wring count most.", "CP"),
@@ -227,7 +247,7 @@ RULES: tuple[Rule, ...] = (
          "No sliding in a stop; the heel held.", "HD"),
     Rule("court.bunion", lambda c: c.bunion, (Move("ball_room_mm", 1, 2), Rank("upper", "leather_lined", 0.4)),
          "A bump at the big toe: an upper that gives there.", "CP"),
-    Rule("court.running_shoes", lambda c: c.brief.present.kind == "running", (Caution("present"),),
+    Rule("court.running_shoes", lambda c: c.has("running_shoe"), (Caution("present"),),
          "A running shoe is wrong here: high heel, rocker, and a flared forefoot that catches and rolls the ankle.",
          "CP"),
     Rule("court.wear_in", lambda c: c.does("badminton", "squash", "tennis"), (Caution("spec"),),
@@ -238,6 +258,6 @@ RULES: tuple[Rule, ...] = (
          "Where fencing shoes are dear or don't fit, low light badminton, volleyball or squash shoes serve.", "CP"),
     Rule("court.marks", lambda c: c.does("squash", "volleyball", "badminton") and c.brief.level == "competitive",
          (Need("non_marking"), Caution("level")), "The hall's rules come first: soles that don't mark.", "CP"),
-    Rule("court.no_marks", lambda c: c.does("squash", "volleyball", "badminton", "basketball", "indoor_football"),
-         (Want("non_marking", 0.4),), "A hall floor: a sole that doesn't mark.", "CP"),
+    Rule("court.no_marks", lambda c: c.does(*HALLS), (Want("non_marking", 0.4),),
+         "A hall floor: a sole that doesn't mark.", "CP"),
 )  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..mechanics.pedal import loss_w, peak_force_n, sole_for_loss
-from .engine import Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Veto, Want, Weigh
+from .engine import Avoid, Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Veto, Want, Weigh
 
 CRANK_MM = 172.5
 USUAL_POWER_W = {"new": 250.0, "club": 400.0, "competitive": 700.0}
@@ -13,7 +13,7 @@ USUAL_CADENCE = 95.0
 """A minute's hardest effort when it isn't said, by level. House defaults."""
 MUDDY = ("gravel", "cyclocross", "mtb_xc", "mtb_trail", "mtb_downhill")
 WALKS = ("commute", "town", *MUDDY)
-RACES = ("road_race", "mtb_xc", "cyclocross", "triathlon")
+RACES = ("road_race", "mtb_xc", "cyclocross", "triathlon", "track")
 BRISK_KM = 16.0
 """About 10 miles: from here a stiff sole. Common practice, no source."""
 STIFFEST_ASKED = 4500.0
@@ -50,6 +50,10 @@ RIDES: dict[str, Ride] = {
                          "Downhill: grip and flex on the pedal."),
     "triathlon": Ride((2000, 5500), (200, 310), {"flat_dense": 1.0},
                       "Triathlon: stiff, and quick on and off while rolling."),
+    "track": Ride((3500, 6500), (200, 300), {"flat_dense": 1.0},
+                  "Track: the stiffest of all, and light; a strap over it where clips are used."),
+    "indoor_ride": Ride((800, 3000), (220, 340), {"grip_flat": 1.0, "flat_dense": 0.7, "lug": 0.4},
+                        "Indoors: two bolts, an upper that breathes; lugs do nothing, and one walks off over a floor."),
     "winter": Ride((700, 3000), (380, 560), {"lug": 1.0, "flat_dense": 0.5},
                    "Deep winter: a boot that keeps the wet out."),
 }  # fmt: skip
@@ -122,6 +126,33 @@ def _stiffest(case: Case) -> tuple[Effect, ...]:
     return (move, Weigh("bend_n_mm_per_deg", 1.0))
 
 
+def _tier_text(case: Case) -> str:
+    """What a sole costs at this budget."""
+    budget = case.brief.budget or 0.0
+    if budget >= FULL_CARBON:
+        got = f"from about {FULL_CARBON:g} full carbon is to be had"
+    elif budget >= COMPOSITE:
+        got = f"from about {COMPOSITE:g} carbon composite, full carbon from about {FULL_CARBON:g}"
+    else:
+        got = f"plastic or fibreglass; carbon composite begins about {COMPOSITE:g}"
+    enough = "" if _stiffness_pays(case) else " Here a soft sole is wanted, so none of it need be paid for."
+    return f"For {budget:g}: {got}. Stiffer and lighter upward.{enough}"
+
+
+LACED = ("town", "mtb_downhill", "mtb_trail")
+"""Where laces lead."""
+
+
+def _laced(case: Case) -> bool:
+    """Whether laces lead, or are what the budget pays."""
+    return case.does(*LACED) or (case.brief.budget is not None and case.brief.budget < COMPOSITE)
+
+
+def _cleated(case: Case) -> bool:
+    """Whether there is a cleat to place."""
+    return case.brief.pedal != "flat" and not (case.brief.pedal == "undecided" and case.does("town"))
+
+
 RULES: tuple[Rule, ...] = (
     *(_ride(name) for name in RIDES),
     Rule("cycling.power", lambda c: (c.brief.power_w is not None or c.does(*RACES)) and _stiffness_pays(c),
@@ -148,10 +179,11 @@ RULES: tuple[Rule, ...] = (
          (Veto("sole", "grip_flat"), Limit("bend_n_mm_per_deg", least=CARRIES_THREE_BOLTS)),
          "Three bolts only on soles that can carry them: a soft grippy one bends round the cleat.", "HD"),
     Rule("cycling.pedal.undecided_road", lambda c: c.brief.pedal == "undecided"
-         and c.does("road_race", "road_fast", "triathlon"),
+         and c.does("road_race", "road_fast", "triathlon", "track"),
          (Rank("cleat", "three_bolt", 1.0), Rank("cleat", "both", 0.9), Rank("cleat", "two_bolt", 0.6)),
          "Not decided, on the road: three bolts, or a sole that takes both.", "CP"),
-    Rule("cycling.pedal.undecided_off", lambda c: c.brief.pedal == "undecided" and c.does(*MUDDY, "commute", "winter"),
+    Rule("cycling.pedal.undecided_off", lambda c: c.brief.pedal == "undecided"
+         and c.does(*MUDDY, "commute", "winter", "indoor_ride"),
          (Rank("cleat", "two_bolt", 1.0), Rank("cleat", "both", 0.7), Rank("cleat", "none", 0.4)),
          "Not decided, with walking or mud: two bolts.", "CP"),
     Rule("cycling.pedal.undecided_town", lambda c: c.brief.pedal == "undecided" and c.does("town"),
@@ -171,14 +203,13 @@ RULES: tuple[Rule, ...] = (
     Rule("cycling.closure_tri", lambda c: c.does("triathlon"),
          (Rank("closure", "strap_1", 1.8), Rank("closure", "strap_2", 0.6), Want("quick_entry", 0.9)),
          "One strap that opens wide goes on while rolling.", "CP"),
-    Rule("cycling.closure_easy", lambda c: c.does("town", "mtb_downhill", "mtb_trail"),
+    Rule("cycling.closure_easy", lambda c: c.does(*LACED),
          (Rank("closure", "laces", 0.6), Rank("closure", "laces_strap", 0.9)),
          "Off the race course laces do well.", "CP"),
-    Rule("cycling.closure_budget", lambda c: c.brief.budget is not None and c.brief.budget < 90,
+    Rule("cycling.closure_budget", lambda c: c.brief.budget is not None and c.brief.budget < COMPOSITE,
          (Rank("closure", "strap_2", 0.5), Rank("closure", "strap_3", 0.5), Rank("closure", "laces", 0.4)),
          "Straps and laces cost least, and last.", "CP"),
-    Rule("cycling.laces_tuck", lambda c: c.does("town"),
-         (Want("lace_tuck", 0.3), Caution("spec")),
+    Rule("cycling.laces_tuck", _laced, (Want("lace_tuck", 0.3), Caution("spec")),
          "With laces: tuck the ends away and tie them so that a loose end fails slowly.", "CP"),
     Rule("cycling.uppers", lambda c: True,
          (Rank("upper", "microfibre", 0.9), Rank("upper", "synthetic", 0.8), Rank("upper", "knit", 0.5),
@@ -186,6 +217,11 @@ RULES: tuple[Rule, ...] = (
          "Snug all round and easy to wipe: white for the road, black for mud.", "CP"),
     Rule("cycling.upper_tri", lambda c: c.does("triathlon"), (Rank("upper", "mesh", 0.6), Want("drain_holes", 0.8)),
          "Triathlon: it must drain and dry.", "CP"),
+    Rule("cycling.indoors", lambda c: c.does("indoor_ride"),
+         (Want("breathable", 0.9), Rank("upper", "mesh", 0.5), Rank("upper", "knit", 0.3), 
+          Avoid("membrane", 0.6)), "No wind indoors: it has to breathe; nothing has to keep out the wet.", "MEM"),
+    Rule("cycling.track", lambda c: c.does("track"), (Rank("closure", "strap_3", 0.4), Weigh("bend_n_mm_per_deg", 0.4)),
+         "Standing starts pull the foot out: a strap that can't let go, and the stiffest sole.", "MEM"),
     Rule("cycling.upper_winter", lambda c: c.does("winter"), (Veto("upper", "mesh"), Veto("upper", "knit"),
                                                           Want("membrane", 1.2)),
          "Winter: a closed upper with a membrane.", "CP"),
@@ -195,6 +231,8 @@ RULES: tuple[Rule, ...] = (
          "Free at the ankle.", "HD"),
     Rule("cycling.counter", lambda c: True, (Band("heel_counter", 5, 9, 0.6),),
          "No heel lift on the upstroke.", "CP"),
+    Rule("cycling.twist", lambda c: not c.does("town", "mtb_downhill"), (Band("twist_n_mm_per_deg", 250, 600, 0.3),),
+         "The middle doesn't wring between heel and pedal.", "HD"),
     Rule("cycling.sprint_heel", lambda c: c.does(*RACES), (Move("heel_counter", 1, 0.5), Weigh("heel_counter", 0.3)),
          "Sprints pull up hardest: a firmer heel.", "HD"),
     Rule("cycling.toe_room", lambda c: True, lambda c: (Band("toe_room_mm", *c.house.room("cycling")),),
@@ -210,16 +248,19 @@ RULES: tuple[Rule, ...] = (
     Rule("cycling.bunion", lambda c: c.bunion, (Move("ball_room_mm", 1, 2),),
          "A bump at the big toe: room there.", "CP"),
     Rule("cycling.numb", lambda c: c.unfelt or c.has("forefoot"), (Move("ball_room_mm", 2, 3),),
-         "Numb or sore at the ball: room there, and the cleat further back.", "HD"),
-    Rule("cycling.cleat_place",
-         lambda c: c.brief.pedal != "flat" and not (c.brief.pedal == "undecided" and c.does("town")),
-         (Caution("pedal"),),
+         lambda c: "Numb or sore at the ball: room there" + (", and the cleat further back." if _cleated(c) else "."),
+         "HD"),
+    Rule("cycling.cleat_place", _cleated, (Caution("pedal"),),
          "The pedal axle belongs under the line between the heads of the 1st and 5th toes.", "CP"),
+    Rule("cycling.cleat_back", lambda c: _cleated(c) and ((c.brief.ride_km or 0) >= 60 or c.has("forefoot")),
+         (Caution("pedal"),),
+         lambda c: "Hot or sore at the ball: the cleat 3–5 mm further back, a wider front, the closure looser."
+         if c.has("forefoot") else "Long rides: the axle 5–10 mm behind the head of the first toe.", "MEM"),
+    Rule("cycling.float", lambda c: _cleated(c) and c.has("knee"), (Caution("pedal"),),
+         "A knee: a cleat with 4–9° of float, so that the foot finds its own line.", "MEM"),
     Rule("cycling.saddle", lambda c: c.brief.wears_now != "" or c.brief.present.kind is not None,
          (Caution("present"),), "Another sole is another stack: move the saddle by as much.", "CP"),
-    Rule("cycling.tiers", lambda c: c.brief.budget is not None and c.brief.budget < 150 and c.does(*RACES),
-         (Caution("budget"),),
-         "Full carbon begins about 150; from 90 carbon composite, below it plastic or fibreglass.", "CP"),
+    Rule("cycling.tiers", lambda c: c.brief.budget is not None, (Caution("budget"),), _tier_text, "CP"),
     Rule("cycling.fine_closure", lambda c: c.does("road_race", "road_fast") or (c.brief.ride_km or 0) >= 60,
          (Want("fine_closure", 0.4),), "Set in small steps and on the move, as the foot swells.", "CP"),
     Rule("cycling.seen", lambda c: c.does("commute", "town", "winter"), (Want("reflective", 0.5),),

@@ -13,13 +13,15 @@ from functools import cached_property
 from typing import Any, Literal
 
 from ..contract import Contract, Mark
-from ..feet.gauge import Feet, FeetReading, Norms, read_feet
+from ..feet.gauge import Arch, Feet, FeetReading, Norms, read_feet
 from ..feet.noted import Slug
 from ..house import HOUSE, House
 from ..shoes.anatomy import FEATURES
 from ..shoes.meant import asked_for
 from .brief import Brief
 from .concerns import TENDER, UNFELT, Concern, Heard, concerns_of
+from .possible import possible
+from .present import lies
 from .scales import CHOICE_WEIGHT, CHOICES, PROPERTIES, ROOMS, scale
 from .words import house_side
 
@@ -40,11 +42,13 @@ class Case:
     """What is usual among the shop's own feet; the house's norm when there is none."""
     heard: tuple[Heard, ...] = ()
     """What was said of this athlete elsewhere."""
+    age_years: float | None = None
+    """How old they are, where the date of birth is known."""
 
     @cached_property
     def concerns(self) -> dict[Slug, Concern]:
         """What is to be minded, whichever door it came in by."""
-        return concerns_of(self.brief, self.feet, self.heard)
+        return concerns_of(self.brief, self.feet, self.heard, self.age_years)
 
     @cached_property
     def foot_mm(self) -> float:
@@ -62,17 +66,31 @@ class Case:
 
     @property
     def odd_feet(self) -> bool:
-        """Whether the feet differ by more than half a size in length or at the ball."""
+        """Whether the feet differ by more than half a size somewhere."""
         return bool(self.reading and self.reading.remedies)
 
     @property
     def bunion(self) -> bool:
-        """Whether either foot has one."""
-        return bool(self.feet and (self.feet.left.bunion or self.feet.right.bunion))
+        """Whether either foot has one, looked at or noted."""
+        seen = (self.feet.left.bunion, self.feet.right.bunion) if self.feet else (None, None)
+        return any(seen) or (self.has("bunion") and None in seen)
 
-    def arch(self, word: str) -> bool:
+    @cached_property
+    def arches(self) -> set[Arch]:
+        """The arches of the feet: as looked at, else as noted."""
+        seen = {a for a in (self.feet.left.arch, self.feet.right.arch) if a} if self.feet else set()
+        noted: dict[Slug, Arch] = {"low_arch": "low", "high_arch": "high"}
+        return seen or {arch for slug, arch in noted.items() if self.has(slug)}
+
+    def arch(self, word: Arch) -> bool:
         """Whether either foot's arch is of this class."""
-        return bool(self.feet and word in (self.feet.left.arch, self.feet.right.arch))
+        return word in self.arches
+
+    @property
+    def present_drop_mm(self) -> float | None:
+        """The drop of the shoe they wear now, measured or known of it."""
+        found = lies(self.brief.present, self.brief.sport).get("drop_mm")
+        return found.value if found else None
 
     def volume(self, word: str) -> bool:
         """Whether either foot's volume is of this class."""
@@ -89,6 +107,11 @@ class Case:
     def has(self, *complaints: Slug) -> bool:
         """Whether any of these is a concern."""
         return any(c in self.concerns for c in complaints)
+
+    @property
+    def growing(self) -> bool:
+        """Whether the feet still grow, as answered, as noted, or by the date of birth."""
+        return self.has("growing")
 
     @property
     def unfelt(self) -> bool:
@@ -140,7 +163,7 @@ class Limit:
 
 @dataclass(frozen=True)
 class Weigh:
-    """Raise (or lower) how much a property matters."""
+    """Raise (or lower) how much a property or a choice matters."""
 
     name: str
     add: float
@@ -292,6 +315,8 @@ class ChoiceWeight(Contract):
 
     weight: float
     held: bool
+    reasons: list[Reason] = []
+    """Why it counts more or less than usual."""
     by_hand: HandMove | None = None
 
 
@@ -438,6 +463,11 @@ class _Draft:
         }
         return dict(sorted(found.items(), key=lambda f: -f[1].weight))
 
+    def choice_weight(self, choice: str, *, held: bool) -> ChoiceWeight:
+        """How much a choice counts here, and why where that isn't as usual."""
+        weight = min(max(CHOICE_WEIGHT[choice] + self.weight[choice], 0.0), MOST_WEIGHT)
+        return ChoiceWeight(weight=round(weight, 3), held=held, reasons=self.sorted_reasons(choice))
+
     def sorted_reasons(self, key: Any) -> list[Reason]:
         """Reasons in an order that doesn't depend on the rules' order, each rule's once."""
         return sorted({r.rule: r for r in self.reasons[key]}.values(), key=lambda r: r.rule)
@@ -480,7 +510,7 @@ def compute(rules: Iterable[Rule], case: Case, version: str) -> Spec:
         asked_for=[asked] if (asked := asked_for(case.brief.sport, case.brief.discipline, case.brief.surface)) else [],
         properties={n: draft.band(n) for n in PROPERTIES if n in draft.base},
         choices=choices,
-        features=draft.features(),
+        features=possible(draft.features(), choices),
         vetoes=sorted(draft.vetoes, key=lambda v: (v.name, v.value, v.rule)),
         cautions=sorted(draft.cautions, key=caution_order),
         fit={
@@ -488,7 +518,7 @@ def compute(rules: Iterable[Rule], case: Case, version: str) -> Spec:
             for n in ROOMS
             if n in draft.base
         },
-        choice_weights={c: ChoiceWeight(weight=CHOICE_WEIGHT[c], held=c in held_choices) for c in choices},
+        choice_weights={c: draft.choice_weight(c, held=c in held_choices) for c in choices},
         held=sorted(n for n in (*draft.least, *draft.most) if n in PROPERTIES and n in draft.base),
         concerns=[case.concerns[slug] for slug in sorted(case.concerns)],
         unfelt=case.unfelt,

@@ -9,6 +9,7 @@ from ..mechanics.studs import Grip
 from .engine import Avoid, Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Veto, Want, Weigh
 from .scales import LEATHERS
 
+ROUND, BLADES = "firm_ground_round", "firm_ground_blade"
 STUDDED = ("soft_ground", "firm_ground_round", "firm_ground_blade", "hard_ground", "artificial_grass")
 HARD_UNDERFOOT = ("hard_natural", "carpet_turf", "indoor_hall")
 
@@ -96,6 +97,12 @@ def _grip(name: str) -> Rule:
         if own and holds == "slip":
             holds = "hold best of all, though little"
         turns = "catch in a turn" if found.torque_n_m > house["studs.torque_high"] else "let the foot turn"
+        if (
+            turns == "let the foot turn"
+            and name == BLADES
+            and found.torque_n_m > plate_on_ground(case, ROUND).torque_n_m
+        ):
+            turns = "turn less freely than round ones"
         felt = found.worst_kpa / house["studs.pressure_most"]
         press = "press through the sole" if felt > 1 else "are felt underfoot" if felt > FELT else "are not felt"
         if own and felt > 1:
@@ -120,7 +127,7 @@ def _turf_barred(case: Case) -> bool:
         case "fine_when_dry":
             return case.brief.wet
         case _:
-            return case.does("match")
+            return case.does("match", "goalkeeping")
 
 
 def _round_studs(case: Case) -> tuple[Effect, ...]:
@@ -183,7 +190,7 @@ RULES: tuple[Rule, ...] = (
          lambda c: c.brief.surface in ("artificial_grass", "carpet_turf", "indoor_hall"),
          (Veto("plate", "soft_ground"),), "Long studs are for natural ground only.", "CP"),
     Rule("football.no_soft_ground_on_hard", lambda c: c.brief.surface == "hard_natural",
-         (Veto("plate", "soft_ground"),), "Long studs on hard ground don't go in and hurt.", "CP"),
+         (Veto("plate", "soft_ground"),), "Long studs on hard ground don't go in, and hurt.", "CP"),
     Rule("football.no_studs_in_hall", lambda c: c.brief.surface == "indoor_hall",
          tuple(Veto("plate", p) for p in STUDDED if p != "soft_ground"),
          "Studs have nothing to go into on a hall floor.", "CP"),
@@ -208,6 +215,9 @@ RULES: tuple[Rule, ...] = (
          "Matches: light and quick counts a little; fit counts more.", "HD"),
     Rule("football.mass.other", lambda c: c.brief.discipline != "match", (Band("mass_g", 200, 330, 0.4),),
          "Training and casual games: sturdier lasts longer.", "HD"),
+    Rule("football.keeper", lambda c: c.does("goalkeeping"),
+         (Weigh("mass_g", -0.2), Weigh("heel_counter", 0.3), Weigh("twist_n_mm_per_deg", 0.2), Want("toe_guard", 0.3)),
+         "Goalkeeping: short steps, dives and long kicks: hold and a sturdy toe before lightness.", "HD"),
     Rule("football.bend", lambda c: True, (Band("bend_n_mm_per_deg", 140, 320, 0.6),),
          "A plate that bends at the ball and nowhere else.", "HD"),
     Rule("football.bend_heavy", lambda c: c.brief.body_kg >= c.house["football.heavy_kg"],
@@ -235,7 +245,8 @@ RULES: tuple[Rule, ...] = (
          "Leather lasts and moulds; synthetic is light and holds its width. Touch is the player's.", "CP"),
     *TOUCH,
     Rule("football.bunion", lambda c: c.bunion,
-         tuple(Rank("upper", u, 0.5) for u in ("leather_unlined", "leather_thin")),
+         (Rank("upper", "leather_unlined", 0.5), Rank("upper", "leather_thin", 0.5),
+          Rank("upper", "leather_lined", 0.3)),
          "A bunion: leather gives where it presses.", "CP"),
     Rule("football.toe_room", lambda c: True, _toe_room,
          "Synthetic will not lengthen: about a little finger's width in front.", "HD", "football_size"),
@@ -255,6 +266,10 @@ RULES: tuple[Rule, ...] = (
          (Rank("plate", "hard_ground", 0.3), Rank("plate", "artificial_grass", 0.3), Rank("plate", "turf", 0.2),
           Rank("plate", "firm_ground_round", -0.2), Rank("plate", "firm_ground_blade", -0.2)),
          "Stud pressure is felt under the ball of the foot: more and shorter studs.", "CP"),
+    Rule("football.forefoot_base", lambda c: c.has("forefoot") and c.brief.surface in ("carpet_turf", "indoor_hall"),
+         lambda c: (Move("cushion", 0.5, 1), *((Rank("plate", "indoor", 0.25), Rank("plate", "artificial_grass", -0.2))
+                                             if c.brief.surface == "carpet_turf" else ())),
+         "A sore ball over a hard base: more under it, and nothing that presses singly.", "CP"),
     Rule("football.same_last", lambda c: len({c.brief.surface, *c.on_surfaces}) > 1, (Caution("also"),),
          "More than one ground: once a last suits, the same one often comes on other plates.", "CP"),
     Rule("football.twist", lambda c: True, (Band("twist_n_mm_per_deg", 130, 330, 0.4),),
@@ -286,8 +301,8 @@ RULES: tuple[Rule, ...] = (
          "CP"),
     Rule("football.toe_room_unlined", lambda c: True, _toe_room_unlined,
          lambda c: SPARED_TEXT if c.tender
-         else "Classic unlined leather runs large and gives most: half a size below the usual, toes touching when new.",
-         "CP"),
+         else "Classic unlined leather runs large and gives most: half a size below the usual, toes touching when new. "
+         "Half of that it gives; half it runs large, which a measured inside counts already.", "CP"),
     Rule("football.inner_sock", lambda c: c.volume("high") or c.bunion, (Avoid("sock_collar", 0.3),),
          "A compressive inner sock feels narrow under a wide shell: judge by zone.", "CP"),
     Rule("football.toe_box", lambda c: True, (Band("toe_box_mm", -22, -10, 0.3),), "Rounded in front, close to touch.",

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from ..mechanics.squat import Bar, SquatIn, smallest_heel
-from .engine import Avoid, Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Want, Weigh
+from .engine import Avoid, Band, Case, Caution, Effect, Limit, Move, Rank, Rule, Veto, Want, Weigh
 
+RUNS = ("gym_running", "road_running")
 SQUATS = ("powerlifting_squat", "machines")
 STIFF_ANKLE_DEG = 30.0
 """Below this the ankle counts as stiff. House default."""
@@ -94,6 +95,11 @@ def _heel_text(case: Case) -> str:
             f"{high:g} mm, and work on the ankle. It moves the ankle's range, it adds none."
         )
     got = f"{lean:.0f}° of trunk lean" if lean is not None else "no balance even so"
+    if not heel:
+        return (
+            f"Flat is enough: {got}{_guessed(case)}, {wanted:g}° or less is wanted. A heel moves the ankle's range, it "
+            "adds none."
+        )
     return (
         f"{heel:g} mm is the least heel that brings the trunk to {wanted:g}° or less: {got}"
         f"{_guessed(case)}. It moves the ankle's range, it adds none."
@@ -119,10 +125,25 @@ def _olympic_text(case: Case) -> str:
             f"Snatch, clean and jerk: a raised rigid heel of {low:g} to {high:g} mm; none that is worn brings this "
             f"trunk as upright as wanted{_guessed(case)}. It moves the ankle's range, it adds none."
         )
+    heel = computed_heel(case)
     return (
         f"Snatch, clean and jerk: a raised rigid heel of {case.house['squat.olympic_least']:g} mm or more; "
-        f"this lifter asks for {computed_heel(case):g} mm{_guessed(case)}. It moves the ankle's range, it adds none."
+        f"for the squat alone this lifter needs {f'{heel:g} mm' if heel else 'none'}{_guessed(case)}. It moves the "
+        "ankle's range, it adds none."
     )
+
+
+DROP_KEPT_MM = 2.0
+"""How near a runner's next drop stays to the last one. From memory."""
+
+
+def _as_last(case: Case) -> tuple[Effect, ...]:
+    """The drop they run in now, give or take a little, where it is known."""
+    drop = case.present_drop_mm
+    told = (Caution("present"),)
+    if drop is None or not 0 <= drop <= HIGHEST_WORN[0]:
+        return told
+    return (Limit("drop_mm", least=max(drop - DROP_KEPT_MM, 0), most=drop + DROP_KEPT_MM), *told)
 
 
 RULES: tuple[Rule, ...] = (
@@ -143,34 +164,39 @@ RULES: tuple[Rule, ...] = (
          "General strength: flat and dense.", "CP"),
     Rule("lifting.heel.mixed", lambda c: c.brief.discipline == "mixed_training", (Band("drop_mm", 3, 5, 1.2),),
          "Mixed training: about 4 mm serves lifts, jumps and short runs.", "CP"),
-    Rule("lifting.heel.running", lambda c: c.brief.discipline == "gym_running", (Band("drop_mm", 6, 11, 1.0),),
+    Rule("lifting.heel.running", lambda c: c.does(*RUNS), (Band("drop_mm", 6, 11, 1.0),),
          "Mostly running: 8 mm and more suits a heel strike.", "CP"),
     Rule("lifting.cushion.load", lambda c: c.brief.discipline in UNDER_LOAD, (Band("cushion", 0, 2, 1.6),),
          "Nothing soft under load: foam eats the push and wobbles.", "CP"),
     Rule("lifting.cushion.mixed", lambda c: c.brief.discipline == "mixed_training", (Band("cushion", 2, 4.5, 0.8),
                                                                                  Want("caged_midsole", 0.4)),
          "A thin or caged midsole: enough for jumps, firm enough to lift.", "CP"),
-    Rule("lifting.cushion.running", lambda c: c.brief.discipline == "gym_running", (Band("cushion", 5, 8.5, 1.4),),
+    Rule("lifting.cushion.running", lambda c: c.does(*RUNS), (Band("cushion", 5, 8.5, 1.4),),
          "Running lands at about two and a half times body weight: cushion.", "CP"),
     Rule("lifting.bend.load", lambda c: c.brief.discipline in ("olympic", *SQUATS),
          (Band("bend_n_mm_per_deg", 420, 800, 1.0),), "A very firm sole: the toe barely bends.", "CP"),
     Rule("lifting.bend.flat", lambda c: c.brief.discipline in ("deadlift", "general_strength"),
          (Band("bend_n_mm_per_deg", 120, 450, 0.4),), "Dense rather than stiff.", "HD"),
-    Rule("lifting.bend.free_toe", lambda c: c.brief.discipline in ("mixed_training", "gym_running"),
+    Rule("lifting.bend.free_toe", lambda c: c.does("mixed_training", *RUNS),
          (Band("bend_n_mm_per_deg", 80, 240, 0.8),), "A shank under the middle, the toe free.", "CP"),
     Rule("lifting.stack.deadlift", lambda c: c.brief.discipline == "deadlift", (Band("heel_stack_mm", 2, 14, 1.0),),
          "Close to the floor: every millimetre of sole lengthens the pull.", "CP"),
-    Rule("lifting.counter", lambda c: c.brief.discipline != "gym_running", (Band("heel_counter", 5, 10, 0.4),),
+    Rule("lifting.counter", lambda c: not c.does(*RUNS), (Band("heel_counter", 5, 10, 0.4),),
          "A firm heel holds still in the catch.", "HD"),
     Rule("lifting.ankle", lambda c: c.has("ankle"), (Limit("heel_counter", least=7),),
          "Ankle history: steadier sides.", "CP"),
     Rule("lifting.sole.load", lambda c: c.brief.discipline in UNDER_LOAD,
          (Rank("sole", "flat_dense", 1.0), Rank("sole", "gum_court", 0.3), Avoid("split_outsole", 0.3)),
          "A flat, dense outsole.", "CP"),
-    Rule("lifting.sole.mixed", lambda c: c.brief.discipline in ("mixed_training", "gym_running"),
+    Rule("lifting.sole.mixed", lambda c: c.does("mixed_training"),
          (Rank("sole", "grip_flat", 1.0), Rank("sole", "flat_dense", 0.7), Rank("sole", "gum_court", 0.5),
           Avoid("split_outsole", 0.4)),
          "A flat outsole that still grips on a run or a rope.", "CP"),
+    Rule("lifting.sole.running", lambda c: c.does(*RUNS),
+         (Rank("sole", "grip_flat", 1.0), Rank("sole", "lug", 0.3)),
+         "A running sole: it rolls forward and grips the belt or the road. Never a court or hall sole.", "MEM"),
+    Rule("lifting.no_court_sole", lambda c: c.does(*RUNS), (Veto("sole", "gum_court"),),
+         "A court or hall shoe is no running shoe: flat, hard at the heel, made for sideways.", "MEM"),
     Rule("lifting.closure.strap", lambda c: c.brief.discipline in ("olympic", *SQUATS),
          (Rank("closure", "laces_strap", 1.0), Rank("closure", "strap_2", 0.8), Rank("closure", "strap_1", 0.7),
           Rank("closure", "dial", 0.6), Rank("closure", "laces", 0.4), Want("tie_down", 0.9)),
@@ -182,14 +208,14 @@ RULES: tuple[Rule, ...] = (
     Rule("lifting.uppers", lambda c: True,
          (Rank("upper", "synthetic", 0.8), Rank("upper", "leather_lined", 0.7), Rank("upper", "mesh", 0.5),
           Rank("upper", "microfibre", 0.7), Rank("upper", "knit", 0.35)),
-         "Layered lasts, mesh breathes.", "CP"),
-    Rule("lifting.upper_light", lambda c: c.brief.discipline in ("mixed_training", "gym_running"),
+         "Layers last, mesh breathes.", "CP"),
+    Rule("lifting.upper_light", lambda c: c.does("mixed_training", *RUNS),
          (Rank("upper", "mesh", 0.5), Rank("upper", "knit", 0.3), Want("breathable", 0.3)),
          "Long sessions: an upper that breathes.", "CP"),
     Rule("lifting.toe_room.mixed", lambda c: c.brief.discipline == "mixed_training",
          lambda c: (Band("toe_room_mm", *c.house.room("mixed_training")),),
          "Room for the toes to splay.", "HD"),
-    Rule("lifting.toe_room.running", lambda c: c.brief.discipline == "gym_running",
+    Rule("lifting.toe_room.running", lambda c: c.does(*RUNS),
          lambda c: (Band("toe_room_mm", *c.house.room("gym_running")),),
          "Running: a thumb's width in front.", "MEM"),
     Rule("lifting.toe_room.load", lambda c: c.brief.discipline in UNDER_LOAD,
@@ -203,11 +229,14 @@ RULES: tuple[Rule, ...] = (
          "Room to splay, the heel held.", "HD"),
     Rule("lifting.achilles", lambda c: c.has("achilles") and c.brief.discipline == "deadlift",
          (Caution("history"),), "Achilles trouble and a flat shoe: go down in heel over weeks, not at once.", "CP"),
-    Rule("lifting.runs_often", lambda c: c.brief.discipline == "gym_running" and c.brief.sessions_per_week >= 3,
+    Rule("lifting.runs_often", lambda c: c.does(*RUNS) and c.brief.sessions_per_week >= 3,
          (Caution("sessions_per_week"),), "Running three or more times a week: a real running shoe.", "CP"),
+    Rule("lifting.road", lambda c: c.does("road_running"), _as_last,
+         "Roads: drop and cushion as the last pair, unless there is a reason; a thumb in front. Mid-soles last 500 to "
+         "800 km.", "MEM"),
     Rule("lifting.bunion", lambda c: c.bunion, (Move("ball_room_mm", 1, 2),),
          "A bump at the big toe: room there.", "CP"),
-    Rule("lifting.not_safety", lambda c: not c.does("gym_running"), (Caution("spec"),),
+    Rule("lifting.not_safety", lambda c: not c.does(*RUNS), (Caution("spec"),),
          "Lifting is dangerous in any shoe: training and spotting belong to a coach.", "CP"),
     Rule("lifting.equipment_rules", lambda c: c.brief.level == "competitive", (Caution("level"),),
          "Competing: the federation's equipment rules come first.", "CP"),
@@ -225,6 +254,10 @@ RULES: tuple[Rule, ...] = (
     Rule("lifting.twist.mixed", lambda c: c.does("mixed_training"), (Band("twist_n_mm_per_deg", 150, 360, 0.5),
                                                                              Want("shank", 0.5)),
          "A shank under the middle, and side stability.", "CP"),
+    Rule("lifting.twist.running", lambda c: c.does(*RUNS), (Band("twist_n_mm_per_deg", 110, 300, 0.4),),
+         "Running: the middle turns a little with each step, and doesn't wring.", "HD"),
+    Rule("lifting.counter.running", lambda c: c.does(*RUNS), (Band("heel_counter", 4, 8, 0.4),),
+         "Running: a heel that holds at the strike.", "HD"),
     Rule("lifting.toe_guard", lambda c: c.does("mixed_training"), (Want("toe_guard", 0.7), Want("rope_guard", 0.7)),
          "A guard at the toe for drags, and inside for ropes.", "CP"),
     Rule("lifting.heel_tab", lambda c: not c.does("olympic"), (Band("collar_mm", 55, 90, 0.3), Want("heel_tab", 0.4)),
@@ -233,36 +266,36 @@ RULES: tuple[Rule, ...] = (
          "A raised heel sends the knees further forward: with a knee history, a clinician first.", "CP"),
     Rule("lifting.achilles_range", lambda c: c.has("achilles") and c.does("olympic", *SQUATS), (Caution("history"),),
          "A heel spares the Achilles tendon and adds no range: keep working on the ankle.", "CP"),
-    Rule("lifting.present_running", lambda c: c.brief.present.kind == "running" and not c.does("gym_running"),
+    Rule("lifting.present_running", lambda c: c.has("running_shoe") and not c.does(*RUNS),
          (Caution("present"),), "A running shoe's raised soft heel tips the lifter forward and wobbles in the catch.",
          "CP"),
     Rule("lifting.ankle_flare", lambda c: c.has("ankle"), (Band("heel_flare", 1.0, 1.15, 0.6),),
          "Ankle history: a heel at least as wide as the foot.", "CP"),
-    Rule("lifting.run_stack", lambda c: c.does("gym_running"), (Band("heel_stack_mm", 20, 38, 0.6),),
+    Rule("lifting.run_stack", lambda c: c.does(*RUNS), (Band("heel_stack_mm", 20, 38, 0.6),),
          "Running: cushion at heel and forefoot.", "CP"),
-    Rule("lifting.run_mass", lambda c: c.does("gym_running"), (Band("mass_g", 180, 320, 0.5),),
+    Rule("lifting.run_mass", lambda c: c.does(*RUNS), (Band("mass_g", 180, 320, 0.5),),
          "Running: every step lifts it.", "HD"),
-    Rule("lifting.run_heavy", lambda c: c.does("gym_running", "mixed_training") and c.brief.body_kg >= 90,
+    Rule("lifting.run_heavy", lambda c: c.does(*RUNS, "mixed_training") and c.brief.body_kg >= 90,
          (Move("cushion", 0.5, 1.0), Weigh("cushion", 0.3)), "A heavier runner lands harder.", "CP"),
     Rule("lifting.heel_pain", lambda c: c.has("heel_pain") and c.brief.discipline not in UNDER_LOAD,
          (Move("cushion", 0.5, 1.0),), "Heel pain: more cushion under it.", "CP"),
     Rule("lifting.tongue", lambda c: c.does("mixed_training"), (Want("gusset_tongue", 0.3),),
          "Ropes and jumps: a tongue that stays put.", "CP"),
-    Rule("lifting.reflective", lambda c: c.does("gym_running"), (Want("reflective", 0.3),),
+    Rule("lifting.reflective", lambda c: c.does(*RUNS), (Want("reflective", 0.3),),
          "Running at dusk: something that reflects.", "CP"),
     Rule("lifting.toe_box.load", lambda c: c.brief.discipline in UNDER_LOAD, (Band("toe_box_mm", -14, -3, 0.5),),
          "Toes that can splay press better.", "CP"),
     Rule("lifting.toe_box.mixed", lambda c: c.does("mixed_training"), (Band("toe_box_mm", -10, 2, 0.8),),
          "A wide toe box to splay in.", "CP"),
-    Rule("lifting.toe_box.running", lambda c: c.does("gym_running"), (Band("toe_box_mm", -16, -4, 0.4),),
+    Rule("lifting.toe_box.running", lambda c: c.does(*RUNS), (Band("toe_box_mm", -16, -4, 0.4),),
          "Room for the toes to spread at push-off.", "CP"),
-    Rule("lifting.last.straight", lambda c: not c.does("gym_running"), (Band("last_curve_deg", 0, 7, 0.3),),
+    Rule("lifting.last.straight", lambda c: not c.does(*RUNS), (Band("last_curve_deg", 0, 7, 0.3),),
          "A straight last is wide and stable.", "CP"),
-    Rule("lifting.last.curved", lambda c: c.does("gym_running"), (Band("last_curve_deg", 5, 12, 0.3),),
+    Rule("lifting.last.curved", lambda c: c.does(*RUNS), (Band("last_curve_deg", 5, 12, 0.3),),
          "Semi-curved: quick, and still steady.", "CP"),
-    Rule("lifting.tread.flat", lambda c: not c.does("gym_running"), (Band("tread_mm", 0, 2, 0.4),),
+    Rule("lifting.tread.flat", lambda c: not c.does(*RUNS), (Band("tread_mm", 0, 2, 0.4),),
          "Flat on the floor: nothing to tip on.", "CP"),
-    Rule("lifting.tread.running", lambda c: c.does("gym_running"), (Band("tread_mm", 2, 4.5, 0.4),),
+    Rule("lifting.tread.running", lambda c: c.does(*RUNS), (Band("tread_mm", 2, 4.5, 0.4),),
          "Traction for the road.", "CP"),
     Rule("lifting.splay", lambda c: c.does("mixed_training", "general_strength") and c.volume("high"),
          (Move("ball_room_mm", 0, 3),), "A full forefoot: room to splay.", "CP"),

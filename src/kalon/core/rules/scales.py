@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import Any, cast
+
+from ..sports.every import EVERY
 
 
 @dataclass(frozen=True)
@@ -53,16 +56,20 @@ CHOICES: dict[str, tuple[str, ...]] = {
     "upper": ("leather_unlined", "leather_lined", "leather_thin", "suede", "microfibre", "synthetic", "knit",
               "mesh"),
 }  # fmt: skip
+SLIPPER = "slipper"
+"""The closure of a slip-on."""
 LEATHERS = frozenset({"leather_unlined", "leather_lined", "leather_thin", "suede"})
-ROOMS = ("toe_room_mm", "toe_room_leather_mm", "toe_room_unlined_mm", "ball_room_mm", "instep_room_mm", "heel_room_mm")
+ROOMS = ("toe_room_mm", "toe_room_leather_mm", "toe_room_unlined_mm", "toe_room_slipper_mm", "ball_room_mm",
+         "instep_room_mm", "heel_room_mm")  # fmt: skip
 ROOM_SCALE_MM = (-16.0, 18.0)
 """The scale rooms are drawn on. House default."""
 CHOICE_WEIGHT = {"plate": 2.0, "sole": 1.5, "closure": 0.9, "midsole": 0.7, "upper": 0.6, "cleat": 2.0}
 """How much each choice counts among the bands. House default."""
 
 _OF_SPORT: dict[tuple[str, str], Scale] = {
-    ("cycling", "bend_n_mm_per_deg"): replace(PROPERTIES["bend_n_mm_per_deg"], high=6500, falloff=1500, grain=50),
-    ("ice", "bend_n_mm_per_deg"): replace(PROPERTIES["bend_n_mm_per_deg"], name="Stiffness of the boot"),
+    (sport, name): replace(PROPERTIES[name], **cast(dict[str, Any], differs))
+    for sport, facts in EVERY.items()
+    for name, differs in facts.scales.items()
 }
 """Where a sport's shoes go beyond what is usual."""
 

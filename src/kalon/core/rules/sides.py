@@ -81,7 +81,7 @@ def sides_of(sport: Sport, slug: str) -> Sides | None:
     words = SPORTS[sport]
     school: School = next(s for s in words.schools if s.slug == slug)
     for discipline in words.disciplines:
-        for answers in plain_answers(sport):
+        for answers in plain_answers(sport, discipline.value):
             usual = {"sport": sport, "discipline": discipline.value, "body_kg": 70, "level": "competitive", **answers}
             specs = {
                 o.value: spec_for(Brief.model_validate(usual | {"schools": {slug: o.value}})) for o in school.options

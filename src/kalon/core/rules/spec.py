@@ -37,10 +37,10 @@ from .engine import (
     compute,
 )
 from .hand import HandWeight, with_weights
-from .scales import CHOICES, LEATHERS, PROPERTIES, ROOMS
+from .scales import CHOICES, LEATHERS, PROPERTIES, ROOMS, SLIPPER
 from .words import SPORTS, Sport, every_school
 
-VERSION = "2026-12.1"
+VERSION = "2026-12.2"
 """Kept with every fitting; raise it when a rule's effect changes."""
 
 RULES: dict[Sport, tuple[Rule, ...]] = {
@@ -62,6 +62,8 @@ class SpecIn(Brief):
     heard: list[Heard] = Field([], max_length=20)
     """What was said elsewhere: in another sport's brief, on the athlete's page, by their link."""
     body_kg: float = Field(ge=15, le=250)
+    age_years: float | None = Field(None, ge=0, le=120)
+    """How old the athlete is, where it is known."""
 
 
 def _in_the_hall(case: Case) -> Brief | None:
@@ -112,9 +114,10 @@ def spec_for(
     weights: dict[str, HandWeight] | None = None,
     norms: Norms | None = None,
     heard: Sequence[Heard] = (),
+    age_years: float | None = None,
 ) -> Spec:
     """The spec of a brief on these feet in this house, weights moved by hand last."""
-    return spec_of(Case(brief, feet, house, norms=norms, heard=tuple(heard)), weights)
+    return spec_of(Case(brief, feet, house, norms=norms, heard=tuple(heard), age_years=age_years), weights)
 
 
 def spec_of(case: Case, weights: dict[str, HandWeight] | None = None) -> Spec:
@@ -145,23 +148,26 @@ def schools_say(case: Case, taken: Spec) -> list[SchoolSays]:
 
 def spec(given: SpecIn) -> Spec:
     """The full traced spec of a brief: bands, choices, vetoes, cautions, room, and what other schools say."""
-    values = given.model_dump(exclude={"feet", "house", "heard"})
-    case = Case(Brief.model_validate(values), given.feet, given.house, heard=tuple(given.heard))
+    values = given.model_dump(include=set(Brief.model_fields))
+    brief = Brief.model_validate(values)
+    case = Case(brief, given.feet, given.house, heard=tuple(given.heard), age_years=given.age_years)
     found = spec_of(case)
     return found.model_copy(update={"schools": schools_say(case, found)})
 
 
-def fit_target(found: Spec, upper: str) -> FitTarget:
-    """The wanted room for a shoe of this upper: leather may have a band of its own, judged new."""
+def fit_target(found: Spec, upper: str, closure: str = "") -> FitTarget:
+    """The wanted room for a shoe of this upper and closure: leather may have a band of its own, judged new; a slip-on
+    is taken closer where it loosens with wear."""
     leather = upper in LEATHERS and "toe_room_leather_mm" in found.fit
     unlined = upper == "leather_unlined" and "toe_room_unlined_mm" in found.fit
     own = "toe_room_unlined_mm" if unlined else "toe_room_leather_mm"
 
-    def room(name: str) -> RoomBand:
-        return RoomBand(low=found.fit[name].low, high=found.fit[name].high)
+    def room(name: str, closer: float = 0.0) -> RoomBand:
+        return RoomBand(low=found.fit[name].low - closer, high=found.fit[name].high - closer)
 
+    slips_on = found.fit.get("toe_room_slipper_mm") if closure == SLIPPER else None
     return FitTarget(
-        length=room(own if leather else "toe_room_mm"),
+        length=room(own if leather else "toe_room_mm", found.fit["toe_room_mm"].low - slips_on.low if slips_on else 0),
         ball_girth=room("ball_room_mm"),
         instep_girth=room("instep_room_mm"),
         heel_width=room("heel_room_mm"),
@@ -181,10 +187,10 @@ def check_house(house: House) -> None:
             raise ValueError(f"{slug} has no side called {side}; one of: {', '.join(sides)}")
 
 
-def plain_answers(sport: Sport) -> list[dict[str, Any]]:
-    """Every way to answer what the sport can't do without."""
+def plain_answers(sport: Sport, discipline: str | None = None) -> list[dict[str, Any]]:
+    """Every way to answer what a discipline, or the whole sport, can't do without."""
     asks = {a.field: a for a in SPORTS[sport].asks}
-    needed = [[(f, o.value) for o in asks[f].options] for f in SPORTS[sport].needs]
+    needed = [[(f, o.value) for o in asks[f].options] for f in SPORTS[sport].needed(discipline)]
     return [dict(answers) for answers in itertools.product(*needed)]
 
 
@@ -193,7 +199,7 @@ def every_plain_brief(sport: Sport) -> Iterator[Brief]:
     words = SPORTS[sport]
     sides: list[dict[str, str]] = [{s.slug: o.value} for s in words.schools for o in s.options[1:]]
     for option in words.disciplines:
-        answers = plain_answers(sport)
+        answers = plain_answers(sport, option.value)
         for values in answers:
             yield Brief.model_validate(
                 {"sport": sport, "discipline": option.value, "body_kg": 70, "level": "competitive", **values}
@@ -206,6 +212,8 @@ def every_plain_brief(sport: Sport) -> Iterator[Brief]:
 
 def _check_effect(rule: Rule, effect: Effect) -> None:
     match effect:
+        case Weigh(name=name) if name in CHOICES:
+            pass
         case Band(name=name) | Move(name=name) | Limit(name=name) | Weigh(name=name):
             if name not in PROPERTIES and name not in ROOMS:
                 raise Contradiction(f"{rule.id} speaks of {name}, which is no property or room")

@@ -103,7 +103,8 @@ def width(text: str, system: System) -> str:
         width_step_mm(word, system)
     except ValueError:
         raise ValueError(f"“{short(text)}” isn't a width (narrow, regular, wide, or a letter 4A to 6E)") from None
-    return word if word.isalpha() and len(word) > 1 and not set(word) <= set("abcdef") else _letter(word)
+    is_word = word.replace(" ", "").isalpha() and len(word) > 1 and not set(word) <= set("abcdef")
+    return word if is_word else _letter(word)
 
 
 def _letter(word: str) -> str:

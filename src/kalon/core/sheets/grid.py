@@ -181,7 +181,10 @@ def _with_system(size: str, above: str, beside: str) -> str:
     system = _system(above) or _system(beside)
     if system is None or re.match(r"[a-z]", text, re.IGNORECASE):
         return text
-    return f"{labels.SYSTEM_NAMES[system].replace('Mondopoint', 'mondo')} {text}"
+    name = labels.SYSTEM_NAMES[system].replace("Mondopoint", "mondo")
+    if system == "uk_child" and "junior" in bare(above).split():
+        name = "UK junior"
+    return f"{name} {text}"
 
 
 LEAST_COLOURS = 2

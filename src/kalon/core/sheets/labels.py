@@ -35,6 +35,10 @@ CHILD_MARK = re.compile(r"(?<=[\d½⅓⅔])\s*(?:c|k|j|jr|child|kids)\.?$", re.I
 """Children's letters, which a UK and a US box mean differently."""
 YOUTH_MARK = re.compile(r"(?<=[\d½])\s*(?:y|youth)\.?$", re.IGNORECASE)
 """Youth sizes are US, and go on in the men's scale; from memory."""
+LAST_OF_JUNIORS = 6.5
+JUNIOR_MARK = re.compile(r"\bjunior\b|[\d½]\s*(?:j|jr)\.?$", re.IGNORECASE)
+"""A British junior run of 10 … 13, 1 … 6 goes on in the adults' scale from where it begins anew. Common practice, no
+source."""
 CHILD_OF: dict[System, System] = {
     "uk": "uk_child", "uk_child": "uk_child", "us_men": "us_child", "us_women": "us_child", "us_child": "us_child",
 }  # fmt: skip
@@ -166,6 +170,8 @@ def _one(bare: str, system: System | None, text: str) -> Size:
         raise ValueError(f"“{short(text)}” isn't a size")
     label = _label(match, text)
     told = told or by_value(label)
+    if told == "uk_child" and label <= LAST_OF_JUNIORS and JUNIOR_MARK.search(bare):
+        told = "uk"
     if told is None:
         raise ValueError(f"“{short(text)}” may be a UK or a US size: say which system the sheet uses")
     low, high = SOLD[told]

@@ -18,6 +18,7 @@ from ..rules.words import Sport
 from ..shoes.anatomy import FEATURES
 from ..shoes.inner import LIMITS_MM, SPREADS, InnerIn, ShoeReading, by_label, facts, surest
 from ..sizes import System
+from ..sports.every import EVERY
 from . import cells, labels, words
 from .asked import Asked, AskedField, LeftOut
 from .colours import Colours
@@ -26,10 +27,7 @@ from .meant_words import meant_for
 from .place import Places
 from .plain import plain, short
 
-BUILD_OF: dict[str, Build] = {
-    "climbing": "slip", "football": "plate", "cycling": "plate", "field": "plate", "court": "board",
-    "lifting": "board", "ice": "board",
-}  # fmt: skip
+BUILD_OF: dict[str, Build] = {sport: facts.build for sport, facts in EVERY.items()}
 """How shoes of a sport are built where the list doesn't say. House default."""
 Verdict = Literal["new", "changed", "same", "odd", "refused"]
 Means = Literal["received", "counted", "ignored"]

@@ -7,71 +7,14 @@ from functools import lru_cache
 
 from ..rules.words import Sport
 from ..shoes.meant import PURPOSES, of_sport
+from ..sports.every import EVERY
 from .asked import LEFT_OUT, Asked
 from .plain import short
 from .words import Answers, has, key_of
 
 MEANT_WORDS: dict[str, tuple[str, ...]] = {
-    "soft_ground": ("soft ground", "sg", "sg pro", "weicher boden", "terrain gras", "terrain souple",
-                    "terreno morbido", "terreno blando", "zachte ondergrond"),
-    "firm_ground": ("firm ground", "fg", "mg", "hg", "multi ground", "hard ground", "fester boden", "naturrasen",
-                    "terrain sec", "terrain ferme", "terreno firme", "terreno compatto", "terreno secco",
-                    "terreno duro", "cesped natural", "natuurgras", "droge ondergrond"),
-    "artificial_ground": ("artificial ground", "artificial grass", "ag", "mg", "multi ground", "3g", "4g",
-                          "kunstrasen", "gazon synthetique", "terrain synthetique", "erba sintetica",
-                          "cesped artificial", "kunstgras"),
-    "carpet_turf": ("turf", "tf", "astro", "astro turf", "multinocken", "hartplatz", "moquette"),
-    "hall_football": ("futsal", "indoor", "ic", "hall", "halle", "hallenfussball", "salle", "sala", "futbol sala",
-                      "calcio a 5", "calcetto", "zaal", "zaalvoetbal"),
-    "first_climbing": ("beginner", "beginners", "first shoe", "first shoes", "entry", "einsteiger", "anfanger",
-                       "debutant", "debutants", "initiation", "principiante", "principianti", "principiantes",
-                       "iniciacion", "beginner klimmen"),
-    "bouldering": ("boulder", "bouldering", "bouldern", "boulderschuhe", "bloc", "blocco", "boulderen"),
-    "sport_climbing": ("sport climbing", "sportklettern", "escalade sportive", "falesia", "monotiri",
-                       "escalada deportiva", "sportklimmen"),
-    "trad_climbing": ("trad", "multi pitch", "multipitch", "mehrseil", "mehrseillangen", "alpin", "alpine",
-                      "grande voie", "grandes voies", "vie lunghe", "via larga", "vias largas", "all day"),
-    "road": ("road", "rennrad", "strasse", "route", "velo de route", "strada", "carretera", "wielrennen",
-             "racefiets", "weg"),
-    "mountain": ("mtb", "mountain", "mountainbike", "mountain bike", "vtt", "cross country", "xc", "montagna",
-                 "montana"),
-    "downhill": ("downhill", "dh", "enduro", "freeride", "flat pedal", "flat pedals", "flats", "flatpedal", "descente",
-                 "descenso"),
-    "gravel": ("gravel",),
-    "triathlon": ("triathlon", "tri", "triatlon"),
-    "town": ("urban", "city", "commute", "commuter", "stadt", "ville", "citta", "ciudad", "stad"),
-    "tennis": ("tennis", "tenis"),
-    "padel": ("padel", "paddle"),
-    "badminton": ("badminton", "badmington"),
-    "squash": ("squash",),
-    "volleyball": ("volleyball", "volley", "pallavolo", "voleibol", "volleybal"),
-    "basketball": ("basketball", "basket", "basket ball", "pallacanestro", "baloncesto", "basketbal"),
-    "handball": ("handball", "hand ball", "pallamano", "balonmano", "handbal"),
-    "hall": ("indoor", "indoor court", "hall", "halle", "hallenschuh", "hallenschuhe", "salle", "sala", "zaal"),
-    "fencing": ("fencing", "fechten", "escrime", "scherma", "esgrima", "schermen"),
-    "dance": ("dance", "dance fitness", "tanz", "tanzfitness", "danse", "danza", "dans"),
-    "weightlifting": ("weightlifting", "weight lifting", "olympic", "olympic lifting", "gewichtheben",
-                      "halterophilie", "halterofilia", "sollevamento pesi", "pesistica", "gewichtheffen",
-                      "levantamiento de pesas"),
-    "powerlifting": ("powerlifting", "power lifting", "squat", "squats", "kraftdreikampf", "force athletique"),
-    "deadlift": ("deadlift", "deadlifts", "kreuzheben", "souleve de terre", "stacco", "peso muerto"),
-    "mixed_training": ("training", "cross training", "mixed training", "functional", "functional training",
-                       "functional fitness", "gym", "fitness"),
-    "cricket": ("cricket", "kricket"),
-    "field_hockey": ("hockey", "field hockey", "feldhockey", "hockey sur gazon", "hockey su prato",
-                     "hockey hierba", "veldhockey"),
-    "rugby": ("rugby",),
-    "lacrosse": ("lacrosse",),
-    "ice_hockey": ("hockey", "ice hockey", "eishockey", "hockey sur glace", "hockey su ghiaccio",
-                   "hockey sobre hielo", "hockey hielo", "ijshockey"),
-    "figure_skating": ("figure", "figure skating", "figure skate", "figure skates", "eiskunstlauf", "kunstlauf",
-                       "patinage artistique", "artistique", "pattinaggio artistico", "artistico",
-                       "patinaje artistico", "kunstschaatsen", "kunstrijden"),
-    "speed_skating": ("speed", "speed skating", "eisschnelllauf", "patinage de vitesse", "vitesse", "velocita",
-                      "velocidad", "langebaan", "short track", "shorttrack"),
-    "leisure_skating": ("leisure", "recreational", "recreation", "freizeit", "loisir", "loisirs", "tempo libero",
-                        "recreo", "recreatie"),
-}  # fmt: skip
+    name: said for facts in EVERY.values() for name, said in facts.meant_words.items()
+}
 """What says so, by sport: the same word may mean another thing in another sport's shoe."""
 IN_NAMES = ("sg", "fg", "mg", "hg", "ag", "tf", "ic")
 """Letters that close the name of a football boot, where they are written as capitals."""

@@ -13,7 +13,7 @@ from functools import lru_cache
 
 from ..fit.stretch import UPPERS
 from ..rules.words import SPORTS, Sport
-from ..shoes.inner import FAMILIES_MM, LETTERS
+from ..shoes.inner import FAMILIES_MM, LETTERS, UK_LETTERS
 from ..shoes.meant import PURPOSES
 from ..sizes import System
 from . import cells
@@ -83,7 +83,9 @@ WIDTHS: dict[str, str] = {
     "etroite": "narrow", "estrecho": "narrow", "stretto": "narrow", "stretta": "narrow", "smal": "narrow",
     "std": "regular", "standard": "regular", "medium": "regular", "normal": "regular", "normale": "regular",
     "normaal": "regular", "mittel": "regular", "moyen": "regular", "medio": "regular", "r": "regular", "m": "regular",
-    "reg": "regular", "w": "wide", "xw": "wide", "broad": "wide", "x wide": "wide", "extra wide": "wide",
+    "reg": "regular", "w": "wide", "broad": "wide", "xw": "extra wide", "xxw": "extra wide", "x wide": "extra wide",
+    "extra wide": "extra wide", "extra weit": "extra wide", "extra breit": "extra wide", "extra large": "extra wide",
+    "xn": "extra narrow", "x narrow": "extra narrow", "extra narrow": "extra narrow", "narrow": "narrow",
     "breit": "wide", "weit": "wide", "large": "wide", "ancho": "wide", "ancha": "wide", "largo": "wide",
     "largo ancho": "wide", "breed": "wide", "larga": "wide",
 }  # fmt: skip
@@ -215,6 +217,6 @@ def is_answer(field: AskedField, answer: str) -> bool:
     if field == "colour":
         return plain(answer) == answer != ""
     if field == "width":
-        return answer in {*WIDTHS.values(), *FAMILIES_MM} or answer in LETTERS
+        return answer in {*WIDTHS.values(), *FAMILIES_MM} or answer in (*LETTERS, *UK_LETTERS)
     known = {"sport": SPORTS, "upper": UPPERS, "meant_for": PURPOSES}.get(field, ())
     return answer in known if field != "pairs" else answer.isdigit() and len(answer) <= MOST_DIGITS

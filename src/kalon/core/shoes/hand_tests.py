@@ -8,7 +8,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..rules.words import Sport
+from ..sports.every import facts_of
+from ..sports.words import Sport
 from .hands import HANDS, feels_of
 
 
@@ -33,11 +34,11 @@ class HandTest:
     findings: tuple[Finding, ...]
     """None: a number is read."""
     unit: str = ""
-    sports: tuple[Sport, ...] = ()
-    """Of these sports only; of all where none is named."""
+    every: bool = True
+    """Done on every shoe; else where the sport has it (`SportFacts.hand_tests`)."""
 
 
-def _of(slug: str, sport: str | None, sports: tuple[Sport, ...] = ()) -> HandTest:
+def _of(slug: str, sport: str | None, *, every: bool = True) -> HandTest:
     """A test whose findings lie on a scale, from the one table of them."""
     hand = next(h for h in HANDS if h.bench == slug)
     return HandTest(
@@ -46,7 +47,7 @@ def _of(slug: str, sport: str | None, sports: tuple[Sport, ...] = ()) -> HandTes
         hand.how,
         hand.tells,
         tuple(Finding(f.at_bench, f.text, f.value, f.means) for f in feels_of(hand, sport)),
-        sports=sports,
+        every=every,
     )
 
 
@@ -73,7 +74,7 @@ TESTS: tuple[HandTest, ...] = (
         (),
         "g",
     ),
-    _of("nail", None, ("climbing", "court", "cycling", "field")),
+    _of("nail", None, every=False),
     HandTest(
         "spring",
         "Press the toe flat",
@@ -83,7 +84,7 @@ TESTS: tuple[HandTest, ...] = (
             Finding("springs", "springs back", True, "The rand keeps the hook."),
             Finding("stays", "stays flat", False, "No tension in the rand."),
         ),
-        sports=("climbing",),
+        every=False,
     ),
     HandTest(
         "insole",
@@ -104,7 +105,7 @@ TESTS: tuple[HandTest, ...] = (
             Finding("clean", "leaves nothing", True, "Keeps to the hall's rules."),
             Finding("marks", "leaves a mark", False, "Halls may turn it away."),
         ),
-        sports=("court", "football"),
+        every=False,
     ),
     HandTest(
         "breathe",
@@ -123,13 +124,13 @@ TESTS: tuple[HandTest, ...] = (
         "tread_mm",
         (),
         "mm",
-        sports=("court", "field"),
+        every=False,
     ),
 )
 
 
 def tests_for(sport: Sport) -> tuple[HandTest, ...]:
     """The hand tests of a sport, in the order they are done."""
-    of = [t for t in TESTS if not t.sports or sport in t.sports]
+    of = [t for t in TESTS if t.every or t.slug in facts_of(sport).hand_tests]
     scaled = {h.bench for h in HANDS}
-    return tuple(_of(t.slug, sport, t.sports) if t.slug in scaled else t for t in of)
+    return tuple(_of(t.slug, sport, every=t.every) if t.slug in scaled else t for t in of)

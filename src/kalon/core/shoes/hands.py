@@ -10,6 +10,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from ..sports.every import EVERY
+
 
 @dataclass(frozen=True)
 class Feel:
@@ -86,17 +88,8 @@ HANDS: tuple[Hand, ...] = (
         Feel("", "firm", "no mark", 79, 93, "hard rubber that lasts", "Hard: lasts, stands on edges."))),
 )  # fmt: skip
 OF_SPORT: dict[tuple[str, str], tuple[tuple[float, float, str], ...]] = {
-    ("cycling", "bend_n_mm_per_deg"): (
-        (50, 300, "a sole that folds in the hand"), (300, 1500, "a sole that gives under the hand"),
-        (1500, 6000, "a sole stiff as a board"),
-    ),
-    ("ice", "bend_n_mm_per_deg"): (
-        (120, 240, "a boot that folds forward"), (240, 420, "a firm boot"), (420, 720, "a boot you cannot fold"),
-    ),
-    ("ice", "collar_mm"): (
-        (95, 117, "over the ankle"), (117, 133, "well over the ankle"), (133, 150, "half-way up the shin"),
-    ),
-}  # fmt: skip
+    (sport, name): ranges for sport, facts in EVERY.items() for name, ranges in facts.in_hand.items()
+}
 """By sport and property: the ranges of the findings there, and how a shoe with each is said."""
 
 

@@ -15,25 +15,33 @@ from pydantic import Field, model_validator
 from ..contract import Contract, Positive
 from ..errors import AtField
 from ..fit.foot import FIT_ZONES
-from ..rules.words import Sport
 from ..sizes import SHORTEST_LAST_MM, System, last_of
+from ..sports.every import EVERY
+from ..sports.words import Sport
 
 Zone = Literal["length", "ball_girth", "instep_girth", "heel_width"]
 Source = Literal["label", "learned", "sheet", "stick", "insole", "measured"]
 
-SHARES: dict[Sport, tuple[float, float, float]] = {
-    "climbing": (0.935, 0.957, 0.246), "football": (0.900, 0.915, 0.2385), "lifting": (0.905, 0.915, 0.2395),
-    "cycling": (0.905, 0.92, 0.240), "court": (0.905, 0.92, 0.240), "field": (0.91, 0.925, 0.241),
-    "ice": (0.90, 0.925, 0.240),
-}  # fmt: skip
+SHARES: dict[Sport, tuple[float, float, float]] = {sport: facts.girths for sport, facts in EVERY.items()}
 """Ball girth, instep girth and heel width of a regular last, shares of inner length. House defaults."""
 LETTER_MM = 4.76
 """Ball girth a width letter adds, 3/16 in. From memory."""
+UK_LETTER_MM = 6.35
+"""Ball girth a British width letter adds, a quarter of an inch. From memory."""
+UK_LETTERS = ("F", "G", "H", "J")
+"""British letters from a man's regular up; the others are read as everywhere. Common practice, from memory."""
+UK_SYSTEMS = ("uk", "uk_child")
 LETTERS = ("4A", "3A", "2A", "A", "B", "C", "D", "E", "2E", "3E", "4E", "5E", "6E")
-MIDDLE_LETTER: dict[str, str] = {"us_women": "B"}
-"""The letter that is regular; D where a system isn't named."""
+MIDDLE_LETTER: dict[str, str] = {"us_women": "B", "jp_cm": "2E"}
+"""The letter that is regular; D where a system isn't named. A Japanese 2E is what others call regular; from memory."""
+SHORT: dict[str, str] = {
+    "xn": "extra narrow", "n": "narrow", "m": "regular", "r": "regular", "std": "regular", "w": "wide",
+    "xw": "extra wide", "xxw": "extra wide",
+}  # fmt: skip
+"""Makers' own letters that are words: they are no letters of the scale."""
 FAMILIES_MM: dict[str, float] = {
-    "narrow": -9.0, "regular": 0.0, "wide": 9.0, "low": -7.0, "high": 7.0, "contoured": 0.0, "classic": 9.0,
+    "extra narrow": -18.0, "narrow": -9.0, "regular": 0.0, "wide": 9.0, "extra wide": 18.0, "low": -7.0, "high": 7.0,
+    "contoured": 0.0, "classic": 9.0,
 }  # fmt: skip
 """Ball girth against a regular last by the words makers print. House defaults."""
 HEEL_OF_STEP = 0.12
@@ -120,8 +128,11 @@ class InnerOut(Contract):
 def width_step_mm(width: str, system: System = "eu") -> float:
     """Ball girth a printed width adds to a regular one's, mm. Raises `AtField` for one nobody prints."""
     word = width.strip()
-    if word.lower() in FAMILIES_MM:
-        return FAMILIES_MM[word.lower()]
+    family = SHORT.get(word.lower(), word.lower())
+    if family in FAMILIES_MM:
+        return FAMILIES_MM[family]
+    if system in UK_SYSTEMS and word.upper() in UK_LETTERS:
+        return UK_LETTER_MM * UK_LETTERS.index(word.upper())
     letter = word.upper().replace("AAAA", "4A").replace("AAA", "3A").replace("AA", "2A")
     letter = {"EE": "2E", "EEE": "3E", "EEEE": "4E"}.get(letter, letter)
     if letter in LETTERS:

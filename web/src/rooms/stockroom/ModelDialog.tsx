@@ -1,9 +1,11 @@
 /** A model by hand: what it is, what it costs, how it is made as far as somebody looked, and the sizes kept of it. */
+
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ask, http, type Schemas, type Trouble } from "../../api/client";
 import { useDraft } from "../../api/draft";
 import { useHouse } from "../../api/house";
+import { factsOf } from "../../api/sports";
 import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/Button";
 import { ManyOf } from "../../ui/choice";
@@ -26,14 +28,6 @@ const BUILDS = [
   { value: "plate", text: "on a plate" },
   { value: "board", text: "on a board" },
 ];
-
-/** How shoes of a sport are usually built. House default. */
-const BUILD_OF: Record<string, Made["build"]> = {
-  climbing: "slip",
-  football: "plate",
-  cycling: "plate",
-  field: "plate",
-};
 
 interface Props {
   /** The model's id; a new one's where there is none yet. */
@@ -169,7 +163,7 @@ function Form({ id, start, retired, gtin, onClose }: FormProps) {
           onChange={(sport) =>
             part({
               sport: sport as Made["sport"],
-              build: BUILD_OF[sport] ?? "board",
+              build: factsOf(sport)?.build ?? "board",
               properties: {},
               meant_for: [],
             })

@@ -17,6 +17,11 @@ export function Also({ sport }: { sport: Schemas["SportOut"] }) {
   const rest = 100 - others.reduce((sum, o) => sum + o.share_pct, 0);
   const named = (slug: string) => sport.disciplines.find((d) => d.value === slug)?.text ?? slug;
   const asks = sport.asks.filter((a) => DIFFERS.some((f) => f === a.field) && a.kind === "choice");
+  const asksOf = (discipline: string) =>
+    asks.filter((a) => !a.disciplines.length || a.disciplines.includes(discipline));
+  /** An answer not given here is the first discipline's, where it is asked there. */
+  const same = (a: (typeof asks)[number]) =>
+    asksOf(bodies.brief.discipline ?? "").includes(a) ? "the same" : "not said yet";
   const free = Math.floor(rest / 2 / 5) * 5;
   return (
     <div>
@@ -38,14 +43,14 @@ export function Also({ sport }: { sport: Schemas["SportOut"] }) {
                 v !== null && put(others.map((x, j) => (j === i ? { ...x, share_pct: v } : x)))
               }
             />
-            {asks.map((a) => (
+            {asksOf(o.discipline).map((a) => (
               <Select
                 key={a.field}
                 className="w-44"
                 label={a.text}
-                empty="the same"
+                empty={same(a)}
                 value={String(o[a.field as (typeof DIFFERS)[number]] ?? SAME)}
-                options={[{ value: SAME, text: "the same" }, ...a.options]}
+                options={[{ value: SAME, text: same(a) }, ...a.options]}
                 disabled={locked}
                 onChange={(v) =>
                   put(others.map((x, j) => (j === i ? { ...x, [a.field]: v === SAME ? null : v } : x)))

@@ -67,7 +67,7 @@ export function Answer({ question, sport, sports, numbered, onAnswered }: Answer
               picture: (
                 <>
                   {digit(i)}
-                  {sport?.drawn && <Picture kind={sport.drawn} value={d.value} />}
+                  {sport?.drawn && <Picture kind={sport.drawn} value={d.value} picture={d.picture} />}
                 </>
               ),
             }))}

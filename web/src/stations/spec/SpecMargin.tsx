@@ -129,7 +129,7 @@ export function ToHeed({ spec }: { spec: Schemas["Spec"] }) {
       <ul className="space-y-2">
         {unasked && (
           <li data-caution="unasked" className="border-line border-l-4 pl-2">
-            {spec?.concerns?.length
+            {spec?.concerns?.some((c) => c.about !== "growing" && c.about !== "present")
               ? "Nobody has asked in the brief yet what else hurts or has been hurt."
               : "Nobody has asked yet what hurts or has been hurt: this is the spec of sound feet, knees and back."}
             <Link

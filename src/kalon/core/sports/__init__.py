@@ -1,0 +1,1 @@
+"""The sports: each one a value, in a file of its own."""
