@@ -16,10 +16,13 @@ from icalendar import Calendar
 from psycopg.rows import dict_row
 from pypdf import PdfReader
 
+from kalon.core.feet.usual_growth import measured_again
 from kalon.store import staff
+from kalon.store.migrate import migrate
 from tests import plainly
-from tests.api.calls import new_athlete, patch, pulled, sell, signed_in, today
+from tests.api.calls import new_athlete, new_fitting, patch, pulled, sell, signed_in, today
 from tests.api.test_pairs import an_old_pair, learn_lives
+from tests.made import gauge_paths
 from tests.running import Web, addresses_of
 
 
@@ -123,6 +126,46 @@ def test_young_feet_are_to_be_measured_again(shop: tuple[Web, str], fitter: http
     assert items(fitter, kind="junior", name="Still Growing"), "a fitting begun measures nothing yet"
     patch(fitter, again, "feet", {"left/length_mm": 238})
     assert not items(fitter, kind="junior", name="Still Growing")
+
+
+def test_the_database_measures_again_when_the_core_says(shop: tuple[Web, str], fitter: httpx.Client) -> None:
+    """What the database goes by is the core's; where another version kept other days, a start puts them right, and the
+    days of those who wait with them."""
+    athlete, _, _ = sold(fitter, "Kept By Another")
+    born = today() - timedelta(days=int(11 * 365.25))
+    with psycopg.connect(shop[1]) as cx:
+        assert cx.execute("SELECT up_to_years, days FROM growth_step ORDER BY 1").fetchall() == measured_again()
+        cx.execute("UPDATE growth_step SET days = 20")
+        cx.execute("UPDATE athlete SET born_on = %s, measured_on = current_date WHERE id = %s", [born, athlete])
+        before = cx.execute("SELECT measure_on - current_date FROM athlete WHERE id = %s", [athlete]).fetchone()
+    migrate(shop[1])
+    with psycopg.connect(shop[1]) as cx:
+        after = cx.execute("SELECT measure_on - current_date FROM athlete WHERE id = %s", [athlete]).fetchone()
+    assert (before, after) == ((20,), (193,))
+
+
+def test_a_fitting_left_open_says_where_it_waits(fitter: httpx.Client) -> None:
+    """Station by station, as the fitting itself says it: a brief without the ground isn't whole, whatever else it has."""
+
+    def waits(name: str) -> str:
+        (found,) = items(fitter, kind="open", name=name)
+        return str(found["place"]).rsplit("/", 1)[-1]
+
+    fitting = new_fitting(fitter, new_athlete(fitter, "Left Open"))
+    assert waits("Left Open") == "feet"
+    patch(fitter, fitting, "feet", {"left/length_mm": 255, "left/ball_width_mm": 99})
+    patch(fitter, fitting, "feet", gauge_paths())
+    assert waits("Left Open") == "brief"
+    patch(fitter, fitting, "brief", {"sport": "football", "discipline": "match", "body_kg": 70})
+    assert waits("Left Open") == "brief"
+    patch(fitter, fitting, "brief", {"surface": "firm_natural"})
+    assert waits("Left Open") == "pull"
+    line = fitter.get(f"/api/fittings/{fitting}/pull").json()["places"][0]["pair"]["id"]
+    assert fitter.put(f"/api/fittings/{fitting}/tray/{line}").status_code == 200
+    patch(fitter, fitting, "trial", {f"pairs/{line}/verdict": "fail"})
+    assert waits("Left Open") == "trial"
+    patch(fitter, fitting, "trial", {f"pairs/{line}/verdict": "pass"})
+    assert waits("Left Open") == "settle"
 
 
 def test_a_gap_in_the_shelf_and_a_pair_near_its_end(fitter: httpx.Client) -> None:

@@ -178,6 +178,7 @@ MIGRATIONS = [
     "0029_ids_in_order",
     "0030_tablets",
     "0031_widths_of_japan",
+    "0032_plans_kept",
 ]  # fmt: skip
 
 

@@ -77,6 +77,7 @@ def test_every_table_of_ours_is_under_row_security(demo_url: str) -> None:
         "staff_pin",
         "pin_tried",
         "journal_year",
+        "growth_step",
     }
     assert all(secured.values())
 

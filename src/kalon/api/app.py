@@ -12,6 +12,7 @@ from functools import lru_cache
 from pathlib import Path
 
 import structlog
+from anyio import to_thread
 from fastapi import FastAPI, Request, Response
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, HTMLResponse, JSONResponse
@@ -24,8 +25,9 @@ from ..core.errors import KalonError, from_findings
 from ..core.rules.spec import check_rulebook
 from ..core.sports.every import check_sports
 from ..files import workers
-from ..store.database import Full, open_pool, transaction
+from ..store.database import CONNECTIONS, Full, open_pool, transaction
 from ..store.migrate import pending
+from .desk import Sessions
 from .guard import Guard, plain, problem, said
 from .routers import (
     athletes,
@@ -88,8 +90,10 @@ def _logging() -> None:
 async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
     check_sports()
     check_rulebook()
+    to_thread.current_default_thread_limiter().total_tokens = CONNECTIONS
     app.state.pool = open_pool(os.environ["KALON_DATABASE_URL"])
     app.state.gate = open_pool(os.environ["KALON_GATE_URL"], size=2)
+    app.state.sessions = Sessions()
     yield
     app.state.pool.close()
     app.state.gate.close()
@@ -131,7 +135,7 @@ def create_app() -> FastAPI:
         openapi_url="/api/openapi.json",
         separate_input_output_schemas=False,
     )
-    app.add_middleware(GZipMiddleware, minimum_size=1000)
+    app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=3)
     app.add_middleware(Guard)
 
     @app.exception_handler(KalonError)
@@ -161,7 +165,7 @@ def create_app() -> FastAPI:
         return plain(error.status_code, "http", text, headers)
 
     @app.get("/health", include_in_schema=False)
-    def health() -> dict[str, str]:
+    async def health() -> dict[str, str]:
         """Whether the process answers."""
         return {"status": "ok", "version": __version__}
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import timedelta
+from functools import lru_cache
 from typing import Any
 from uuid import UUID
 
@@ -24,7 +25,6 @@ from ..core.rules.brief import still_to_ask
 from ..core.rules.changes import changes
 from ..core.rules.engine import Spec
 from ..core.rules.present import lies
-from ..core.rules.spec import schools_say
 from ..core.rules.words import every_school
 from ..core.sizes import SizeConvertIn, size_convert
 from ..core.takings.asked import Asked
@@ -72,6 +72,7 @@ def pair_out(row: Row, currency: str) -> PairOut:
     return PairOut(**{n: row[n] for n in names} | own)
 
 
+@lru_cache(maxsize=500)
 def labels_of(eu_label: float) -> dict[str, float]:
     """A label in every size system; none for one that no shoe has, which must not hide the rest of the shelf."""
     try:
@@ -148,7 +149,7 @@ def spec_view(cx: Cx, fitting_id: UUID, sets: dict[str, Any] | None = None) -> S
     on = bench.load(cx, fitting_id)
     case, spec = on.what_if(sets) if sets else (on.case, on.spec)
     hands = fittings.moved_by(cx, fitting_id)
-    says = [] if sets else schools_say(case, spec)
+    says = [] if sets else on.schools
     return SpecView(
         spec=spec.model_copy(update={"schools": says}),
         sentence=sentence(spec),
@@ -245,14 +246,13 @@ def stations(on: Loaded, tray: list[Row], booked: bool) -> list[StationOut]:
     Once a pair is sold nothing before the sale is still to do."""
     sold = on.sale is not None
     acknowledged = on.parts["spec"].body.get("acknowledged", {})
-    trials = on.parts["trial"].body.get("pairs", {})
     asked = not still_to_ask(on.draft)
     done = {
         "feet": can_size(on.feet),
         "brief": asked,
         "spec": asked and all(c.rule in acknowledged for c in on.spec.cautions if c.must_acknowledge),
         "pull": bool(tray),
-        "trial": any(t.get("verdict") == "pass" for t in trials.values()),
+        "trial": fittings.passed(on.parts["trial"].body),
         "settle": sold and (booked or on.row["state"] == "returned"),
         "return": on.row["state"] == "returned",
     }

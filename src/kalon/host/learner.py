@@ -23,6 +23,8 @@ LONGEST_SLEEP_S = 30.0
 TOGETHER_S = 1.0
 """How long it lets more of the same come before it works."""
 AGAIN_S = 3.0
+BEHIND = 10
+"""How far it stands back: whoever waits for an answer comes first on a processor."""
 log = structlog.get_logger()
 
 
@@ -49,6 +51,7 @@ def work(url: str) -> None:
 def main(lifeline: int) -> None:
     """Learn until told to end; a database that is away is waited for."""
     Thread(target=_watch, args=(lifeline,), daemon=True).start()
+    os.nice(BEHIND)
     url = os.environ["KALON_DATABASE_URL"]
     while True:
         try:

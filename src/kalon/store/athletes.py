@@ -66,7 +66,7 @@ def add(cx: Cx, who: Who, change_id: UUID, values: dict[str, Any]) -> Row:
 
 def change(cx: Cx, who: Who, athlete_id: UUID, version: int, change_id: UUID, values: dict[str, Any]) -> Row:
     """Change an athlete as read at `version`. Raises `Conflict` when somebody else was first."""
-    cx.execute("SELECT 1 FROM athlete WHERE id = %s FOR UPDATE", [athlete_id])
+    cx.execute("SELECT 1 FROM athlete WHERE id = %s FOR NO KEY UPDATE", [athlete_id])
     now = get(cx, athlete_id)
     done = done_before(cx, change_id, part="athlete")
     if done:

@@ -22,12 +22,13 @@ from ..core.match.gives import in_a_word
 from ..core.match.judged import Point, judge
 from ..core.match.shelf import Shelf, Shoe, in_size, near
 from ..core.parts import ReturnPart, SettlePart, SpecPart, check_paths, with_path
+from ..core.remembered import Remembered, key_of
 from ..core.rules.brief import Brief, BriefDraft, complete
 from ..core.rules.climbing import LONG_EFFORT
 from ..core.rules.concerns import Heard, concerns_of
-from ..core.rules.engine import Case, Spec
+from ..core.rules.engine import Case, SchoolSays, Spec
 from ..core.rules.hand import HandWeight
-from ..core.rules.spec import VERSION, fit_target, spec_of
+from ..core.rules.spec import VERSION, fit_target, schools_say, spec_of
 from ..core.rules.words import Sport
 from ..core.sizes import label_words
 from ..core.sports.every import facts_of
@@ -40,6 +41,21 @@ from .house import house_from
 FOLLOW_UP_AFTER = timedelta(days=21)
 """When an athlete is asked back after a sale. House default."""
 PressedZone = Literal["length", "ball_girth", "instep_girth", "heel_width"]
+
+
+REMEMBERED = 200
+_specs: Remembered[Spec] = Remembered(REMEMBERED)
+_schools: Remembered[tuple[SchoolSays, ...]] = Remembered(REMEMBERED)
+"""What each process remembers of fittings: a spec is asked for again by every station after it."""
+
+
+def _key(case: Case, weights: dict[str, HandWeight]) -> bytes:
+    of = (case.brief, case.feet, case.house, case.norms, case.heard, case.age_years)
+    return key_of(*of, list(weights), list(weights.values()))
+
+
+def _spec(case: Case, weights: dict[str, HandWeight]) -> Spec:
+    return _specs.of(_key(case, weights), lambda: spec_of(case, weights))
 
 
 @dataclass(frozen=True)
@@ -131,13 +147,22 @@ class Loaded:
     def spec(self) -> Spec:
         """The spec; a settled fitting keeps the one it was settled by. Raises `BadInput` when the brief has gaps."""
         if self.kept:
-            return Spec.model_validate(self.kept["spec"])
-        return spec_of(self.case, self.weights)
+            kept = self.kept["spec"]
+            return _specs.of(("sold", self.sale["id"] if self.sale else None), lambda: Spec.model_validate(kept))
+        return _spec(self.case, self.weights)
+
+    @property
+    def schools(self) -> list[SchoolSays]:
+        """What each side not taken would have said."""
+        if self.kept:
+            return schools_say(self.case, self.spec)
+        key = _key(self.case, self.weights)
+        return list(_schools.of(key, lambda: tuple(schools_say(self.case, self.spec))))
 
     def what_if(self, sets: dict[str, Any]) -> tuple[Case, Spec]:
         """Case and spec with some answers tried on top."""
         case = self._case(complete(self.tried(sets)))
-        return case, spec_of(case, self.weights)
+        return case, _spec(case, self.weights)
 
     @cached_property
     def foot(self) -> FootToFit:
@@ -173,12 +198,16 @@ def load(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Loaded:
         "(SELECT coalesce(max(version), 0) FROM learned_version) AS learned_newest, "
         "now() AS asked_at, a.name, a.born_on, a.squad, "
         "a.note, a.version, k.body AS keeps, k.format AS keeps_format, n.body AS norms, h.version AS now_version, "
-        "h.body AS now, h.format AS now_format, e.* FROM fitting f JOIN athlete a ON a.id = f.athlete_id "
+        "h.body AS now, h.format AS now_format, "
+        "(SELECT json_agg(json_build_object('part', part, 'version', version, 'body', body, 'format', format)) "
+        "FROM fitting_part WHERE fitting_id = f.id) AS parts, "
+        "(SELECT count(*) FROM foot_capture WHERE fitting_id = f.id AND removed_at IS NULL) AS captured, e.* "
+        "FROM fitting f JOIN athlete a ON a.id = f.athlete_id "
         "LEFT JOIN house_version k ON k.shop_id = f.shop_id AND k.version = f.house_version "
         "LEFT JOIN shop_norm n ON n.shop_id = f.shop_id "
         "LEFT JOIN LATERAL (SELECT version, body, format FROM house_version v WHERE v.shop_id = f.shop_id "
         f"ORDER BY version DESC LIMIT 1) h ON true CROSS JOIN LATERAL ({heard.ELSEWHERE}) e WHERE f.id = %s"
-        + (" FOR UPDATE OF f" if lock else ""),
+        + (" FOR NO KEY UPDATE OF f" if lock else ""),
         [fitting_id],
     ).fetchone()
     if not row:
@@ -189,8 +218,8 @@ def load(cx: Cx, fitting_id: UUID, *, lock: bool = False) -> Loaded:
     now = house_from(row["now_version"], row["now"], row["now_format"]) if row["now"] else HOUSE
     return Loaded(
         row=row,
-        parts=fittings.parts(cx, fitting_id),
-        captures=captures.of_fitting(cx, fitting_id),
+        parts=fittings.as_parts(row["parts"] or []),
+        captures=captures.of_fitting(cx, fitting_id) if row["captured"] else [],
         sale=sales.standing(cx, fitting_id) if row["state"] != "open" else None,
         keeps=keeps,
         now=now,

@@ -143,7 +143,7 @@ def variant(cx: Cx, variant_id: UUID, *, lock: bool = False) -> Row:
     """One size with its model's sport and build. Raises `NotFound`."""
     row = cx.execute(
         "SELECT v.*, m.sport, m.build, m.maker, m.name FROM variant v JOIN shoe_model m ON m.id = v.model_id "
-        "WHERE v.id = %s" + (" FOR UPDATE OF v" if lock else ""),
+        "WHERE v.id = %s" + (" FOR NO KEY UPDATE OF v" if lock else ""),
         [variant_id],
     ).fetchone()
     if not row:
@@ -265,7 +265,7 @@ def know(cx: Cx, variants: set[UUID]) -> None:
 def made(cx: Cx, model_id: UUID, *, lock: bool = False) -> Row:
     """Everything of a model. Raises `NotFound`."""
     if lock:
-        cx.execute("SELECT 1 FROM shoe_model WHERE id = %s FOR UPDATE", [model_id])
+        cx.execute("SELECT 1 FROM shoe_model WHERE id = %s FOR NO KEY UPDATE", [model_id])
     row = cx.execute(
         "SELECT id, chain_id, maker, name, sport, upper, build, price_minor, code, last, meant_for, choices, "
         "properties, features, retired_at FROM model_here WHERE id = %s",
@@ -293,7 +293,7 @@ def save_model(
     if taken:
         raise Conflict(f"There is a {model.maker} {model.name} already.", code="name-taken")
     values = model.model_dump(mode="json")
-    row = cx.execute("SELECT 1 FROM shoe_model WHERE id = %s FOR UPDATE", [model_id]).fetchone()
+    row = cx.execute("SELECT 1 FROM shoe_model WHERE id = %s FOR NO KEY UPDATE", [model_id]).fetchone()
     before: dict[str, Any] = {}
     if row:
         old = made(cx, model_id)

@@ -4,10 +4,15 @@ from __future__ import annotations
 
 import secrets
 from datetime import date, datetime
+from typing import Any
 from uuid import UUID
 
-from ..core.care.day import BEGIN
-from ..core.errors import Conflict, NotFound
+from ..core.care.day import BEGIN, waits_at
+from ..core.errors import Conflict, NotFound, read
+from ..core.feet.gauge import Feet
+from ..core.feet.usual import can_size
+from ..core.rules.brief import BriefDraft, still_to_ask
+from . import fittings
 from .audit import once, used_elsewhere
 from .database import Cx, Pool, Row, Who, transaction
 from .links import Over, TooOften
@@ -19,7 +24,7 @@ AHEAD_DAYS = 28
 def items(cx: Cx, who: Who, today: date, until: date, since: datetime) -> list[Row]:
     """What stands in the day, with whether it was put off until when; of what is `done`, only what was marked so
     since then."""
-    return cx.execute(
+    rows = cx.execute(
         "SELECT i.*, s.name AS staff, m.until, m.id AS mark_id, m.id IS NOT NULL AND m.until IS NULL AS done "
         "FROM day_now(%s, %s) i "
         "LEFT JOIN staff s ON s.id = i.staff_id LEFT JOIN LATERAL (SELECT id, until, at FROM day_mark d "
@@ -27,6 +32,20 @@ def items(cx: Cx, who: Who, today: date, until: date, since: datetime) -> list[R
         "WHERE m.id IS NULL OR m.until IS NOT NULL OR m.at >= %s",
         [today, until, who.shop_id, since],
     ).fetchall()
+    return [r | {"detail": _left_open(r["detail"])} if r["kind"] == "open" else r for r in rows]
+
+
+def _left_open(detail: dict[str, Any]) -> dict[str, Any]:
+    """What is told of a fitting left open, from its parts as they are kept."""
+    feet, brief, trial = (fittings.kept_body(part, detail.pop(part)) for part in ("feet", "brief", "trial"))
+    done = {
+        "feet": detail.pop("captured") or can_size(read(Feet, feet)),
+        "brief": not still_to_ask(read(BriefDraft, brief)),
+        "pull": detail.pop("pulled"),
+        "trial": fittings.passed(trial),
+    }
+    told = {"sport": brief.get("sport"), "event_on": brief.get("event_on"), "station": waits_at(done)}
+    return detail | told
 
 
 def still_to_do(cx: Cx) -> list[str]:

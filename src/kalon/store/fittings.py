@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import tzinfo
 from types import MappingProxyType
@@ -134,6 +134,16 @@ def _body(row: Row) -> dict[str, Any]:
     return brought_up(cast(Kind, row["part"]), row["body"], row["format"])
 
 
+def kept_body(part: str, kept: Row) -> dict[str, Any]:
+    """A part's body as it is kept, in the newest format; empty where it wasn't begun."""
+    return _body(kept | {"part": part}) if kept["body"] else {}
+
+
+def passed(trial: dict[str, Any]) -> bool:
+    """Whether any pair passed its trial."""
+    return any(t.get("verdict") == "pass" for t in trial.get("pairs", {}).values())
+
+
 def _last_sold(cx: Cx, athlete_id: UUID) -> dict[str, Any]:
     """The pair the shop last sold them, as the brief's present shoe, and its sport."""
     row = cx.execute(
@@ -173,7 +183,7 @@ def get(cx: Cx, fitting_id: UUID, *, lock: bool = False, erased_too: bool = Fals
     where whom it was of was erased, unless it is wanted `erased_too`."""
     row = cx.execute(
         "SELECT id, athlete_id, state, opened_at, touched_at, learned_version FROM fitting WHERE id = %s"
-        + (" FOR UPDATE" if lock else ""),
+        + (" FOR NO KEY UPDATE" if lock else ""),
         [fitting_id],
     ).fetchone()
     if not row:
@@ -190,8 +200,20 @@ def parts(cx: Cx, fitting_id: UUID) -> dict[str, Part]:
     ).fetchall()
     if not rows:
         get(cx, fitting_id)
+    return as_parts(rows)
+
+
+def as_parts(rows: Sequence[Row]) -> dict[str, Part]:
+    """All parts from the rows of those begun."""
     found = {name: Part(0, {}) for name in PARTS}
     return found | {r["part"]: Part(r["version"], _body(r)) for r in rows}
+
+
+def _part(cx: Cx, fitting_id: UUID, part: str) -> Part:
+    row = cx.execute(
+        "SELECT part, version, body, format FROM fitting_part WHERE fitting_id = %s AND part = %s", [fitting_id, part]
+    ).fetchone()
+    return Part(row["version"], _body(row)) if row else Part(0, {})
 
 
 def _write(
@@ -252,16 +274,16 @@ def patch(
     if part not in PARTS:
         raise NotFound(f"A fitting has no part called {part}.")
     fitting = get(cx, fitting_id, lock=True)
-    now = parts(cx, fitting_id)[part]
     if done_before(cx, change_id, part=part, fitting_id=fitting_id):
-        return now
+        return _part(cx, fitting_id, part)
     kept = frozen.get(fitting["state"], ())
     if part in kept or any(overlap(f"{part}/{path}", f) for path in sets for f in kept if "/" in f):
         raise Conflict("This fitting is settled: begin a new one, or undo the sale first.", code="settled")
     check_paths(sets)
+    now = _part(cx, fitting_id, part)
     if base_version > now.version:
         raise VersionAhead(now.version)
-    clashes = _clashes(cx, fitting_id, part, now, base_version, sets)
+    clashes = _clashes(cx, fitting_id, part, now, base_version, sets) if base_version < now.version else []
     if clashes:
         raise ChangedElsewhere(clashes, now.version)
     body = now.body

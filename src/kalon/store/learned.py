@@ -15,6 +15,7 @@ from ..core.learn.inside import Book, Floats, Habits, Read, Shelved, insides
 from ..core.learn.offsets import Learned
 from ..core.learn.said import Heard
 from ..core.match.shelf import Shelf, Shoe
+from ..core.remembered import Remembered
 from ..core.shoes.inner import ShoeReading, as_one, read_of
 from .catalogue import LABELS, READ, READ_SIGMAS, SIGMAS
 from .database import Cx, Row
@@ -81,6 +82,16 @@ def book(cx: Cx, version: int | None, models: Sequence[str]) -> Book:
     """What was known of some models at a version (none: the newest)."""
     if version == 0 or not models:
         return NOTHING
+    if version is None:
+        return _book(cx, None, models)
+    return _books.of((version, tuple(models)), lambda: _book(cx, version, models))
+
+
+_books: Remembered[Book] = Remembered(200)
+"""What was known at a version never changes, and a model is of one chain; each process remembers some."""
+
+
+def _book(cx: Cx, version: int | None, models: Sequence[str]) -> Book:
     given = {"version": version, "models": [UUID(m) for m in models]}
     makers: dict[str, dict[int, Learned]] = {}
     of_model: dict[str, dict[int, Learned]] = {}

@@ -9,6 +9,7 @@ from pathlib import Path
 import psycopg
 
 from ..core.errors import KalonError
+from ..core.feet.usual_growth import measured_again
 
 FOLDER = Path(__file__).parent / "migrations"
 LOCK_KEY = 0x6B616C6F6E
@@ -52,6 +53,7 @@ def migrate(url: str, *, up_to: str | None = None) -> list[str]:
         if newer := _unknown(guard):
             raise NewerDatabase(min(newer))
         if up_to is None and not _missing(guard):
+            _keep_rules(guard)
             return []
         backend = get_backend(yoyo_url(url))
         try:
@@ -70,7 +72,20 @@ def migrate(url: str, *, up_to: str | None = None) -> list[str]:
                     time.sleep(PAUSE_S)
         finally:
             backend.connection.close()
+        if up_to is None:
+            _keep_rules(guard)
     return names
+
+
+def _keep_rules(cx: psycopg.Connection[tuple[object, ...]]) -> None:
+    """What the database goes by is what the core says: when a young foot is measured again."""
+    steps = measured_again()
+    if cx.execute("SELECT up_to_years, days FROM growth_step ORDER BY up_to_years").fetchall() == steps:
+        return
+    with cx.transaction():
+        cx.execute("DELETE FROM growth_step")
+        cx.cursor().executemany("INSERT INTO growth_step (up_to_years, days) VALUES (%s, %s)", steps)
+        cx.execute("UPDATE athlete SET measured_on = measured_on WHERE measured_on IS NOT NULL AND erased_at IS NULL")
 
 
 def _unknown(cx: psycopg.Connection[tuple[object, ...]]) -> set[str]:

@@ -79,7 +79,7 @@ def get(cx: Cx, order_id: UUID) -> Row:
 
 def ours(cx: Cx, who: Who, order_id: UUID) -> Row:
     """An order of this shop, locked. Raises `NotFound`, also for another shop's."""
-    cx.execute("SELECT 1 FROM shoe_order WHERE id = %s FOR UPDATE", [order_id])
+    cx.execute("SELECT 1 FROM shoe_order WHERE id = %s FOR NO KEY UPDATE", [order_id])
     row = get(cx, order_id)
     if row["shop_id"] != who.shop_id:
         raise NotFound("There is no such order here.")
@@ -119,7 +119,7 @@ def step(cx: Cx, who: Who, order_id: UUID, change_id: UUID, to: State) -> Row:
     once(cx, change_id)
     if shop_done(cx, change_id, order_id):
         return get(cx, order_id)
-    locked = cx.execute("SELECT 1 FROM shoe_order WHERE id = %s FOR UPDATE", [order_id]).fetchone()
+    locked = cx.execute("SELECT 1 FROM shoe_order WHERE id = %s FOR NO KEY UPDATE", [order_id]).fetchone()
     row = get(cx, order_id)
     ours = row["shop_id"] == who.shop_id
     if not locked or to not in next_steps(row, ours=ours):
@@ -181,7 +181,7 @@ def found_on_arrival(cx: Cx, who: Who, order_id: UUID, change_id: UUID, found: A
     once(cx, change_id)
     if shop_done(cx, change_id, order_id):
         return get(cx, order_id)
-    locked = cx.execute("SELECT 1 FROM shoe_order WHERE id = %s FOR UPDATE", [order_id]).fetchone()
+    locked = cx.execute("SELECT 1 FROM shoe_order WHERE id = %s FOR NO KEY UPDATE", [order_id]).fetchone()
     row = get(cx, order_id)
     if not locked or row["shop_id"] != who.shop_id or row["state"] not in ("arrived", "received", "sent_back"):
         raise Conflict(f"This pair is {WORDS[row['state']]}: it is checked once it is here.", code="order-moved")

@@ -49,7 +49,7 @@ Ended = Literal["worn_out", "given_away", "lost"]
 def get(cx: Cx, pair_id: UUID, *, lock: bool = False) -> Row:
     """One pair. Raises `NotFound`."""
     row = cx.execute(
-        PAIR + "WHERE p.id = %s AND p.gone_at IS NULL" + (" FOR UPDATE OF p" if lock else ""), [pair_id]
+        PAIR + "WHERE p.id = %s AND p.gone_at IS NULL" + (" FOR NO KEY UPDATE OF p" if lock else ""), [pair_id]
     ).fetchone()
     if not row:
         raise NotFound("There is no such pair here.")
@@ -275,7 +275,7 @@ def keep(
 
     Raises `Conflict` when somebody else changed it since `version`, `BadInput` for what can't be."""
     once(cx, pair_id)
-    row = cx.execute("SELECT * FROM pair WHERE id = %s FOR UPDATE", [pair_id]).fetchone()
+    row = cx.execute("SELECT * FROM pair WHERE id = %s FOR NO KEY UPDATE", [pair_id]).fetchone()
     done = cx.execute("SELECT part, athlete_id FROM change WHERE change_id = %s", [change_id]).fetchone()
     if done:
         if done["part"] != "pair" or done["athlete_id"] != athlete_id:
@@ -416,7 +416,7 @@ def end(cx: Cx, who: Who, pair_id: UUID, change_id: UUID, why: Ended | None, on:
 
 def remove(cx: Cx, who: Who, pair_id: UUID) -> None:
     """A pair entered by mistake is gone; again is no change. Raises `Conflict` for one that was sold here."""
-    row = cx.execute("SELECT * FROM pair WHERE id = %s FOR UPDATE", [pair_id]).fetchone()
+    row = cx.execute("SELECT * FROM pair WHERE id = %s FOR NO KEY UPDATE", [pair_id]).fetchone()
     if not row:
         raise NotFound("There is no such pair here.")
     if row["gone_at"]:

@@ -33,7 +33,7 @@ def get(cx: Cx, picture_id: UUID, *, lock: bool = False) -> Row:
     """One picture. Raises `NotFound`."""
     row = cx.execute(
         f"SELECT {COLUMNS} FROM shoe_picture c JOIN staff s ON s.id = c.taken_by WHERE c.id = %s "
-        "AND c.removed_at IS NULL" + (" FOR UPDATE OF c" if lock else ""),
+        "AND c.removed_at IS NULL" + (" FOR NO KEY UPDATE OF c" if lock else ""),
         [picture_id],
     ).fetchone()
     if not row:

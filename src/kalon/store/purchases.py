@@ -63,7 +63,7 @@ def get(cx: Cx, purchase_id: UUID, *, lock: bool = False) -> Row:
     """One order. Raises `NotFound`."""
     row = cx.execute(
         "SELECT p.*, s.name AS by FROM purchase p JOIN staff s ON s.id = p.staff_id WHERE p.id = %s"
-        + (" FOR UPDATE OF p" if lock else ""),
+        + (" FOR NO KEY UPDATE OF p" if lock else ""),
         [purchase_id],
     ).fetchone()
     if not row:
@@ -107,7 +107,7 @@ def save(
     if not pairs or len(pairs) > MOST_LINES:
         raise BadInput(f"An order has 1 to {MOST_LINES} lines.")
     chain = chain_of(cx, who.shop_id)
-    known = cx.execute("SELECT state, version FROM purchase WHERE id = %s FOR UPDATE", [purchase_id]).fetchone()
+    known = cx.execute("SELECT state, version FROM purchase WHERE id = %s FOR NO KEY UPDATE", [purchase_id]).fetchone()
     if known:
         _as_read(known, version)
         if known["state"] != "draft":

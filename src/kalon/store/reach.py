@@ -38,7 +38,8 @@ def save(cx: Cx, who: Who, athlete_id: UUID, change_id: UUID, version: int, give
         return
     get_athlete(cx, athlete_id)
     known = cx.execute(
-        "SELECT said, agreed_at, agreed_by, version FROM athlete_reach WHERE athlete_id = %s FOR UPDATE", [athlete_id]
+        "SELECT said, agreed_at, agreed_by, version FROM athlete_reach WHERE athlete_id = %s FOR NO KEY UPDATE",
+        [athlete_id],
     ).fetchone()
     if (known["version"] if known else 0) != version:
         raise Conflict("Somebody changed this meanwhile. Look again before changing it.", code="changed-elsewhere")

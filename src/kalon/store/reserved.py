@@ -72,7 +72,7 @@ def make_room(cx: Cx, who: Who, line_id: UUID, fitting: Row, anyway: str) -> Non
     promises made last are broken and whom they were made to is told. Raises `Conflict`."""
     # Whoever steps on an order locks it before the line: so does whoever may break its hold.
     orders = {r["order_id"] for r in of_line(cx, line_id) if r["order_id"]} if anyway else set()
-    cx.execute("SELECT 1 FROM shoe_order WHERE id = ANY(%s) ORDER BY id FOR UPDATE", [list(orders)])
+    cx.execute("SELECT 1 FROM shoe_order WHERE id = ANY(%s) ORDER BY id FOR NO KEY UPDATE", [list(orders)])
     holders = in_the_way(cx, line_id, trays=False, fitting=fitting)
     if not anyway or any(r["order_id"] and r["order_id"] not in orders for r in holders):
         refuse(cx, holders)

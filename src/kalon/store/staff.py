@@ -19,7 +19,7 @@ from zxcvbn import zxcvbn
 
 from ..core.errors import BadInput, Conflict, KalonError, NotFound, bad_field
 from .audit import once, record_shop, used_elsewhere
-from .database import Cx, Pool, Row, Who, at_shop, enter, transaction
+from .database import Cx, Pool, Row, Who, asked, at_shop, enter, transaction
 from .ids import new_id
 
 SESSION_LASTS = timedelta(hours=14)
@@ -157,8 +157,7 @@ def open_session(gate: Pool, person: Candidate, device: str, came_from: str) -> 
 
 def who_has(pool: Pool, token: str) -> Who | None:
     """The person a session token belongs to, if it still holds."""
-    with transaction(pool) as cx:
-        row = cx.execute("SELECT * FROM session_lookup(%s)", [token]).fetchone()
+    row = asked(pool, "SELECT * FROM session_lookup(%s)", [token])
     return Who(**row) if row else None
 
 

@@ -13,7 +13,7 @@ from fastapi import APIRouter, Request, Response
 from ...core.errors import KalonError, bad_field
 from ...store import staff, tablets
 from ...store.database import Who, at_shop
-from ..desk import COOKIE, Anyone, gate_of, pool_of
+from ..desk import COOKIE, Surely, gate_of, pool_of, sessions_of
 from ..schemas import Me, OwnPassword, SignIn
 from ..schemas_tablets import HereOut, OwnPin, PersonHere, PinIn
 
@@ -102,7 +102,7 @@ def _me_here(request: Request, token: str, who: Who) -> Me:
 
 
 @router.get("")
-def who_am_i(desk: Anyone, request: Request) -> Me:
+def who_am_i(desk: Surely, request: Request) -> Me:
     """Who is signed in."""
     return _me_here(request, desk.token, desk.who)
 
@@ -135,7 +135,7 @@ async def sign_in_by_pin(given: PinIn, request: Request, response: Response) -> 
 
 
 @router.put("/pin", status_code=204)
-async def change_pin(desk: Anyone, request: Request, given: OwnPin) -> None:
+async def change_pin(desk: Surely, request: Request, given: OwnPin) -> None:
     """One's own PIN for the shop's tablets, by one's password; without one there is none any more."""
     if given.pin is not None:
         tablets.check_pin(given.pin)
@@ -146,7 +146,7 @@ async def change_pin(desk: Anyone, request: Request, given: OwnPin) -> None:
 
 
 @router.put("/password", status_code=204)
-async def change_password(desk: Anyone, request: Request, given: OwnPassword) -> None:
+async def change_password(desk: Surely, request: Request, given: OwnPassword) -> None:
     """One's own password, by the one there is; every other session of theirs ends."""
     right = await _verified(request, desk.who.login, desk.who.shop_name, given.password)
     if desk.who.staff_id not in {c.staff_id for c in right}:
@@ -156,7 +156,8 @@ async def change_password(desk: Anyone, request: Request, given: OwnPassword) ->
 
 
 @router.delete("", status_code=204)
-def sign_out(desk: Anyone, response: Response) -> None:
+def sign_out(desk: Surely, request: Request, response: Response) -> None:
     """End the session."""
     staff.sign_out(desk.pool, desk.token)
+    sessions_of(request).seen(desk.token, None)
     response.delete_cookie(COOKIE)

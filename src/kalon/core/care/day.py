@@ -35,6 +35,9 @@ BEGIN: dict[str, tuple[str, str]] = {
 """What a new shop's manager has still to do: said until it is done, and where. A backup is made at the machine."""
 IN_THE_CALENDAR: tuple[DayKind, ...] = ("follow_up", "ready", "event", "junior", "wear", "arrival")
 """What is worth an entry of its own in a calendar."""
+WAITS_AT = ("feet", "brief", "pull", "trial")
+"""The stations a fitting left open may wait at, before Settle. What is to acknowledge at Spec isn't looked at for it:
+that takes the whole spec."""
 STATIONS = {
     "feet": "waits at Feet", "brief": "waits at Brief", "pull": "waits at Pull", "trial": "waits at Trial",
     "settle": "waits at Settle",
@@ -51,6 +54,11 @@ STATES = {
 def _pair(detail: Mapping[str, Any]) -> str:
     box = detail.get("box") or (on_the_box({**detail, "eu_label": detail["size"]}) if detail.get("size") else "")
     return f"{detail.get('pair') or 'A pair'} {box}".rstrip()
+
+
+def waits_at(done: Mapping[str, bool]) -> str:
+    """The station a fitting left open waits at: the first of those that isn't done."""
+    return next((station for station in WAITS_AT if not done[station]), "settle")
 
 
 def day_text(kind: DayKind, detail: Mapping[str, Any]) -> str:

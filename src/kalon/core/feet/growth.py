@@ -13,13 +13,10 @@ from pydantic import Field
 from ..contract import Contract, Day, Positive
 from ..units import HALF_UK_MM
 from .measures import TWO_SIDED_95, Number, Reading
+from .usual_growth import LATEST_DAYS, USUAL
 
-USUAL: tuple[tuple[float, float, float], ...] = (
-    (3, 15.0, 4.0), (6, 10.0, 3.0), (10, 8.5, 2.5), (12, 8.0, 3.0), (14, 5.0, 3.5), (16, 2.0, 2.0), (18, 0.6, 1.0),
-)  # fmt: skip
-"""Up to that age: millimetres a year, and the spread from child to child (from memory)."""
 GROWN = 18.0
-SOONEST, LATEST = timedelta(days=30), timedelta(days=365)
+SOONEST, LATEST = timedelta(days=30), timedelta(days=LATEST_DAYS)
 DAYS = 365.25
 
 

@@ -6,6 +6,7 @@ Notes are written in a hurry. In doubt a word raises its concern; only what is p
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 from typing import Literal
 
 Slug = Literal[
@@ -109,6 +110,11 @@ def noted(text: str) -> dict[Slug, str]:
     """The concerns a note raises, each with the whole words that raise it, as they were written.
 
     What raised one concern doesn't raise another: "open sore" is a wound and no pain beside it."""
+    return dict(_noted(text))
+
+
+@lru_cache(maxsize=2000)
+def _noted(text: str) -> dict[Slug, str]:
     rest, found = _left(text), {}
     standing = NEGATED.sub(" ", text)
     for slug, words in BODY.items():
@@ -121,7 +127,11 @@ def noted(text: str) -> dict[Slug, str]:
     return found
 
 
-def denied(text: str) -> set[Slug]:
+@lru_cache(maxsize=2000)
+def denied(text: str) -> frozenset[Slug]:
     """The concerns a note says there are not."""
     gone = " ".join(match.group(0) for match in DENIED.finditer(text))
-    return {s for s, words in (BODY | WORDS).items() if re.search(words, gone, re.IGNORECASE)} - set(noted(text))
+    there = noted(text)
+    return frozenset(
+        s for s, words in (BODY | WORDS).items() if s not in there and re.search(words, gone, re.IGNORECASE)
+    )

@@ -221,8 +221,8 @@ def blend(shared: Shared) -> Spec:
     if pulls:
         cautions["engine.pulls_apart", "also"] = SpecCaution(
             rule="engine.pulls_apart", mark="HD", about="also", must_acknowledge=True,
-            text=f"One pair can't serve all of this; it would have to differ in {', '.join(pulls)}. The larger share is "
-            "followed; two pairs would serve better.",
+            text=f"One pair can't serve all of this; it would have to differ in {', '.join(pulls)}. The larger share "
+            "is followed; two pairs would serve better.",
         )  # fmt: skip
     ordered: list[SpecVeto] = sorted(vetoes.values(), key=lambda v: (v.name, v.value, v.rule))
     return main.model_copy(
