@@ -107,3 +107,38 @@ def a_fitting_of_each(cx: psycopg.Connection[Any]) -> dict[str, str]:
     pair = cx.execute("SELECT id FROM pair WHERE athlete_id = %s LIMIT 1", [found["athlete"]]).fetchone()
     found["pair"] = str(pair[0]) if pair else ""
     return found
+
+
+LINES, SIZES_EACH = 100_000, 50
+STOCK = """
+CREATE TEMP TABLE made ON COMMIT DROP AS
+    SELECT gen_random_uuid() AS id, m.id AS of, i, row_number() OVER () AS n FROM (
+        SELECT id FROM shoe_model WHERE sport = 'football' AND chain_id = (
+            SELECT h.chain_id FROM shop h JOIN staff s ON s.shop_id = h.id WHERE s.login = 'ilse')) m,
+        generate_series(1, 1000) i LIMIT {models};
+INSERT INTO shoe_model SELECT (jsonb_populate_record(m, jsonb_build_object('id', g.id, 'name', m.name || ' ' || g.i,
+        'code', 'M' || g.n))).* FROM made g JOIN shoe_model m ON m.id = g.of;
+INSERT INTO model_price SELECT (jsonb_populate_record(p, jsonb_build_object('model_id', g.id))).*
+    FROM made g JOIN model_price p ON p.model_id = g.of AND p.colour = '';
+CREATE TEMP TABLE sized ON COMMIT DROP AS
+    SELECT gen_random_uuid() AS id, v.id AS of, g.id AS model_id, size FROM made g
+    JOIN LATERAL (SELECT id FROM variant WHERE model_id = g.of ORDER BY eu_label LIMIT 1) v ON true,
+    generate_series(0, {sizes} - 1) size;
+INSERT INTO variant SELECT (jsonb_populate_record(v, jsonb_build_object('id', s.id, 'model_id', s.model_id,
+        'system', 'eu', 'label', 30 + s.size / 2.0, 'eu_label', 30 + s.size / 2.0, 'gtin', NULL, 'code', '',
+        'length_label_mm', 190 + s.size * 3.33, 'ball_girth_label_mm', 190 + s.size * 2.5,
+        'instep_girth_label_mm', 193 + s.size * 2.5, 'heel_width_label_mm', 50 + s.size * 0.4))).*
+    FROM sized s JOIN variant v ON v.id = s.of;
+INSERT INTO stock_line (id, shop_id, chain_id, variant_id, on_hand)
+    SELECT gen_random_uuid(), p.shop_id, h.chain_id, s.id, 1 + s.size % 3
+    FROM sized s, staff p JOIN shop h ON h.id = p.shop_id WHERE p.login = 'ilse';
+"""
+
+
+def stock(url: str, lines: int = LINES) -> None:
+    """So many lines of football shoes more in the first shop, of fifty sizes each."""
+    with psycopg.connect(superuser_of(url)) as cx:
+        cx.execute("SET session_replication_role = replica")
+        cx.execute(STOCK.format(models=lines // SIZES_EACH, sizes=SIZES_EACH))
+    with psycopg.connect(url, autocommit=True) as cx:
+        cx.execute("VACUUM ANALYZE")

@@ -288,6 +288,8 @@ def _listed(words: Iterable[str]) -> str:
     return ", ".join(every[:-1]) + " or " + every[-1]
 
 
+UNWRITTEN = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f]")
+"""Characters no workbook may hold."""
 RISKY = ("=", "+", "-", "@", "\t", "\r")
 
 
@@ -319,23 +321,30 @@ def _as_csv(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator[
     yield b"\xef\xbb\xbf"
     for row in rows:
         pen.writerow([safe_cell(written(c)) for c in row])
-        if out.tell() > 60_000:
+        if out.tell() > PIECE:
             yield out.getvalue().encode()
             out.seek(0)
             out.truncate()
     yield out.getvalue().encode()
 
 
+PIECE = 60_000
+"""Bytes handed on at a time, about."""
+
+
 def _as_json(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator[bytes]:
-    yield b"["
+    held = bytearray(b"[")
     for number, row in enumerate(rows):
         one = {
             h: c.isoformat() if isinstance(c, datetime | date) else c
             for h, c in zip(headings, row, strict=True)
             if c not in (None, "")
         }
-        yield (b",\n" if number else b"\n") + json.dumps(one, ensure_ascii=False, default=float).encode()
-    yield b"\n]\n"
+        held += (b",\n" if number else b"\n") + json.dumps(one, ensure_ascii=False, default=float).encode()
+        if len(held) > PIECE:
+            yield bytes(held)
+            held.clear()
+    yield bytes(held) + b"\n]\n"
 
 
 def _as_xlsx(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator[bytes]:
@@ -345,14 +354,22 @@ def _as_xlsx(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator
     book = Workbook(write_only=True)
     sheet = book.create_sheet("Kalon")
 
-    def text(value: Any) -> Any:
-        cell = WriteOnlyCell(sheet, value=re.sub(r"[\x00-\x08\x0b\x0c\x0e-\x1f]", "", written(value)))
-        cell.data_type = "s"
-        return cell
+    def cell(value: Any) -> Any:
+        """A cell of its own only for what the library would take for a formula or an error; none for what is empty."""
+        if value is None or value == "":
+            return None
+        if isinstance(value, int | float | Decimal) and not isinstance(value, bool):
+            return value
+        text = UNWRITTEN.sub("", written(value))
+        if not text.startswith(("=", "#")):
+            return text or None
+        own = WriteOnlyCell(sheet, value=text)
+        own.data_type = "s"
+        return own
 
-    sheet.append([text(h) for h in headings])
+    sheet.append([cell(h) for h in headings])
     for row in rows:
-        sheet.append([v if isinstance(v, int | float | Decimal) and not isinstance(v, bool) else text(v) for v in row])
+        sheet.append([cell(v) for v in row])
     out = io.BytesIO()
     book.save(out)
     yield out.getvalue()

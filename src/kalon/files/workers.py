@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import contextlib
+import math
 import os
 import resource
+import signal
 import tempfile
 from asyncio import sleep
 from collections.abc import Awaitable, Callable, Iterator
@@ -15,6 +17,7 @@ from multiprocessing import get_context, parent_process
 from multiprocessing.connection import wait
 from pathlib import Path
 from threading import Lock, Thread
+from types import FrameType
 from typing import Any
 
 from pebble import ProcessExpired, ProcessPool
@@ -29,6 +32,9 @@ from .shoes import ShoePicture, ShoeSaid, measure_shoe
 Progress = Callable[[float, str], None]
 """Hears how far something is, 0…1, and what it is at."""
 SECONDS = 60.0
+"""Of a processor's own time, for one file: a machine with other things to do doesn't make a file too slow."""
+LONGEST_S = 600.0
+"""By the clock, for whatever doesn't even work."""
 MEMORY_BYTES = 3_000_000_000
 """Address space of one worker."""
 LOOK_EVERY_S = 0.15
@@ -87,7 +93,32 @@ Job = Callable[..., Any]
 """What a worker does: called with the file's path, a function that reports its progress, and further arguments."""
 
 
-def _work(job: Job, path: str, args: tuple[Any, ...]) -> tuple[Any, Problem | None]:
+class _TooLong(Exception):
+    """A processor was taken up for longer than one file may."""
+
+
+def _too_long(_signal: int, _frame: FrameType | None) -> None:
+    raise _TooLong
+
+
+@contextlib.contextmanager
+def _given_time(seconds: float) -> Iterator[None]:
+    """So many seconds of a processor's time from here on, by the whole second above. Raises `_TooLong`."""
+    used = resource.getrusage(resource.RUSAGE_SELF)
+    signal.signal(signal.SIGXCPU, _too_long)
+    until = math.ceil(used.ru_utime + used.ru_stime + seconds)
+    resource.setrlimit(resource.RLIMIT_CPU, (until, resource.RLIM_INFINITY))
+    try:
+        yield
+    finally:
+        resource.setrlimit(resource.RLIMIT_CPU, (resource.RLIM_INFINITY, resource.RLIM_INFINITY))
+
+
+def _slow(seconds: float) -> str:
+    return f"This kept a processor busy for more than {seconds:.0f} seconds and was stopped. Thin the file out."
+
+
+def _work(job: Job, path: str, args: tuple[Any, ...], seconds: float) -> tuple[Any, Problem | None]:
     """In the worker: do the job with the file at `path`; a problem comes back as plain values."""
     progress = Path(path + ".progress")
 
@@ -95,7 +126,10 @@ def _work(job: Job, path: str, args: tuple[Any, ...]) -> tuple[Any, Problem | No
         progress.write_text(f"{share:.2f} {step}", encoding="utf-8")
 
     try:
-        return job(Path(path), report, *args), None
+        with _given_time(seconds):
+            return job(Path(path), report, *args), None
+    except _TooLong:
+        return None, ("file-slow", _slow(seconds), [])
     except BadInput as error:
         return None, (error.code, error.text, [(f.field, f.code, f.text) for f in error.fields])
     except MemoryError:
@@ -111,13 +145,13 @@ def _measure(path: Path, report: Progress, name: str, kind: Kind | None, said: S
         raise BadInput(text, code="measure-none") from None
 
 
-def _given(job: Job, path: Path, args: tuple[Any, ...]) -> Future[tuple[Any, Problem | None]]:
+def _given(job: Job, path: Path, args: tuple[Any, ...], seconds: float) -> Future[tuple[Any, Problem | None]]:
     """Hand the file to the pool; a pool that lost a worker to something outside is replaced. Raises `Busy`."""
     with _ONE_AT_A_TIME:
         for _ in range(2):
             try:
                 handed: Future[tuple[Any, Problem | None]] = _pool().schedule(
-                    _work, args=(job, str(path), args), timeout=SECONDS
+                    _work, args=(job, str(path), args, seconds), timeout=LONGEST_S
                 )
                 return handed
             except RuntimeError:
@@ -132,9 +166,10 @@ _in_turn: list[Future[tuple[Any, Problem | None]]] = []
 class Handed:
     """A file handed to a worker: `look` now and then until it gives the result."""
 
-    def __init__(self, job: Job, path: Path, *args: Any) -> None:
+    def __init__(self, job: Job, path: Path, *args: Any, seconds: float | None = None) -> None:
         self._path = path
-        self._future = _given(job, path, args)
+        self._seconds = seconds or SECONDS
+        self._future = _given(job, path, args, self._seconds)
         self._told = ""
         self._before = [f for f in _in_turn if not f.done()]
         _in_turn[:] = [*self._before, self._future]
@@ -144,12 +179,11 @@ class Handed:
         try:
             result, problem = self._future.result(timeout=seconds)
         except StillRunning:
-            if self._future.done():
-                raise BadInput(
-                    f"Reading this took longer than {SECONDS:.0f} seconds and was stopped. Thin the file out.",
-                    code="file-slow",
-                ) from None
-            return None
+            if not self._future.done():
+                return None
+            if isinstance(self._future.exception(), StillRunning):
+                raise BadInput(_slow(self._seconds), code="file-slow") from None
+            return self.look(0)  # it ended between the two looks
         except ProcessExpired:
             raise BadInput("Reading this file broke off: it is damaged, or too large.", code="file-broke") from None
         except (CancelledError, RuntimeError):
@@ -211,12 +245,17 @@ def place(link: str = "") -> Iterator[None]:
 
 
 async def done(
-    job: Job, path: Path, *args: Any, progress: Callable[[float, str], Awaitable[None]] | None = None
+    job: Job,
+    path: Path,
+    *args: Any,
+    progress: Callable[[float, str], Awaitable[None]] | None = None,
+    seconds: float | None = None,
 ) -> Any:
-    """Have a worker do `job` with the file at `path`, holding no thread while it waits. `progress` hears of each step.
+    """Have a worker do `job` with the file at `path`, holding no thread while it waits. `progress` hears of each step;
+    `seconds` of a processor's time are given to it, or as many as to any file.
 
     Raises `BadInput` with what is wrong, `Busy` when no worker is to be had."""
-    under_way = Handed(job, path, *args)
+    under_way = Handed(job, path, *args, seconds=seconds)
     try:
         while (found := under_way.look(0)) is None:
             if progress and (step := under_way.waits() or under_way.step()):

@@ -177,8 +177,7 @@ def _answering(pool: Pool) -> Iterator[Cx]:
 
 @contextmanager
 def planned_anew(connection: Cx) -> Iterator[None]:
-    """What is asked meanwhile is planned for what is given: where a few lines of a stockroom are read otherwise than all
-    of them."""
+    """What is asked meanwhile is planned for what is given: a few lines of a stockroom are read otherwise than all."""
     connection.execute("SET LOCAL plan_cache_mode = force_custom_plan")
     yield
     connection.execute("SET LOCAL plan_cache_mode = force_generic_plan")

@@ -3,14 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from pathlib import Path
 from typing import Any, Literal, get_args
+
+import psycopg
+from psycopg.rows import dict_row
 
 from ..core.money import Money
 from ..core.rules.scales import PROPERTIES
 from ..core.sheets.columns import INNER, KIND_FIELDS
 from ..core.shoes.anatomy import FEATURES
+from ..files.sheets import Kind as FileKind
+from ..files.sheets import write
+from ..files.workers import Progress
 from .catalogue import price_of
-from .database import Cx, Row
+from .database import LIMITS, Cx, Row, enter
 from .learned import NOW
 
 Kind = Literal["stock", "models", "movements", "athletes", "fittings", "follow-ups", "learned"]
@@ -84,6 +91,17 @@ def columns_of(cx: Cx, kind: Kind) -> list[str]:
     ).fetchall()
     taken = {*PLAIN, *SIZED, *made}
     return [*PLAIN, *SIZED, *made, *(r["name"] for r in extra if r["name"] not in taken)]
+
+
+def into_file(path: Path, report: Progress, database: str, token: str, kind: Kind, form: FileKind) -> None:
+    """An export written to a file, in a process of its own: as it is read, for whoever has that token. Nobody who takes
+    long to fetch it holds the database."""
+    with psycopg.connect(database, row_factory=dict_row, options=LIMITS) as cx, path.open("wb") as out:
+        enter(cx, token)
+        report(0.0, "reading")
+        columns = columns_of(cx, kind)
+        for piece in write(form, columns, rows_of(cx, kind, columns)):
+            out.write(piece)
 
 
 def rows_of(cx: Cx, kind: Kind, columns: list[str]) -> Iterator[list[Any]]:

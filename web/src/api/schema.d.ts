@@ -2942,7 +2942,8 @@ export interface paths {
         };
         /**
          * Export
-         * @description Everything of a kind as a file, in the columns docs/formats.md describes.
+         * @description Everything of a kind as a file, in the columns docs/formats.md describes: written by a worker, then sent, however
+         *     slowly it is fetched.
          */
         get: operations["export_api_export__kind___form__get"];
         put?: never;
