@@ -84,6 +84,7 @@ BENCHES = {
     "hurried": "random keys in a hurry over every station and room",
     "keys": "keys, touches and long tasks of a whole fitting of every sport",
     "soak": "edits, sales, holds, transfers and erasures while processes are killed",
+    "load": "many fitters at once, and the processor time of each call beside the platform's bare bound",
     "recovery": "how long the bench is away when something of it is killed",
     "fuzz": "calls nobody would make",
     "shelf": "choosing among 10,000 to 1,000,000 lines",
