@@ -16,7 +16,7 @@ from uuid import UUID
 import psycopg
 from psycopg.conninfo import conninfo_to_dict
 
-from ..store.migrate import marked, migrate, shipped
+from ..store.migrate import marked, migrate, rules_kept, shipped
 from .postgres import APP, GATE, HostTrouble, programs
 
 LIBPQ = {"host": "PGHOST", "port": "PGPORT", "user": "PGUSER", "password": "PGPASSWORD", "sslmode": "PGSSLMODE",
@@ -187,7 +187,7 @@ def _after() -> str:
         f"WHERE e.source = '{name}' AND e.token_hash = s.token_hash AND s.ended_at IS NULL;"
         for name in SECRETS
     ]
-    steps.append(ERASED)
+    steps += [ERASED, rules_kept()]
     steps.append(f"TRUNCATE {', '.join(OF_THE_MOMENT)};")
     return "\n".join(steps) + "\n"
 

@@ -115,7 +115,7 @@ def _ready(connection: Cx) -> None:
 INCARNATION = """
     SELECT (SELECT oid FROM pg_database WHERE datname = current_database()) || ' of '
            || (SELECT system_identifier FROM pg_control_system()) || ' on '
-           || (SELECT timeline_id FROM pg_control_checkpoint()) AS it
+           || (SELECT timeline_id FROM pg_control_checkpoint()) || ' with ' || to_regclass('learned_version')::oid AS it
 """
 """Which database it is: another one under the same address, one brought back from a backup, or one gone back to an
 earlier moment is another, and nothing remembered of the one before is true of it."""

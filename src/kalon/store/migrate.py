@@ -79,13 +79,19 @@ def migrate(url: str, *, up_to: str | None = None) -> list[str]:
 
 def _keep_rules(cx: psycopg.Connection[tuple[object, ...]]) -> None:
     """What the database goes by is what the core says: when a young foot is measured again."""
-    steps = measured_again()
-    if cx.execute("SELECT up_to_years, days FROM growth_step ORDER BY up_to_years").fetchall() == steps:
-        return
-    with cx.transaction():
-        cx.execute("DELETE FROM growth_step")
-        cx.cursor().executemany("INSERT INTO growth_step (up_to_years, days) VALUES (%s, %s)", steps)
-        cx.execute("UPDATE athlete SET measured_on = measured_on WHERE measured_on IS NOT NULL AND erased_at IS NULL")
+    kept = cx.execute("SELECT up_to_years, days FROM growth_step ORDER BY up_to_years").fetchall()
+    if kept != measured_again():
+        with cx.transaction():
+            cx.execute(rules_kept().encode())
+
+
+def rules_kept() -> str:
+    """The statements by which the database goes by what the core says, whatever it went by before."""
+    rows = ", ".join(f"({years}, {days})" for years, days in measured_again())
+    return (
+        f"DELETE FROM growth_step; INSERT INTO growth_step (up_to_years, days) VALUES {rows}; "
+        "UPDATE athlete SET measured_on = measured_on WHERE measured_on IS NOT NULL AND erased_at IS NULL;"
+    )
 
 
 def _unknown(cx: psycopg.Connection[tuple[object, ...]]) -> set[str]:
