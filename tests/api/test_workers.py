@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import asyncio
 import importlib
 import inspect
 import os
@@ -68,7 +67,10 @@ def sleep(_path: Path, _report: Any, seconds: float) -> str:
 def handed(job: Any, seconds: float) -> Any:
     """What comes of a job of a worker."""
     with workers.spooled() as path:
-        return asyncio.run(workers.done(job, path, seconds))
+        under_way = workers.Handed(job, path, seconds)
+        while (found := under_way.look(0.1)) is None:
+            pass
+        return found[0]
 
 
 def test_what_keeps_a_processor_too_long_is_stopped_in_words(monkeypatch: pytest.MonkeyPatch) -> None:
