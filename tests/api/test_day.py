@@ -144,7 +144,7 @@ def test_the_database_measures_again_when_the_core_says(shop: tuple[Web, str], f
     assert (before, after) == ((20,), (193,))
 
 
-def test_a_fitting_left_open_says_where_it_waits(fitter: httpx.Client) -> None:
+def test_a_fitting_left_open_says_where_it_waits(shop: tuple[Web, str], fitter: httpx.Client) -> None:
     """Station by station, as the fitting itself says it: a brief without the ground isn't whole, whatever else it has."""
 
     def waits(name: str) -> str:
@@ -166,6 +166,12 @@ def test_a_fitting_left_open_says_where_it_waits(fitter: httpx.Client) -> None:
     assert waits("Left Open") == "trial"
     patch(fitter, fitting, "trial", {f"pairs/{line}/verdict": "pass"})
     assert waits("Left Open") == "settle"
+    with psycopg.connect(shop[1]) as cx:  # as an earlier version may have kept it
+        cx.execute(
+            "UPDATE fitting_part SET body = body || '{\"body_kg\": \"heavy\"}' WHERE fitting_id = %s AND part = 'brief'",
+            [fitting],
+        )
+    assert waits("Left Open") == "brief", "what no longer reads keeps nobody's day from being told"
 
 
 def test_a_gap_in_the_shelf_and_a_pair_near_its_end(fitter: httpx.Client) -> None:

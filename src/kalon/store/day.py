@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import secrets
+from collections.abc import Callable
 from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
 from ..core.care.day import BEGIN, waits_at
-from ..core.errors import Conflict, NotFound, read
+from ..core.errors import BadInput, Conflict, NotFound, read
 from ..core.feet.gauge import Feet
 from ..core.feet.usual import can_size
 from ..core.rules.brief import BriefDraft, still_to_ask
@@ -39,13 +40,21 @@ def _left_open(detail: dict[str, Any]) -> dict[str, Any]:
     """What is told of a fitting left open, from its parts as they are kept."""
     feet, brief, trial = (fittings.kept_body(part, detail.pop(part)) for part in ("feet", "brief", "trial"))
     done = {
-        "feet": detail.pop("captured") or can_size(read(Feet, feet)),
-        "brief": not still_to_ask(read(BriefDraft, brief)),
+        "feet": detail.pop("captured") or _reads(lambda: can_size(read(Feet, feet))),
+        "brief": _reads(lambda: not still_to_ask(read(BriefDraft, brief))),
         "pull": detail.pop("pulled"),
         "trial": fittings.passed(trial),
     }
     told = {"sport": brief.get("sport"), "event_on": brief.get("event_on"), "station": waits_at(done)}
     return detail | told
+
+
+def _reads(done: Callable[[], bool]) -> bool:
+    """Whether something is done; what no longer reads isn't, and keeps nobody else's matters from being told."""
+    try:
+        return done()
+    except BadInput:
+        return False
 
 
 def still_to_do(cx: Cx) -> list[str]:
