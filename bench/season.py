@@ -18,7 +18,8 @@ from scipy.special import ndtr
 
 from kalon.core.fit.chance import new_gap
 from kalon.core.learn.give import StretchLearnIn, Worn, stretch_learn
-from kalon.core.learn.offsets import LearnFitting, LearnIn, LearnLine, LearnOut, Sighting, learn
+from kalon.core.learn.given import LearnFitting, LearnIn, LearnLine, LearnOut, Sighting
+from kalon.core.learn.offsets import learn
 from kalon.core.shoes.inner import SPREADS
 
 Floats = NDArray[np.float64]

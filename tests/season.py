@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from kalon.core.learn.offsets import LearnFitting, LearnLine, Sighting
+from kalon.core.learn.given import LearnFitting, LearnLine, Sighting
 
 MODELS, SIZES = 8, 12
 LOW, HIGH = 4.0, 10.0

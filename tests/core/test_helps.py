@@ -12,7 +12,7 @@ from kalon.core.fit.helps import LACINGS, helps_for, odd_feet
 from kalon.core.fit.trial import PairTrial
 from kalon.core.learn.answers import Answers, foot_of, size_said, worn_of
 from kalon.core.learn.evidence import ReturnEvidence, of_trial
-from kalon.core.learn.offsets import Learned
+from kalon.core.learn.given import Learned
 from kalon.core.learn.said import SaidSo, SeenSo, calibration, learned_said
 from kalon.core.money import Money
 from kalon.core.rules.spec import fit_target

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from kalon.core.learn.given import Learned
 from kalon.core.learn.inside import WHOLE, Book, Habits, Read, Shelved, insides
-from kalon.core.learn.offsets import Learned
 from kalon.core.shoes.inner import SPREADS, InnerIn, ShoeReading, facts, inner, surest
 
 MAKER, MODEL, SIZE = 2.5, 1.5, 0.8

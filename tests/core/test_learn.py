@@ -11,7 +11,8 @@ from pydantic import ValidationError
 
 from kalon.core.errors import BadInput, read
 from kalon.core.learn.give import GiveSpread, StretchLearnIn, Worn, stretch_learn
-from kalon.core.learn.offsets import Inside, LearnFitting, LearnIn, LearnLine, Sighting, learn
+from kalon.core.learn.given import Inside, LearnFitting, LearnIn, LearnLine, Sighting
+from kalon.core.learn.offsets import learn
 from kalon.core.learn.paired import paired
 from kalon.core.learn.worn import RIGHT_MM, FootFromWornIn, Traced, WornShoe, foot_from_worn
 from kalon.core.shoes.inner import Offset

@@ -10,21 +10,11 @@ import pytest
 from kalon.core.fit.foot import foot_to_fit
 from kalon.core.fit.trial import PairTrial, heard_of
 from kalon.core.learn.evidence import TrialEvidence, larger_of, measuring
+from kalon.core.learn.given import Inside, LearnFitting, LearnIn, LearnLine, LearnOut, Sighting
 from kalon.core.learn.larger import larger_foot
-from kalon.core.learn.offsets import (
-    FitterSaid,
-    Inside,
-    LearnFitting,
-    LearnIn,
-    LearnLine,
-    LearnOut,
-    Sighting,
-    fitter_of,
-    learn,
-    learn_beside,
-    together,
-)
+from kalon.core.learn.offsets import learn, learn_beside
 from kalon.core.learn.said import changed_told, fitter_told, is_careless
+from kalon.core.learn.zone import FitterSaid, fitter_of, together
 from tests.made import FEET
 from tests.much import much
 from tests.ordinary import MISREAD, NEEDED, SIZES, WANTED, ZONES, Habits, Shop, Untruth, a_season, label_mm

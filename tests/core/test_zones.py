@@ -8,7 +8,8 @@ import numpy as np
 import pytest
 
 from kalon.core.fit.foot import FIT_ZONES
-from kalon.core.learn.offsets import LearnIn, LearnOut, learn, learn_zones
+from kalon.core.learn.given import LearnIn, LearnOut
+from kalon.core.learn.offsets import learn, learn_zones
 from kalon.core.learn.said import is_careless
 from tests.core.test_ordinary import evidence
 from tests.ordinary import Habits, Shop, Untruth, a_season

@@ -9,7 +9,8 @@ import pytest
 from scipy.special import ndtr
 
 from kalon.core.learn.give import StretchLearnIn, Worn, stretch_learn
-from kalon.core.learn.offsets import Inside, LearnFitting, LearnIn, LearnLine, Sighting, learn
+from kalon.core.learn.given import Inside, LearnFitting, LearnIn, LearnLine, Sighting
+from kalon.core.learn.offsets import learn
 
 SPREAD = np.array([2.5, 1.5, 0.8])
 DRAWS = 2_000_000

@@ -25,7 +25,7 @@ from ..core.fit.size import Hope, SizeFit, SizeRecommendOut
 from ..core.fit.trial import Advice
 from ..core.house import House, TaxOn
 from ..core.learn.answers import Answers
-from ..core.learn.offsets import Learned
+from ..core.learn.given import Learned
 from ..core.learn.said import Calibration
 from ..core.learn.worn import FootFromWornOut
 from ..core.match.gives import OlderModel

@@ -23,7 +23,8 @@ from .feet.growth import GrowthIn, GrowthOut, growth
 from .fit.size import SizeRecommendIn, SizeRecommendOut, size_recommend
 from .fit.stretch import StretchIn, StretchOut, stretch
 from .learn.give import StretchLearnIn, StretchLearnOut, stretch_learn
-from .learn.offsets import LearnIn, LearnOut, learn
+from .learn.given import LearnIn, LearnOut
+from .learn.offsets import learn
 from .learn.worn import FootFromWornIn, FootFromWornOut, foot_from_worn
 from .match.after import TrialNextIn, TrialNextOut, judged_again
 from .match.called import RankIn, SubstitutesOut, rank_called, substitutes_called

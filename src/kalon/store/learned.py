@@ -11,8 +11,8 @@ from uuid import UUID
 import numpy as np
 
 from ..core.fit.foot import FIT_ZONES, MEASURES
+from ..core.learn.given import Learned
 from ..core.learn.inside import Book, Floats, Habits, Read, Shelved, insides
-from ..core.learn.offsets import Learned
 from ..core.learn.said import Heard
 from ..core.match.shelf import Shelf, Shoe
 from ..core.remembered import Remembered

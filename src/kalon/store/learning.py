@@ -24,18 +24,10 @@ from ..core.fit.trial import PairTrial
 from ..core.formats import brought_up, newest
 from ..core.learn.evidence import Four, ReturnEvidence, TrialEvidence, measuring, of_return, of_trial
 from ..core.learn.give import StretchLearnIn, Worn, stretch_learn
+from ..core.learn.given import Inside, LearnFitting, LearnIn, LearnLine, LearnOut, Sighting
 from ..core.learn.observe import SHARES
-from ..core.learn.offsets import (
-    FitterSaid,
-    Inside,
-    LearnFitting,
-    LearnIn,
-    LearnLine,
-    LearnOut,
-    Sighting,
-    learn_zones,
-    together,
-)
+from ..core.learn.offsets import learn_zones
+from ..core.learn.zone import FitterSaid, together
 from ..core.match.ordering import Arrival
 from ..core.match.shelf import GIVES_AS
 from ..core.parts import ReturnPart, TrialPart

@@ -8,9 +8,11 @@ from uuid import UUID
 
 from ..core.errors import NotFound
 from ..core.fit.foot import FIT_ZONES
+from ..core.learn.given import Learned, LearnedFitter
 from ..core.learn.observe import SHARES
-from ..core.learn.offsets import Learned, LearnedFitter, fitter_of, other_zones, together
+from ..core.learn.offsets import other_zones
 from ..core.learn.said import SaidSo, SeenSo
+from ..core.learn.zone import fitter_of, together
 from ..core.shoes.inner import Zone
 from .audit import once, used_elsewhere
 from .database import Cx, Row, Who

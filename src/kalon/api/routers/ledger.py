@@ -11,7 +11,7 @@ from fastapi import APIRouter, Path, Query
 from ...core.errors import Conflict
 from ...core.fit.size import ZONE_NAMES
 from ...core.fit.stretch import TABLE
-from ...core.learn.offsets import Learned, LearnedFitter
+from ...core.learn.given import Learned, LearnedFitter
 from ...core.learn.said import LIKELY, calibration, changed_told, fitter_told, is_careless, learned_said
 from ...core.sizes import on_the_box
 from ...store import bench, fittings, learned, ledger

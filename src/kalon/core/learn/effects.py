@@ -80,12 +80,14 @@ def day_of(on: date | None) -> int | None:
 
 
 def _epochs(days: Sequence[int], change: Change | None) -> list[int]:
-    """The days on which a model's epochs begin, the first at its first day."""
-    begins = {min(days, default=0)}
-    begins |= set(range(min(days, default=0), max(days, default=0) + 1, EPOCH_DAYS))
-    if change:
-        begins.add(change.day)
-    return sorted(begins)
+    """The days on which a model's epochs begin, the first at its first day. One in which nothing was seen is none: its
+    walk is the next one's too."""
+    first = min(days, default=0)
+    if not change:
+        return sorted({first + (day - first) // EPOCH_DAYS * EPOCH_DAYS for day in days} | {first})
+    begins = sorted({*range(first, max(days, default=0) + 1, EPOCH_DAYS), change.day})
+    seen = set(np.searchsorted(begins, list(days), side="right").tolist())
+    return [day for n, day in enumerate(begins, 1) if n in seen or day in (begins[0], change.day)]
 
 
 def lay(

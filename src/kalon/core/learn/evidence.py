@@ -20,9 +20,9 @@ from ..fit.size import WantedBand, ZoneFit
 from ..fit.stretch import CAPACITY_SPREAD, Build, Upper, capacity_mm, give_of
 from ..fit.trial import PairTrial, heard_of
 from ..shoes.inner import Zone
+from .given import Sighting
 from .larger import larger_foot
 from .observe import VERDICT_SIGMA_MM, Floats, Side, Verdict, band_of
-from .offsets import Sighting
 
 Four = tuple[float, float, float, float]
 

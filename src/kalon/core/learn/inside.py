@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from ..match.shelf import Shelf
 from ..shoes.inner import SPREADS
-from .offsets import Learned
+from .given import Learned
 
 Floats = NDArray[np.float64]
 Zones = Mapping[int, Learned]

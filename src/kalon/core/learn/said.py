@@ -11,7 +11,7 @@ import numpy as np
 
 from ..contract import Contract
 from ..fit.size import ZONE_NAMES
-from .offsets import Learned, LearnedFitter
+from .given import Learned, LearnedFitter
 from .paired import Paired, paired
 
 LEAST_SAID_MM = 0.05

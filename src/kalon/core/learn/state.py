@@ -10,10 +10,12 @@ and leaves the spread. All are updated at once until nothing moves, so their ord
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.linalg import cho_factor, cho_solve
+from scipy.linalg import LinAlgError
+from scipy.linalg.lapack import dpotrf, dpotri, dpotrs
 
 from .observe import SHARES, Fitters, Floats, Ints, Told, judged_fitters, listen, usual_fitters
 
@@ -69,8 +71,11 @@ class Known:
     likely: Floats
     cell_mean: Floats
     cell_sd: Floats
-    state_foot: Floats
-    """Covariance of effects with each foot's error, mm²; (effects, feet)."""
+    cell_thought: Floats
+    cell_var: Floats
+    """The same without what a cell has of its own, mm and mm²."""
+    state_foot: Callable[[], Floats]
+    """Covariance of effects with each foot's error, mm²; (effects, feet). Worked out when it is asked for."""
     evidence: float
     """Log of how likely all that was seen is, up to what was measured's own constant."""
     sites: Start
@@ -79,7 +84,7 @@ class Known:
 
 
 @dataclass(frozen=True)
-class _Solved:
+class Solved:
     """A posterior for given sites."""
 
     mean: Floats
@@ -88,12 +93,36 @@ class _Solved:
     cell_var: Floats
     foot_mean: Floats
     foot_var: Floats
-    state_foot: Floats
+    with_foot: Floats
+    """Covariance of each site's cell with the error of the foot it is on."""
     log_whole: float
+    """Of the covariance only the lower half is filled."""
 
 
-class _System:
-    """The normal posterior for given sites, solved over effects with the feet taken out (they meet only in cells)."""
+def _pairs(foot: Ints, feet: int) -> tuple[Ints, Ints]:
+    """Every site on a foot with every one on the same foot, itself too: two arrays of places among `foot`."""
+    order = np.argsort(foot, kind="stable")
+    of_foot = np.bincount(foot, minlength=feet)
+    first = np.cumsum(of_foot) - of_foot
+    beside = of_foot[foot[order]]
+    one = np.repeat(np.arange(len(foot)), beside)
+    along = np.arange(len(one)) - np.repeat(np.cumsum(beside) - beside, beside)
+    return order[one], order[first[foot[order]][one] + along]
+
+
+def _factor(precision: Floats) -> Floats:
+    """The lower Cholesky factor. Raises `LinAlgError` where there is none."""
+    factor, info = dpotrf(precision, lower=True, overwrite_a=False)
+    if info:
+        raise LinAlgError(f"not positive definite at {info}")
+    return np.asarray(factor)
+
+
+class System:
+    """The normal posterior for given sites, solved over effects with the feet taken out (they meet only in cells).
+
+    What couples two effects through a foot is summed over pairs of sites on it; of the covariance only what sites ask
+    for is read. So a round costs the cube of the effects, which a catalogue bounds, and else only what was seen."""
 
     def __init__(self, effects: Effects, foot_sigma: Floats, seen: Seen) -> None:
         self.effects = effects
@@ -103,60 +132,89 @@ class _System:
         self.row = seen.cell
         self.foot = seen.foot[self.on_foot]
         self.of = np.where(effects.of == NO_EFFECT, self.count, effects.of)
-        wide = self.count + 1
-        self.cross = self.of[:, :, None] * wide + self.of[:, None, :]
+        self.cross = self._crossed(self.of, self.of)
+        self.cross_low = self._crossed(self.of, self.of, low=True)
         self.of_site = self.of[self.row[self.on_foot]]
-        self.with_foot = self.of_site * max(self.feet, 1) + self.foot[:, None]
+        self.one, self.other = _pairs(self.foot, self.feet)
+        self.pair = self._crossed(self.of_site[self.one], self.of_site[self.other])
+        self.pair_low = self._crossed(self.of_site[self.one], self.of_site[self.other], low=True)
+
+    def _crossed(self, one: Ints, other: Ints, *, low: bool = False) -> Ints:
+        """Places of each effect with each in a matrix laid flat, (n, parts, parts); with `low`, in its lower half."""
+        a, b = one[:, :, None], other[:, None, :]
+        if low:
+            a, b = np.maximum(a, b), np.minimum(a, b)
+        return np.asarray(a * (self.count + 1) + b)
 
     def _summed(self, by_cell: Floats) -> Floats:
         """Σ of each cell's weight on what it is a sum of, (effects,)."""
         every = np.bincount(self.of.ravel(), np.repeat(by_cell, self.of.shape[1]), self.count + 1)
         return np.asarray(every[: self.count], float)
 
-    def solve(self, tau: Floats, nu: Floats) -> _Solved:
-        """The posterior with sites of precision `tau` and natural mean `nu`, both (n,)."""
+    def _on_effects(self, weight: Floats) -> Floats:
+        """Σ of the weight of each site on a foot on what its cell is a sum of, (effects,)."""
+        every = np.bincount(self.of_site.ravel(), np.repeat(weight, self.of_site.shape[1]), self.count + 1)
+        return np.asarray(every[: self.count], float)
+
+    def solve(self, tau: Floats, nu: Floats) -> Solved:
+        """The posterior with sites of precision `tau` and natural mean `nu`, both (n,). Raises `LinAlgError`."""
         own, count, feet, where = self.effects.own, self.count, self.feet, self.on_foot
         by_cell = np.bincount(self.row, tau, len(own))
         softened = by_cell / (1 + own * by_cell)
         pushed = np.bincount(self.row, nu, len(own)) / (1 + own * by_cell)
-        wide = count + 1
-        crossed = np.bincount(self.cross.ravel(), np.repeat(softened, self.cross[0].size if len(own) else 0), wide**2)
-        between = np.bincount(
-            self.with_foot.ravel(), np.repeat(tau[where], self.with_foot.shape[1]), wide * max(feet, 1)
-        ).reshape(wide, -1)[:count, :feet]
-        foot_tau = self.foot_precision + np.bincount(self.foot, tau[where], feet)
+        felt = tau[where]
+        foot_tau = self.foot_precision + np.bincount(self.foot, felt, feet)
         foot_push = -np.bincount(self.foot, nu[where], feet)
-        precision = self.effects.precision + crossed.reshape(wide, wide)[:count, :count]
-        precision = precision - (between / foot_tau) @ between.T
-        factor = cho_factor(precision, lower=True)
-        cov = cho_solve(factor, np.eye(count))
+        shared = -felt[self.one] * felt[self.other] / foot_tau[self.foot[self.one]]
+        crossed = self._flat(self.cross, softened) + self._flat(self.pair, shared)
+        precision = self.effects.precision + crossed.reshape(count + 1, count + 1)[:count, :count]
+        factor = _factor(precision)
         push = self.effects.precision @ self.effects.mean + self._summed(pushed)
-        push = push + between @ (foot_push / foot_tau)
-        mean = cov @ push
-        state_foot = cov @ between / foot_tau
-        foot_mean = (foot_push + between.T @ mean) / foot_tau
-        log_whole = 0.5 * float(push @ mean) - float(np.sum(np.log(np.diag(factor[0]))))
+        push = push + self._on_effects(felt * (foot_push / foot_tau)[self.foot])
+        mean, _ = dpotrs(factor, push, lower=True)
+        log_whole = 0.5 * float(push @ mean) - float(np.sum(np.log(np.diag(factor))))
         log_whole += 0.5 * float(np.sum(foot_push**2 / foot_tau - np.log(foot_tau / self.foot_precision)))
-        return _Solved(
+        cov = np.zeros((count + 1, count + 1))
+        cov[:count, :count] = dpotri(factor, lower=True, overwrite_c=True)[0]
+        every = np.append(mean, 0.0)
+        flat = cov.ravel()
+        between = flat[self.pair_low].sum(axis=(1, 2)) * felt[self.other]
+        with_foot = np.bincount(self.one, between, len(self.foot)) / foot_tau[self.foot]
+        foot_mean = (foot_push + np.bincount(self.foot, felt * every[self.of_site].sum(axis=1), feet)) / foot_tau
+        return Solved(
             mean=mean,
-            cov=cov,
-            cell_mean=np.append(mean, 0.0)[self.of].sum(axis=1),
-            cell_var=np.pad(cov, (0, 1)).ravel()[self.cross].sum(axis=(1, 2)),
+            cov=cov[:count, :count],
+            cell_mean=every[self.of].sum(axis=1),
+            cell_var=flat[self.cross_low].sum(axis=(1, 2)),
             foot_mean=foot_mean,
-            foot_var=1 / foot_tau + np.sum(between * state_foot, axis=0) / foot_tau,
-            state_foot=state_foot,
+            foot_var=1 / foot_tau + np.bincount(self.foot, felt * with_foot, feet) / foot_tau,
+            with_foot=with_foot,
             log_whole=log_whole,
         )
 
-    def of_sites(self, found: _Solved) -> tuple[Floats, Floats]:
+    def _flat(self, places: Ints, weight: Floats) -> Floats:
+        """Σ of weights at places of a matrix laid flat, ((effects + 1)²,)."""
+        each = np.repeat(weight, places[0].size if len(places) else 0)
+        return np.asarray(np.bincount(places.ravel(), each, (self.count + 1) ** 2), float)
+
+    def of_sites(self, found: Solved) -> tuple[Floats, Floats]:
         """Mean and variance of what each site on a foot is about: the cell's departure less the foot's error."""
         row = self.row[self.on_foot]
         mean = found.cell_mean[row] - found.foot_mean[self.foot]
-        shared = np.pad(found.state_foot, ((0, 1), (0, 0))).ravel()[self.with_foot].sum(axis=1)
-        var = found.cell_var[row] + found.foot_var[self.foot] - 2 * shared
+        var = found.cell_var[row] + found.foot_var[self.foot] - 2 * found.with_foot
         return mean, np.maximum(var, 1e-12)
 
-    def cells(self, found: _Solved, tau: Floats, nu: Floats) -> tuple[Floats, Floats]:
+    def state_foot(self, cov: Floats, tau: Floats) -> Floats:
+        """Covariance of effects with each foot's error, mm², (effects, feet), for sites of precision `tau`."""
+        felt = tau[self.on_foot]
+        parts = self.of_site.shape[1]
+        places = self.of_site * max(self.feet, 1) + self.foot[:, None]
+        size = (self.count + 1) * max(self.feet, 1)
+        between = np.bincount(places.ravel(), np.repeat(felt, parts), size).reshape(self.count + 1, -1)
+        foot_tau = self.foot_precision + np.bincount(self.foot, felt, self.feet)
+        return np.asarray(cov @ between[: self.count, : self.feet] / foot_tau)
+
+    def cells(self, found: Solved, tau: Floats, nu: Floats) -> tuple[Floats, Floats]:
         """Mean and standard deviation of every cell, with what it has of its own."""
         own = self.effects.own
         by_cell = np.bincount(self.row, tau, len(own)).astype(float)
@@ -181,13 +239,15 @@ def _part(told: Told, at: Ints) -> Told:
 
 
 def infer(
-    effects: Effects, foot_sigma: Floats, seen: Seen, elsewhere: Floats | None = None, start: Start | None = None
+    effects: Effects, foot_sigma: Floats, seen: Seen, elsewhere: Floats | None = None, start: Start | None = None,
+    *, judge: bool = True,
 ) -> Known:  # fmt: skip
     """The posterior of everything from everything seen. `foot_sigma`, mm, is how unsure each measuring of a foot is;
-    `elsewhere`, (`SHARES`, fitters), what is known of the fitters' empty verdicts. `start` only saves rounds."""
+    `elsewhere`, (`SHARES`, fitters), what is known of the fitters' empty verdicts. `start` only saves rounds; where
+    nobody is to `judge`, its fitters stay."""
     if elsewhere is None:
         elsewhere = np.zeros((len(SHARES), 0))
-    system = _System(effects, foot_sigma, seen)
+    system = System(effects, foot_sigma, seen)
     measured = np.isfinite(seen.mm)
     tau = np.where(measured, 1 / seen.sigma**2, 0.0)
     nu = np.where(measured, np.where(measured, seen.mm, 0.0) * tau, 0.0)
@@ -216,7 +276,8 @@ def infer(
         last = change
         tau[said] += damping * (new_tau - tau[said])
         nu[said] += damping * (new_nu - nu[said])
-        who = judged_fitters(told, who, heard.log_shoe, heard.empty, elsewhere)
+        if judge:
+            who = judged_fitters(told, who, heard.log_shoe, heard.empty, elsewhere)
         found = system.solve(tau, nu)
         pushed = cavity_mean * rest + nu[said]
         whole = rest + tau[said]
@@ -227,15 +288,18 @@ def infer(
     cell_mean, cell_sd = system.cells(found, tau, nu)
     felt = np.flatnonzero(measured & system.on_foot)
     pull[felt] = nu[felt] - tau[felt] * (found.cell_mean[seen.cell[felt]] - found.foot_mean[seen.foot[felt]])
+    cov = np.tril(found.cov) + np.tril(found.cov, -1).T
     return Known(
         mean=found.mean,
-        cov=found.cov,
+        cov=cov,
         foot_mean=found.foot_mean,
         foot_sd=np.sqrt(found.foot_var),
         likely=likely,
         cell_mean=cell_mean,
         cell_sd=cell_sd,
-        state_foot=found.state_foot,
+        cell_thought=found.cell_mean,
+        cell_var=found.cell_var,
+        state_foot=lambda: system.state_foot(cov, tau),
         evidence=found.log_whole
         + log_sites
         + 0.5 * _log_det(effects.precision)
@@ -246,4 +310,4 @@ def infer(
 
 
 def _log_det(precision: Floats) -> float:
-    return float(np.linalg.slogdet(precision)[1])
+    return 2 * float(np.sum(np.log(np.diag(_factor(precision)))))

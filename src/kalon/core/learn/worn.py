@@ -16,8 +16,8 @@ from ..shoes.inner import SPREADS, Offset
 from ..sizes import SHORTEST_LAST_MM, STREET_ROOM_MM, System, last_of
 from ..sports.every import EVERY
 from ..sports.words import Sport
+from .given import Learned
 from .observe import ALL, VERDICT_SIGMA_MM, VERDICTS, Told, Verdict, band_of
-from .offsets import Learned
 from .state import NO_EFFECT, Effects, Known, Seen, infer
 
 OF_STATURE, STATURE_SD_MM = 0.152, 9.0

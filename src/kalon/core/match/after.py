@@ -63,7 +63,7 @@ def after_trial(
         told = _told(heard, wants.low[:, zone], wants.high[:, zone], gives, shelf.inner[:, zone] - foot.larger[zone])
         known = infer(on.effects, foot.sigma[zone : zone + 1], told)
         foot_var = float(known.foot_sd[0]) ** 2
-        shared = np.append(known.state_foot[:, 0], 0.0)[on.line].sum(axis=1)
+        shared = np.append(known.state_foot()[:, 0], 0.0)[on.line].sum(axis=1)
         every = np.pad(known.cov, (0, 1))
         var = every[on.line[:, :, None], on.line[:, None, :]].sum(axis=(1, 2)) + on.strange
         inner[:, zone] += np.append(known.mean, 0.0)[on.line].sum(axis=1)

@@ -1,0 +1,150 @@
+"""Which models may have changed untold: each suspected day is tried on what is known of the model, all else as it is.
+
+A model meets the rest only in its maker's habit, in the fitters and in feet that had other pairs on. What all the rest
+says of those is taken out of the posterior of everything as a normal, and the model's own sites are taken in anew on
+it, changed and unchanged: so a try costs what the model costs, not what its maker does.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from .changes import changed_at, suspected
+from .effects import Change, Laid, Model
+from .observe import Floats, Ints
+from .state import NOWHERE, Effects, Known, Start, System, infer
+from .zone import Evidence, elsewhere_of, laid, sites
+
+
+def days_of(evidence: Evidence) -> dict[Model, dict[int, int]]:
+    """By model and last the sites of trials, and the day of each."""
+    found: dict[Model, dict[int, int]] = {}
+    for i, row in enumerate(evidence.rows):
+        if row.at.day is not None and row.foot != NOWHERE:
+            found.setdefault((evidence.given.lines[row.at.line].model, row.at.last), {})[i] = row.at.day
+    return found
+
+
+@dataclass(frozen=True)
+class _Alone:
+    """One model of a zone with all the rest taken in: its evidence, against feet as the rest leaves them; where its
+    sites stand; and what the rest says of its maker and the fitters: natural mean and precision."""
+
+    evidence: Evidence
+    start: Start
+    push: Floats
+    precision: Floats
+
+    def on(self, changes: Mapping[Model, Change]) -> Laid:
+        """The effects behind it, with what the rest says as their prior."""
+        on = laid(self.evidence, dict(changes))
+        at = _shared(on, self.evidence)
+        precision, mean = on.effects.precision.copy(), on.effects.mean.copy()
+        precision[np.ix_(at, at)] = self.precision
+        mean[at] = np.linalg.solve(self.precision, self.push)
+        return replace(on, effects=Effects(on.effects.of, on.effects.own, mean, precision))
+
+    def likely(self, changes: Mapping[Model, Change]) -> float:
+        """The log of how likely its sites are, up to what hangs on no change; fitters are judged as they are."""
+        on, of = self.on(changes), self.evidence
+        known = infer(on.effects, of.foot_sigma, sites(of, on), elsewhere_of(of), self.start, judge=False)
+        return known.evidence
+
+
+def _shared(on: Laid, evidence: Evidence) -> Ints:
+    """The places of a single maker and of the fitters among the effects."""
+    (maker,) = on.makers.values()
+    return np.array([maker, *range(on.fitters, on.fitters + len(evidence.fitters))], dtype=np.intp)
+
+
+def alone(evidence: Evidence, known: Known, on: Laid, model: Model) -> _Alone:
+    """One model of what is known, by itself."""
+    lines = evidence.given.lines
+    own = [i for i, r in enumerate(evidence.rows) if (lines[r.at.line].model, r.at.last) == model]
+    of_line = {n: i for i, n in enumerate(sorted({evidence.rows[i].at.line for i in own}))}
+    at = np.array(own, dtype=np.intp)
+    feet, moved, sigma = _feet(evidence, known, on, at)
+    rows = [
+        replace(r, at=replace(r.at, line=of_line[r.at.line]), foot=f, mm=r.mm + m, low=r.low + m, high=r.high + m)
+        for r, f, m in zip((evidence.rows[i] for i in own), feet.tolist(), moved.tolist(), strict=True)
+    ]
+    part = replace(
+        evidence,
+        given=evidence.given.model_copy(update={"lines": [lines[n] for n in of_line]}),
+        last=[model[1] for _ in of_line],
+        rows=rows,
+        feet=[""] * len(sigma),
+        foot_sigma=sigma,
+    )
+    tau, nu, who = known.sites.tau[at], known.sites.nu[at], known.sites.fitters
+    is_said = np.array([math.isnan(r.mm) for r in evidence.rows], dtype=bool)
+    said_of = (np.cumsum(is_said) - 1)[at[is_said[at]]]
+    start = Start(tau, nu + tau * moved, replace(who, nothing=who.nothing[said_of], given=who.given[said_of]))
+    alike = laid(part, {})
+    found = System(alike.effects, sigma, sites(part, alike)).solve(start.tau, start.nu)
+    here = _shared(alike, part)
+    cov = found.cov[np.ix_(here, here)]
+    here_precision = np.linalg.inv(np.tril(cov) + np.tril(cov, -1).T)
+    first = alike.effects
+    said = here_precision - first.precision[np.ix_(here, here)]
+    pushed = here_precision @ found.mean[here] - (first.precision @ first.mean)[here]
+    band = np.arange(on.fitters, on.fitters + len(evidence.fitters))
+    there = np.append(on.makers[part.given.lines[0].maker], band)
+    whole = np.linalg.inv(known.cov[np.ix_(there, there)])
+    value, way = np.linalg.eigh(whole - said)
+    precision = (way * np.maximum(value, LEAST_PRECISION)) @ way.T
+    return _Alone(part, start, whole @ known.mean[there] - pushed, precision)
+
+
+LEAST_PRECISION = 1e-4
+"""What the rest says is never less than this, mm⁻²: rounding may leave nothing of it."""
+
+
+def _feet(evidence: Evidence, known: Known, on: Laid, at: Ints) -> tuple[Ints, Floats, Floats]:
+    """The feet of some sites as all others leave them: of each site the number of its foot among them, and its mean
+    error, mm; and how unsure each foot is."""
+    foot = np.array([r.foot for r in evidence.rows], dtype=np.intp)
+    tau, nu = known.sites.tau, known.sites.nu
+    var = known.cell_var[on.site]
+    apart = tau / (1 + tau * var)
+    push = -(nu - tau * known.cell_thought[on.site]) / (1 + tau * var)
+    others = np.ones(len(foot), dtype=bool)
+    others[at] = False
+    others &= foot != NOWHERE
+    count = len(evidence.foot_sigma)
+    precision = evidence.foot_sigma**-2.0 + np.bincount(foot[others], apart[others], count)
+    mean = np.bincount(foot[others], push[others], count) / precision
+    mine = foot[at]
+    felt = mine != NOWHERE
+    names, place = np.unique(mine[felt], return_inverse=True)
+    number = np.full(len(at), NOWHERE, dtype=np.intp)
+    number[felt] = place
+    moved = np.zeros(len(at))
+    moved[felt] = mean[names][place]
+    return number, moved, np.asarray(precision[names] ** -0.5)
+
+
+def changes_of(evidences: Sequence[tuple[Evidence, Known, Laid]]) -> dict[Model, Change]:
+    """What may have changed untold, model by model, from what each of its zones says: a last is changed in all of them.
+    Each suspected day is tried in every zone."""
+    of = [days_of(evidence) for evidence, _, _ in evidences]
+    found = {}
+    for model in sorted({m for days in of for m in days}):
+        own = [days.get(model, {}) for days in of]
+        every = np.array(sorted({d for days in own for d in days.values()}), dtype=np.intp)
+        pulls = [
+            (np.array(list(days.values()), dtype=np.intp), known.pull[list(days)])
+            for days, (_, known, _) in zip(own, evidences, strict=True)
+            if days
+        ]
+        begins = suspected(every, pulls)
+        parts = [alone(*zone, model) for days, zone in zip(own, evidences, strict=True) if days and begins]
+        unchanged = sum(part.likely({}) for part in parts)
+        told = {day: sum(part.likely({model: Change(day, 1.0)}) for part in parts) - unchanged for day in begins}
+        if change := changed_at(told, every):
+            found[model] = change
+    return found
