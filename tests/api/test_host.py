@@ -179,6 +179,7 @@ MIGRATIONS = [
     "0030_tablets",
     "0031_widths_of_japan",
     "0032_plans_kept",
+    "0033_learning_grows",
 ]  # fmt: skip
 
 

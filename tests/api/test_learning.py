@@ -570,8 +570,9 @@ def test_a_maker_whose_evidence_was_all_taken_back_is_not_known_any_more(shop: t
             "INSERT INTO learn_maker_due (chain_id, maker) SELECT chain_id, 'Never Tried' FROM shoe_model LIMIT 1"
         )
         cx.execute(
-            "WITH v AS (INSERT INTO learned_version (chain_id, version, makers) SELECT chain_id, max(version) + 1, "
-            "ARRAY['Never Tried'] FROM learned_version GROUP BY chain_id RETURNING chain_id, version) "
+            "WITH v AS (INSERT INTO learned_version (chain_id, version) SELECT chain_id, max(version) + 1 "
+            "FROM learned_version GROUP BY chain_id RETURNING chain_id, version), m AS (INSERT INTO learned_maker "
+            "(chain_id, maker, version) SELECT chain_id, 'Never Tried', version FROM v) "
             "INSERT INTO learned (chain_id, version, maker, zone, mean_mm, sd_mm, seen) "
             "SELECT chain_id, version, 'Never Tried', 'length', 3, 1, 1 FROM v"
         )

@@ -23,8 +23,8 @@ from .database import Cx, Row
 NOTHING = Book()
 NOW = """
     SELECT l.* FROM learned l
-    JOIN (SELECT v.chain_id, m.maker, max(v.version) AS version FROM learned_version v, unnest(v.makers) m (maker)
-          GROUP BY 1, 2) n ON n.chain_id = l.chain_id AND n.maker = l.maker AND n.version = l.version
+    JOIN (SELECT chain_id, maker, max(version) AS version FROM learned_maker GROUP BY 1, 2) n
+        ON n.chain_id = l.chain_id AND n.maker = l.maker AND n.version = l.version
 """
 """What stands now, maker by maker; a maker whose evidence was all taken back has nothing."""
 CHAIN = "(SELECT chain_id FROM shoe_model WHERE id = ANY(%(models)s) LIMIT 1)"
@@ -32,18 +32,18 @@ CHAIN = "(SELECT chain_id FROM shoe_model WHERE id = ANY(%(models)s) LIMIT 1)"
 VERSION = f"coalesce(%(version)s, (SELECT max(version) FROM learned_version WHERE chain_id = {CHAIN}))"
 """The version asked for, or the newest."""
 AT = f"""
-    SELECT l.maker, l.model_id, l.variant_id, l.zone, l.mean_mm, l.sd_mm, l.seen, false AS gives FROM learned l
-    JOIN (SELECT m.maker, max(v.version) AS version FROM learned_version v, unnest(v.makers) m (maker)
-          WHERE v.chain_id = {CHAIN} AND v.version <= {VERSION} GROUP BY m.maker) newest
-        ON newest.maker = l.maker AND newest.version = l.version
-    WHERE l.chain_id = {CHAIN} AND (l.model_id IS NULL OR l.model_id = ANY(%(models)s))
+    SELECT l.maker, l.model_id, l.variant_id, l.zone, l.mean_mm, l.sd_mm, l.seen, false AS gives
+    FROM (SELECT DISTINCT chain_id, maker FROM shoe_model WHERE id = ANY(%(models)s)) m
+    CROSS JOIN LATERAL (SELECT max(k.version) AS version FROM learned_maker k WHERE k.chain_id = m.chain_id
+                        AND k.maker = m.maker AND k.version <= {VERSION}) n
+    JOIN learned l ON l.chain_id = m.chain_id AND l.maker = m.maker AND l.version = n.version
+    WHERE l.model_id IS NULL OR l.model_id = ANY(%(models)s)
     UNION ALL
-    SELECT '', g.model_id, NULL, g.kind, g.log_mean, g.log_sd, g.seen, true FROM learned_give g
-    WHERE g.chain_id = {CHAIN} AND g.version = (SELECT max(version) FROM learned_give
-                                                WHERE chain_id = {CHAIN} AND version <= {VERSION})
-      AND g.model_id = ANY(%(models)s)
+    (SELECT DISTINCT ON (g.kind, g.model_id) '', g.model_id, NULL, g.kind, g.log_mean, g.log_sd, g.seen, true
+     FROM learned_give g WHERE g.chain_id = {CHAIN} AND g.version <= {VERSION} AND g.model_id = ANY(%(models)s)
+     ORDER BY g.kind, g.model_id, g.version DESC)
 """
-"""The rows that stood at a version, for some models and every maker; under row security, of the own chain."""
+"""The rows that stood at a version, of some models and their makers; under row security, of the own chain."""
 SINCE = f"""
     WITH made AS MATERIALIZED (
             SELECT chain_id, at FROM learned_version WHERE chain_id = {CHAIN} AND version = {VERSION}),
@@ -97,9 +97,9 @@ def _book(cx: Cx, version: int | None, models: Sequence[str]) -> Book:
     of_model: dict[str, dict[int, Learned]] = {}
     sizes: dict[str, dict[int, Learned]] = {}
     gives: dict[str, float] = {}
-    for row in cx.execute(AT, given).fetchall():
+    for row in sorted(cx.execute(AT, given).fetchall(), key=lambda r: r["seen"]):
         if row["gives"]:
-            gives[str(row["model_id"])] = math.exp(row["mean_mm"])
+            gives[str(row["model_id"])] = math.exp(row["mean_mm"])  # of two kinds, the one more was seen of
         elif row["variant_id"]:
             _put(sizes, str(row["variant_id"]), row)
         elif row["model_id"]:

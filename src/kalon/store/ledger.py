@@ -16,8 +16,9 @@ from ..core.learn.zone import fitter_of, together
 from ..core.shoes.inner import Zone
 from .audit import once, used_elsewhere
 from .database import Cx, Row, Who
+from .evidence import NEWEST
 from .learned import NOW
-from .learning import NEWEST, fitter_said
+from .makers import fitter_said
 
 LISTED, WRONG, HISTORY = 200, 6, 400
 
@@ -32,10 +33,11 @@ def makers(cx: Cx) -> list[Row]:
 def history(cx: Cx) -> list[Row]:
     """How makers' lengths moved, version by version, oldest first; so many at most."""
     return cx.execute(
-        "SELECT l.maker, l.version, v.at, l.mean_mm, l.sd_mm FROM (SELECT chain_id, version, at, makers "
+        "SELECT l.maker, l.version, v.at, l.mean_mm, l.sd_mm FROM (SELECT chain_id, version, at "
         "FROM learned_version ORDER BY version DESC LIMIT %s) v "
-        "CROSS JOIN LATERAL unnest(v.makers) m (maker) JOIN learned l ON l.chain_id = v.chain_id "
-        "AND l.maker = m.maker AND l.version = v.version AND l.zone = 'length' AND l.model_id IS NULL "
+        "JOIN learned_maker m ON m.chain_id = v.chain_id AND m.version = v.version JOIN learned l "
+        "ON l.chain_id = v.chain_id AND l.maker = m.maker AND l.version = v.version AND l.zone = 'length' "
+        "AND l.model_id IS NULL "
         "ORDER BY l.version",
         [HISTORY],
     ).fetchall()
@@ -53,8 +55,8 @@ def models(cx: Cx) -> list[Row]:
 def gives(cx: Cx) -> list[Row]:
     """How much kinds of upper give against the table."""
     return cx.execute(
-        "SELECT kind, log_mean, log_sd, seen FROM learned_give WHERE model_id IS NULL "
-        "AND version = (SELECT max(version) FROM learned_give) ORDER BY kind"
+        "SELECT * FROM (SELECT DISTINCT ON (kind) kind, log_mean, log_sd, seen FROM learned_give "
+        "WHERE model_id IS NULL ORDER BY kind, version DESC) g WHERE seen > 0 ORDER BY kind"
     ).fetchall()
 
 
@@ -217,8 +219,8 @@ def changes(cx: Cx) -> list[Row]:
     """Models that may have changed untold, by the newest version of their maker."""
     return cx.execute(
         "SELECT c.maker, m.name, c.zone, c.on_day, c.probability FROM learned_change c "
-        "JOIN shoe_model m ON m.id = c.model_id WHERE c.version = (SELECT max(v.version) FROM learned_version v "
-        "WHERE c.maker = ANY(v.makers)) ORDER BY c.probability DESC, c.maker, m.name LIMIT 40"
+        "JOIN shoe_model m ON m.id = c.model_id WHERE c.version = (SELECT max(v.version) FROM learned_maker v "
+        "WHERE v.chain_id = c.chain_id AND v.maker = c.maker) ORDER BY c.probability DESC, c.maker, m.name LIMIT 40"
     ).fetchall()
 
 
@@ -248,7 +250,7 @@ def of_fitting(cx: Cx, fitting_id: UUID, version: int) -> list[dict[str, Any]]:
 def _at(cx: Cx, row: Row, version: int | None) -> Learned | None:
     found = cx.execute(
         "SELECT mean_mm, sd_mm FROM learned WHERE maker = %(maker)s AND zone = %(zone)s AND model_id IS NULL "
-        "AND version = (SELECT max(version) FROM learned_version WHERE %(maker)s = ANY(makers) "
+        "AND version = (SELECT max(version) FROM learned_maker WHERE maker = %(maker)s "
         "AND (%(at)s::int IS NULL OR version <= %(at)s))",
         {"maker": row["maker"], "zone": row["zone"], "at": version},
     ).fetchone()

@@ -20,8 +20,8 @@ from ..core.care.wear import sighting
 from ..core.formats import newest
 from . import house
 from .database import Cx, Row
-from .learning import Parked, park, unpark
 from .pairs import PAIR, inspections_of, kind_of, lives_of, otherwise, reckon_rows, seen
+from .parked import Parked, park, unpark
 
 log = structlog.get_logger()
 

@@ -9,6 +9,7 @@ deviation of the posterior.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated
 
 import numpy as np
@@ -56,7 +57,7 @@ class GiveSpread(Contract):
 class StretchLearnIn(Contract):
     """The follow-ups to learn from."""
 
-    evidence: list[Worn] = Field(max_length=20_000)
+    evidence: list[Worn] = Field(max_length=1_000_000)
     spread: GiveSpread = GiveSpread()
 
 
@@ -75,8 +76,9 @@ class StretchLearnOut(Contract):
     models: dict[str, Gives]
 
 
-def curve(worn: list[Worn]) -> Floats:
-    """Log likelihood of some follow-ups over `GRID`, each averaged over where its new gap may have been."""
+def curve(worn: Sequence[Worn]) -> Floats:
+    """Log likelihood of some follow-ups over `GRID`, each averaged over where its new gap may have been. Curves of
+    several lots add up to that of all: it is all that is to be kept of them."""
     total = np.zeros_like(GRID)
     for w in worn:
         new = (w.new_mm + w.new_sigma_mm * _NODES)[:, None]
@@ -101,23 +103,35 @@ def _moments(density: Floats) -> Gives:
     return Gives(log_mean=mean, log_sd=sd, factor=float(np.exp(mean)))
 
 
+def of_kind(likely: Floats, spread: GiveSpread | None = None) -> Floats:
+    """Log of what curves of models (…, grid) say of their kind, over the same grid: the model's own share averaged."""
+    beside = _normal(GRID[:, None] - GRID[None, :], (spread or GiveSpread()).model) * STEP
+    found: Floats = np.log(np.maximum(np.exp(likely - likely.max(axis=-1, keepdims=True)) @ beside, 1e-300))
+    return found
+
+
+def kind_and_models(likely: Floats, shares: Floats, spread: GiveSpread | None = None) -> tuple[Gives, list[Gives]]:
+    """A kind and all its models, from their curves (models, grid) and what each says of the kind (`of_kind`)."""
+    sd = spread or GiveSpread()
+    log_kind = np.log(_normal(GRID, sd.kind)) + shares.sum(axis=0)
+    beside = _normal(GRID[:, None] - GRID[None, :], sd.model) * STEP
+    rest = log_kind - shares
+    given = np.exp(rest - rest.max(axis=1, keepdims=True)) @ beside
+    density = np.exp(likely - likely.max(axis=1, keepdims=True)) * given
+    return _moments(np.exp(log_kind - log_kind.max())), [_moments(d) for d in density]
+
+
 def stretch_learn(given: StretchLearnIn) -> StretchLearnOut:
     """How much each kind, and each model, gives against the table."""
     kinds: dict[str, Gives] = {}
     models: dict[str, Gives] = {}
-    beside = _normal(GRID[:, None] - GRID[None, :], given.spread.model) * STEP
-    prior = _normal(GRID, given.spread.kind)
     for kind in sorted({w.kind for w in given.evidence}):
         of_model: dict[str, list[Worn]] = {}
         for w in given.evidence:
             if w.kind == kind:
                 of_model.setdefault(w.model, []).append(w)
-        likely = {model: np.exp((log := curve(worn)) - log.max()) for model, worn in of_model.items()}
-        share = {model: np.log(np.maximum(beside @ like, 1e-300)) for model, like in likely.items()}
-        whole = sum(share.values())
-        log_kind = np.log(prior) + whole
-        kinds[kind] = _moments(np.exp(log_kind - log_kind.max()))
-        for model, like in likely.items():
-            rest = log_kind - share[model]
-            models[model] = _moments(like * (beside @ np.exp(rest - rest.max())))
+        likely = np.array([curve(worn) for worn in of_model.values()])
+        shares = of_kind(likely, given.spread)
+        kinds[kind], known = kind_and_models(likely, shares, given.spread)
+        models |= dict(zip(of_model, known, strict=True))
     return StretchLearnOut(kinds=kinds, models=models)

@@ -5,7 +5,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import date
+from typing import Literal, NamedTuple, get_args
 
 import numpy as np
 
@@ -13,9 +15,9 @@ from ..shoes.inner import Zone
 from .effects import Change, Laid, Model
 from .given import Changed, Learned, LearnedFoot, LearnIn, LearnOut
 from .observe import ALL
-from .state import Known
+from .state import Known, Start
 from .untold import changes_of, days_of
-from .zone import Evidence, FitterSaid, evidence_of, fitter_of, posterior, together
+from .zone import Evidence, FitterSaid, Kept, evidence_of, fitter_of, kept_of, posterior, together
 
 
 def learn(given: LearnIn) -> LearnOut:
@@ -27,7 +29,7 @@ def learn_beside(
     given: LearnIn, before: Mapping[str, FitterSaid]
 ) -> tuple[LearnOut, dict[str, FitterSaid]]:  # fmt: skip
     """`learn`, with what others' evidence says of the fitters (`before`); and what this evidence alone says of them."""
-    return learn_zones({given.zone: given}, {given.zone: before})[given.zone]
+    return learn_zones({given.zone: given}, {given.zone: before})[given.zone][:2]
 
 
 def other_zones(said: Mapping[Zone, Mapping[str, FitterSaid]]) -> dict[Zone, dict[str, FitterSaid]]:
@@ -46,31 +48,54 @@ def _beside(one: Mapping[str, FitterSaid], other: Mapping[str, FitterSaid]) -> d
     return {n: together([s[n] for s in (one, other) if n in s]) for n in one.keys() | other.keys()}
 
 
+class LearnedZone(NamedTuple):
+    """What was learned of a zone; what its evidence alone says of the fitters; and where it stood, to begin from."""
+
+    out: LearnOut
+    said: dict[str, FitterSaid]
+    stood: Stood
+
+
+Stage = Literal["alone", "beside", "changed"]
+"""A zone by itself; beside the others; with what may have changed."""
+STAGES: tuple[Stage, ...] = get_args(Stage)
+Stood = Mapping[Stage, Kept]
+
+
 def learn_zones(
-    given: Mapping[Zone, LearnIn], before: Mapping[Zone, Mapping[str, FitterSaid]]
-) -> dict[Zone, tuple[LearnOut, dict[str, FitterSaid]]]:
+    given: Mapping[Zone, LearnIn], before: Mapping[Zone, Mapping[str, FitterSaid]],
+    stood: Mapping[Zone, Stood] | None = None,
+) -> dict[Zone, LearnedZone]:  # fmt: skip
     """Zones learned beside each other: a fitter who says nothing in one is doubted in all, and a last is changed in
-    all. By zone what was learned, and what its evidence alone says of the fitters."""
-    found: dict[Zone, tuple[LearnOut, dict[str, FitterSaid]]] = {}
+    all. `stood`, from learning other evidence of theirs, saves rounds and changes nothing."""
+    from_: Mapping[Zone, Stood] = stood or {}
+    found: dict[Zone, LearnedZone] = {}
     begun: dict[Zone, tuple[Evidence, Known, Laid]] = {}
+    stands: dict[Zone, dict[Stage, Kept]] = {}
+
+    def step(zone: Zone, stage: Stage, evidence: Evidence, changes: dict[Model, Change], start: Start | None) -> None:
+        of = from_.get(zone, {}).get(stage) or start
+        begun[zone] = (evidence, *posterior(evidence, changes, of))
+        stands.setdefault(zone, {})[stage] = kept_of(evidence, begun[zone][1])
+
     for zone, one in given.items():
         if one.lines:
-            evidence = evidence_of(one, before.get(zone, {}))
-            begun[zone] = (evidence, *posterior(evidence, {}))
+            step(zone, "alone", evidence_of(one, before.get(zone, {})), {}, None)
         else:
             feet = {f.id: LearnedFoot(foot_mm=f.foot_mm, foot_sd_mm=f.foot_sigma_mm) for f in one.fittings}
-            found[zone] = (LearnOut(makers={}, models={}, with_maker={}, lines={}, fittings=feet), {})
+            empty = LearnOut(makers={}, models={}, with_maker={}, lines={}, fittings=feet)
+            found[zone] = LearnedZone(empty, {}, {})
     if len(begun) > 1:
         elsewhere = other_zones({zone: _fitters(*of) for zone, of in begun.items()})
-        for zone, (_, known, _) in begun.items():
-            evidence = evidence_of(given[zone], _beside(before.get(zone, {}), elsewhere[zone]))
-            begun[zone] = (evidence, *posterior(evidence, {}, known.sites))
+        for zone, (evidence, known, _) in begun.items():
+            told = _beside(before.get(zone, {}), elsewhere[zone])
+            step(zone, "beside", replace(evidence, before=told), {}, known.sites)
     changes = changes_of(list(begun.values()))
-    for zone, (evidence, known, on) in begun.items():
+    for zone, (evidence, known, _) in begun.items():
         own = {model: change for model, change in changes.items() if model in days_of(evidence)}
         if own:
-            known, on = posterior(evidence, own, known.sites)
-        found[zone] = _told(evidence, known, on, own)
+            step(zone, "changed", evidence, own, known.sites)
+        found[zone] = LearnedZone(*_told(*begun[zone], own), stands[zone])
     return found
 
 

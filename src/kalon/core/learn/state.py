@@ -234,7 +234,8 @@ class Start:
     fitters: Fitters
 
 
-def _part(told: Told, at: Ints) -> Told:
+def part_told(told: Told, at: Ints) -> Told:
+    """Some of what was told."""
     return Told(told.low[at], told.high[at], told.sigma[at], told.tail[at], told.fitter[at], told.verdict[at])
 
 
@@ -257,7 +258,7 @@ def infer(
     likely, log_sites, pull = np.full(len(tau), np.nan), 0.0, np.zeros(len(tau))
     said = np.flatnonzero(~measured)
     of_foot = np.flatnonzero(np.isin(np.flatnonzero(system.on_foot), said))
-    told = _part(seen.told, said)
+    told = part_told(seen.told, said)
     who = start.fitters if start else usual_fitters(told, elsewhere)
     damping = DAMPING
     last = np.inf
@@ -277,7 +278,8 @@ def infer(
         tau[said] += damping * (new_tau - tau[said])
         nu[said] += damping * (new_nu - nu[said])
         if judge:
-            who = judged_fitters(told, who, heard.log_shoe, heard.empty, elsewhere)
+            before, who = who, judged_fitters(told, who, heard.log_shoe, heard.empty, elsewhere)
+            change = max(change, np.max(np.abs(who.nothing - before.nothing)), np.max(np.abs(who.given - before.given)))
         found = system.solve(tau, nu)
         pushed = cavity_mean * rest + nu[said]
         whole = rest + tau[said]

@@ -13,8 +13,21 @@ from ..fit.foot import FIT_ZONES
 from ..shoes.inner import SPREADS, Zone
 from .effects import Bands, Change, Laid, Model, Site, Spread, day_of, lay
 from .given import LearnedFitter, LearnIn, LearnSpread
-from .observe import ALL, FITTER_SD_MM, SHARES, TAIL_SHARE, VERDICT_SIGMA_MM, VERDICTS, Floats, Told, band_of, share_of
-from .state import NOWHERE, Known, Seen, Start, infer
+from .observe import (
+    ALL,
+    FITTER_SD_MM,
+    SHARES,
+    TAIL_SHARE,
+    VERDICT_SIGMA_MM,
+    VERDICTS,
+    Fitters,
+    Floats,
+    Told,
+    band_of,
+    share_of,
+    usual_fitters,
+)
+from .state import NOWHERE, Known, Seen, Start, infer, part_told
 
 
 def spread_of(zone: Zone) -> LearnSpread:
@@ -25,8 +38,9 @@ def spread_of(zone: Zone) -> LearnSpread:
 
 @dataclass(frozen=True)
 class Row:
-    """One site before it is laid: where, and what was seen against label and measured foot."""
+    """One site before it is laid: whose sighting it is, where, and what was seen against label and measured foot."""
 
+    name: str
     at: Site
     foot: int
     mm: float
@@ -117,12 +131,13 @@ def evidence_of(given: LearnIn, before: Mapping[str, FitterSaid] | None = None) 
             sigma.append(fitting.foot_sigma_mm)
         sigma[foot] = max(sigma[foot], fitting.foot_sigma_mm)
         fitter = ALL if fitting.fitter is None else who[fitting.fitter]
-        for s in fitting.seen:
+        for n, s in enumerate(fitting.seen):
+            called = f"{fitting.id}/{n}" if n else fitting.id
             base = given.lines[at[s.line]].base_mm - fitting.foot_mm
             when = day_of(s.on)
             if s.verdict is None:
                 where = Site(at[s.line], s.last, when, ALL)
-                rows.append(Row(where, foot, (s.gap_mm or 0.0) - base, s.sigma_mm or 1.0, 0.0, 0.0, 0))
+                rows.append(Row(called, where, foot, (s.gap_mm or 0.0) - base, s.sigma_mm or 1.0, 0.0, 0.0, 0))
             elif s.says_something:
                 low, high = band_of(
                     s.verdict,
@@ -132,13 +147,13 @@ def evidence_of(given: LearnIn, before: Mapping[str, FitterSaid] | None = None) 
                 )
                 where = Site(at[s.line], s.last, when, fitter)
                 verdict = VERDICTS.index(s.verdict)
-                rows.append(Row(where, foot, math.nan, VERDICT_SIGMA_MM, low - base, high - base, verdict))
+                rows.append(Row(called, where, foot, math.nan, VERDICT_SIGMA_MM, low - base, high - base, verdict))
     tried = {r.at.line for r in rows}
     for i in given.insides:
         line = at[i.line]
         still = line not in tried and i.last == last[line]
         where = Site(line, i.last, None if still else day_of(i.on), ALL)
-        rows.append(Row(where, NOWHERE, i.mm - given.lines[line].base_mm, i.sigma_mm, 0.0, 0.0, 0))
+        rows.append(Row("", where, NOWHERE, i.mm - given.lines[line].base_mm, i.sigma_mm, 0.0, 0.0, 0))
     return Evidence(given, last, rows, list(feet), np.array(sigma), fitters, before or {})
 
 
@@ -190,7 +205,57 @@ def elsewhere_of(evidence: Evidence) -> Floats:
     return found
 
 
-def posterior(evidence: Evidence, changes: dict[Model, Change], start: Start | None = None) -> tuple[Known, Laid]:
+@dataclass(frozen=True)
+class Kept:
+    """Where verdicts and fitters stood in a posterior, to begin another from, of other evidence too: it only saves
+    rounds. By the name of the sighting its natural parameters (mm⁻², mm⁻¹), how likely it was to say nothing and to be
+    the one given then, (n,); by fitter the share of empty verdicts and its log likelihood, (`SHARES`, fitters)."""
+
+    names: list[str]
+    tau: Floats
+    nu: Floats
+    nothing: Floats
+    given: Floats
+    fitters: list[str]
+    empty: Floats
+    likely: Floats
+
+
+def kept_of(evidence: Evidence, known: Known) -> Kept:
+    """What of a posterior is worth keeping: of what was measured it is known anyway."""
+    said = [i for i, r in enumerate(evidence.rows) if math.isnan(r.mm)]
+    of = known.sites
+    return Kept(
+        [evidence.rows[i].name for i in said], of.tau[said], of.nu[said], of.fitters.nothing, of.fitters.given,
+        evidence.fitters, of.fitters.empty, of.fitters.likely,
+    )  # fmt: skip
+
+
+def start_from(evidence: Evidence, seen: Seen, kept: Kept) -> Start:
+    """Where to begin with some evidence, having stood at `kept`; what is new in it begins as from nothing."""
+    said = np.flatnonzero(np.isnan(seen.mm))
+    told = part_told(seen.told, said)
+    usual = usual_fitters(told, np.zeros((len(SHARES), len(evidence.fitters))))
+    at = {name: i for i, name in enumerate(kept.names)}
+    found = [(k, at[name]) for k, i in enumerate(said.tolist()) if (name := evidence.rows[i].name) in at]
+    to, of = np.array(found, dtype=np.intp).reshape(-1, 2).T
+    tau, nu = np.zeros(len(seen.mm)), np.zeros(len(seen.mm))
+    tau[said[to]], nu[said[to]] = kept.tau[of], kept.nu[of]
+    nothing, given, empty, likely = usual.nothing.copy(), usual.given.copy(), usual.empty.copy(), usual.likely.copy()
+    nothing[to], given[to] = kept.nothing[of], kept.given[of]
+    for i, name in enumerate(evidence.fitters):
+        if name in kept.fitters:
+            k = kept.fitters.index(name)
+            empty[i], likely[:, i] = kept.empty[k], kept.likely[:, k]
+    return Start(tau, nu, Fitters(empty, nothing, given, likely))
+
+
+def posterior(
+    evidence: Evidence, changes: dict[Model, Change], start: Start | Kept | None = None
+) -> tuple[Known, Laid]:
     """The posterior of everything, given what may have changed."""
     on = laid(evidence, changes)
-    return infer(on.effects, evidence.foot_sigma, sites(evidence, on), elsewhere_of(evidence), start), on
+    seen = sites(evidence, on)
+    if isinstance(start, Kept):
+        start = start_from(evidence, seen, start)
+    return infer(on.effects, evidence.foot_sigma, seen, elsewhere_of(evidence), start), on

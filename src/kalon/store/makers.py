@@ -1,0 +1,380 @@
+"""What is learned of makers, their models and sizes: from all that stands of one maker, or of few of all together."""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import Any, cast, get_args
+from uuid import UUID
+
+from psycopg import OperationalError
+
+from ..core.fit.foot import FIT_ZONES
+from ..core.learn.evidence import ReturnEvidence, TrialEvidence
+from ..core.learn.given import Inside, LearnFitting, LearnIn, LearnLine, LearnOut, Sighting
+from ..core.learn.observe import SHARES
+from ..core.learn.offsets import LearnedZone, learn_zones
+from ..core.learn.zone import FitterSaid, together
+from ..core.shoes.inner import READ_SIGMA_MM, Zone, by_label
+from . import catalogue, starts
+from .database import Cx, Row
+from .evidence import NEWEST, body_of
+from .gives import learn_gives
+from .parked import Parked, park, unpark
+
+LOCK = 11
+LAIN = """
+    UPDATE fitting f SET learned_from = coalesce(f.learned_from, f.learned_version), learned_version = (
+        SELECT max(v.version) FROM learned_version v JOIN shop h ON h.chain_id = v.chain_id WHERE h.id = f.shop_id)
+    FROM shop h WHERE h.id = f.shop_id AND h.chain_id = %(chain)s AND f.state = 'open' AND f.learned_version > 0
+      AND f.touched_at <= now() - interval '60 days' AND f.learned_version < %(version)s
+"""
+"""Fittings that lay too long for what they were begun with to be kept go on with what is known now; they say so."""
+PRUNE = """
+    DELETE FROM learned WHERE chain_id = %(chain)s AND maker = %(maker)s AND model_id IS NOT NULL AND version < (
+        SELECT coalesce(max(v.version), 0) FROM learned_maker v
+        WHERE v.chain_id = %(chain)s AND v.maker = %(maker)s AND v.version <= (
+            SELECT coalesce(min(f.learned_version), %(version)s) FROM fitting f JOIN shop h ON h.id = f.shop_id
+            WHERE h.chain_id = %(chain)s AND f.state = 'open' AND f.touched_at > now() - interval '60 days'
+              AND f.learned_version > 0))
+"""
+"""Models and sizes of versions no fitting under way is computed with any more; makers stay, for how they moved."""
+
+
+def learned_with(cx: Cx, chain: UUID, maker: str) -> list[str]:
+    """The makers that are learned in one with a maker, itself among them; one nobody tried alone."""
+    tried = cx.execute(
+        "SELECT EXISTS (SELECT 1 FROM evidence e JOIN variant v ON v.id = e.variant_id JOIN shoe_model m "
+        "ON m.id = v.model_id WHERE m.chain_id = %s AND m.maker = %s) AS it",
+        [chain, maker],
+    ).fetchone()
+    if not tried or not tried["it"]:
+        return [maker]
+    together = [r["maker"] for r in cx.execute(TRIED, {"chain": chain, "most": TOGETHER}).fetchall()]
+    if together:
+        return together
+    if cx.execute("DELETE FROM learned_fitter WHERE chain_id = %s AND maker = ''", [chain]).rowcount:
+        cx.execute(ALL_DUE, {"chain": chain})  # the first time there is too much of it to learn in one
+    return [maker]
+
+
+TRIED = """
+    SELECT DISTINCT m.maker FROM evidence e JOIN variant v ON v.id = e.variant_id JOIN shoe_model m ON m.id = v.model_id
+    WHERE e.chain_id = %(chain)s
+      AND (SELECT count(*) FROM (SELECT 1 FROM evidence WHERE chain_id = %(chain)s LIMIT %(most)s + 1) x) <= %(most)s
+    ORDER BY m.maker
+"""
+TOGETHER = 2_400
+"""Up to so much evidence all makers of a chain are learned in one, feet and fitters with them: verdicts of one fitter
+are few at any one maker. Beyond it each maker is learned by itself, with what the others say of the fitters."""
+ALL_DUE = """
+    INSERT INTO learn_maker_due (chain_id, maker) SELECT DISTINCT m.chain_id, m.maker FROM evidence e
+    JOIN variant v ON v.id = e.variant_id JOIN shoe_model m ON m.id = v.model_id WHERE e.chain_id = %(chain)s
+"""
+
+
+def learn(cx: Cx, chain: UUID, makers: list[str]) -> int:
+    """Learn some makers of a chain anew, in one, from all that stands of them: a new version, whose number is given
+    back."""
+    cx.execute("SELECT pg_advisory_xact_lock(hashtextextended(%s, %s))", [str(chain), LOCK])
+    row = cx.execute(
+        "INSERT INTO learned_version (chain_id, version) SELECT %s, coalesce(max(version), 0) + 1 "
+        "FROM learned_version WHERE chain_id = %s RETURNING version",
+        [chain, chain],
+    ).fetchone()
+    version = int(cast(Row, row)["version"])
+    cx.execute(
+        "INSERT INTO learned_maker (chain_id, maker, version) SELECT %s, unnest(%s::text[]), %s",
+        [chain, makers, version],
+    )
+    of = _found(cx, chain, version, makers)
+    _learn_group(cx, of, makers)
+    cx.execute(LAIN, {"chain": chain, "version": version})
+    what = Parked("gives", chain=chain)
+    try:
+        with cx.transaction():
+            learn_gives(cx, chain, version, {s["id"]: s["model_id"] for s in of.sizes}, of.stands)
+            unpark(cx, what)
+    except OperationalError:
+        raise
+    except Exception as error:
+        park(cx, what, error)
+    return version
+
+
+def _found(cx: Cx, chain: UUID, version: int, makers: list[str]) -> Found:
+    """All some makers are learned from."""
+    sizes = cx.execute(
+        "SELECT v.id, v.model_id, v.system, v.label, v.width, m.sport, m.build, m.last, m.maker FROM variant v "
+        "JOIN shoe_model m ON m.id = v.model_id WHERE m.chain_id = %s AND m.maker = ANY(%s) AND ("
+        "EXISTS (SELECT 1 FROM evidence e WHERE e.variant_id = v.id) OR "
+        "EXISTS (SELECT 1 FROM shoe_reading r WHERE r.variant_id = v.id AND r.set_aside_at IS NULL)) ORDER BY v.id",
+        [chain, makers],
+    ).fetchall()
+    ids = [s["id"] for s in sizes]
+    kept = cx.execute(NEWEST.format(which="WHERE e.variant_id = ANY(%s)"), [ids]).fetchall()
+    readings = cx.execute(
+        "SELECT variant_id, zone, mm, sigma_mm, source, last, at::date AS on_day FROM shoe_reading "
+        "WHERE variant_id = ANY(%s) AND set_aside_at IS NULL ORDER BY at, id",
+        [ids],
+    ).fetchall()
+    stands = [e for e in kept if e["counts"] and not e["aside"]]
+    return Found(chain, version, sizes, stands, readings)
+
+
+def _learn_group(cx: Cx, of: Found, makers: list[str]) -> None:
+    """Learn some makers in one. What can't be is learned maker by maker, and what still can't is parked."""
+    zones: tuple[Zone, ...] = get_args(Zone)
+    if not _learned(cx, of, zones, makers):
+        for zone in zones:
+            if not _learned(cx, of, (zone,), makers):
+                for maker in makers:
+                    _learned(cx, of, (zone,), [maker], last=True)
+    for maker in makers:
+        cx.execute(PRUNE, {"chain": of.chain, "maker": maker, "version": of.version})
+
+
+@dataclass(frozen=True)
+class Found:
+    """What some makers are learned from: their sizes, the evidence that stands, and readings."""
+
+    chain: UUID
+    version: int
+    sizes: list[Row]
+    stands: list[Row]
+    readings: list[Row]
+
+    def of(self, makers: list[str]) -> Found:
+        """The part of it that is of some makers."""
+        if {s["maker"] for s in self.sizes} <= set(makers):
+            return self
+        sizes = [s for s in self.sizes if s["maker"] in makers]
+        ids = {s["id"] for s in sizes}
+        stands = [e for e in self.stands if e["variant_id"] in ids]
+        readings = [r for r in self.readings if r["variant_id"] in ids]
+        return Found(self.chain, self.version, sizes, stands, readings)
+
+
+def _learned(cx: Cx, of: Found, zones: Sequence[Zone], makers: list[str], *, last: bool = False) -> bool:
+    """Learn some makers' zones beside each other, whole or not at all; whether they were. One maker's zone that can't
+    be, as the `last` try, is parked, and what was known of it stands."""
+    try:
+        with cx.transaction():
+            _learn_zones(cx, of.of(makers), zones, makers)
+            for zone in zones:
+                for maker in makers:
+                    unpark(cx, Parked("maker", maker, zone, chain=of.chain))
+    except OperationalError:
+        raise
+    except Exception as error:
+        if len(zones) > 1 or (len(makers) > 1 and not last):
+            return False
+        (zone,) = zones
+        park(cx, Parked("maker", makers[0], zone, chain=of.chain), error)
+        cx.execute(AS_BEFORE, {"chain": of.chain, "version": of.version, "maker": makers[0], "zone": zone})
+    return True
+
+
+AS_BEFORE = """
+    INSERT INTO learned (chain_id, version, maker, model_id, variant_id, zone, mean_mm, sd_mm, seen)
+    SELECT chain_id, %(version)s, maker, model_id, variant_id, zone, mean_mm, sd_mm, seen FROM learned
+    WHERE chain_id = %(chain)s AND maker = %(maker)s AND zone = %(zone)s AND version = (
+        SELECT max(version) FROM learned_maker
+        WHERE chain_id = %(chain)s AND maker = %(maker)s AND version < %(version)s)
+"""
+"""What was known of a maker's zone stands, where it can't be learned anew."""
+
+
+def _learn_zones(cx: Cx, of: Found, zones: Sequence[Zone], makers: list[str]) -> None:
+    lasts = _lasts(of.sizes, of.stands)
+    given = {zone: _given(of, zone, lasts) for zone in zones}
+    before = {zone: _said_elsewhere(cx, of.chain, makers, zone) for zone in zones}
+    stood = starts.read(cx, of.chain, _under(makers), zones)
+    learned = learn_zones({zone: one for zone, (one, _, _) in given.items() if one.lines}, before, stood)
+    for zone, found in learned.items():
+        _write_zone(cx, of, zone, makers, given[zone], found)
+        starts.write(cx, of.chain, _under(makers), zone, found.stood)
+
+
+def _under(makers: list[str]) -> str:
+    """What is kept of makers that were learned in one is under no name."""
+    return makers[0] if len(makers) == 1 else ""
+
+
+Given = tuple[LearnIn, Counter[str], Counter[str]]
+"""What is learned from, and by line how often it was tried, and how often seen at all."""
+
+
+def _given(found: Found, zone: Zone, lasts: Lasts) -> Given:
+    at = FIT_ZONES.index(zone)
+    of_zone = [e for e in found.stands if e["zone"] == zone]
+    inside = [
+        Inside(
+            line=str(r["variant_id"]), mm=r["mm"], sigma_mm=sigma, on=r["on_day"],
+            last=lasts.named(r["variant_id"], r["last"], r["on_day"]),
+        )
+        for r in found.readings
+        if r["zone"] == zone and (sigma := r["sigma_mm"] or READ_SIGMA_MM[r["source"]][at])
+    ]  # fmt: skip
+    tried = Counter(str(e["variant_id"]) for e in of_zone)
+    touched = tried.keys() | {i.line for i in inside}
+    lines = [
+        LearnLine(
+            id=str(s["id"]), maker=s["maker"], model=str(s["model_id"]), last=lasts.now[s["model_id"]],
+            base_mm=by_label(catalogue.inside_of(s, []))[at],
+        )
+        for s in found.sizes
+        if str(s["id"]) in touched
+    ]  # fmt: skip
+    given = LearnIn(zone=zone, lines=lines, fittings=_fittings(of_zone, lasts), insides=inside)
+    return given, tried, tried + Counter(i.line for i in inside)
+
+
+def _write_zone(cx: Cx, found: Found, zone: Zone, makers: list[str], of: Given, learned: LearnedZone) -> None:
+    (given, tried, seen), (known, said, _) = of, learned
+    lines = given.lines
+    for maker in {line.maker for line in lines}:
+        own = [line for line in lines if line.maker == maker]
+        _write(cx, found, zone, maker, own, known, seen, tried)
+    _write_fitters(cx, found.chain, makers, zone, said)
+    maker_of = {line.model: line.maker for line in lines}
+    with cx.cursor() as cursor:
+        cursor.executemany(
+            "INSERT INTO learned_change (chain_id, version, maker, model_id, zone, on_day, probability) "
+            "VALUES (%s, %s, %s, %s, %s, %s, %s)",
+            [
+                (found.chain, found.version, maker_of[c.model], UUID(c.model), zone, c.on, min(c.probability, 1.0))
+                for c in known.changed
+            ],
+        )
+
+
+@dataclass(frozen=True)
+class Lasts:
+    """The lasts of a maker's models: the one now, and those of before with the day each was first met."""
+
+    now: dict[UUID, str]
+    model: dict[UUID, UUID]
+    met: dict[UUID, list[tuple[date, str]]]
+
+    def on(self, size: UUID, day: date | None) -> str:
+        """The last a size was made on at a day; before the first was named, that one."""
+        model = self.model[size]
+        known = self.met.get(model, [])
+        found = [last for met, last in known if day is not None and met <= day]
+        return found[-1] if found else known[0][1] if known else self.now[model]
+
+    def named(self, size: UUID, last: str, day: date | None) -> str:
+        """A last as it was named then; where it wasn't, as `on` has it."""
+        return last or self.on(size, day)
+
+
+def _lasts(sizes: list[Row], stands: list[Row]) -> Lasts:
+    """Which lasts a maker's models were met on. The first name a last is given isn't a change of it."""
+    named = {s["model_id"]: s["last"] for s in sizes}
+    model = {s["id"]: s["model_id"] for s in sizes}
+    met: dict[UUID, dict[str, date]] = defaultdict(dict)
+    for e in stands:
+        last, on = e["body"].get("last", ""), e["body"].get("on")
+        if last and on:
+            of = met[model[e["variant_id"]]]
+            of[last] = min(of.get(last, date.max), date.fromisoformat(on))
+    known = {m: sorted((day, last) for last, day in of.items()) for m, of in met.items()}
+    now = {m: last or (known[m][-1][1] if m in known else "") for m, last in named.items()}
+    return Lasts(now, model, known)
+
+
+def _fittings(evidence: list[Row], lasts: Lasts) -> list[LearnFitting]:
+    """Evidence of one zone as fittings: pairs on one foot share its error, and so do fittings it was carried to."""
+    found = []
+    for e in evidence:
+        size = e["variant_id"]
+        if e["kind"] == "return":
+            worn = ReturnEvidence.model_validate(body_of(e))
+            sighting = worn.as_new()
+            foot, sigma, measured, on, last = worn.foot_mm, worn.foot_sigma_mm, worn.measured, worn.on, worn.last
+        else:
+            said = TrialEvidence.model_validate(body_of(e))
+            sighting = Sighting(line="-", verdict=said.verdict, sides=said.sides, low_mm=said.low_mm,
+                                high_mm=said.high_mm)  # fmt: skip
+            foot, sigma, measured, on, last = said.foot_mm, said.foot_sigma_mm, said.measured, said.on, said.last
+        where = {"line": str(size), "on": on or e["at"].date(), "last": lasts.named(size, last, on)}
+        found.append(
+            LearnFitting(
+                id=str(e["id"]),
+                fitter=str(e["staff_id"]),
+                foot=measured or str(e["fitting_id"]),
+                foot_mm=foot,
+                foot_sigma_mm=max(sigma, 0.01),
+                seen=[sighting.model_copy(update=where)],
+            )
+        )
+    return found
+
+
+def _said_elsewhere(cx: Cx, chain: UUID, makers: list[str], zone: str) -> dict[str, FitterSaid]:
+    """What other makers' evidence says of the fitters in a zone."""
+    rows = cx.execute(
+        "SELECT * FROM learned_fitter WHERE chain_id = %s AND zone = %s AND maker <> '' AND NOT maker = ANY(%s) "
+        "ORDER BY staff_id, maker",
+        [chain, zone, makers],
+    ).fetchall()
+    by: dict[str, list[Row]] = defaultdict(list)
+    for row in rows:
+        if len(row["empties"]) == len(SHARES):
+            by[str(row["staff_id"])].append(row)
+    return {staff: together([fitter_said(r) for r in of]) for staff, of in by.items()}
+
+
+def fitter_said(row: Row) -> FitterSaid:
+    """What one maker's evidence says of a fitter, as it is kept."""
+    return FitterSaid(row["precision_mm"], row["push_mm"], row["empties"], row["verdicts"])
+
+
+def _write_fitters(cx: Cx, chain: UUID, makers: list[str], zone: str, said: dict[str, FitterSaid]) -> None:
+    """What was said of fitters: of one maker under its name, of all in one under none."""
+    maker = _under(makers)
+    if not maker:
+        cx.execute("DELETE FROM learned_fitter WHERE chain_id = %s AND zone = %s", [chain, zone])
+    else:
+        cx.execute("DELETE FROM learned_fitter WHERE chain_id = %s AND zone = %s AND maker = ''", [chain, zone])
+    cx.execute("DELETE FROM learned_fitter WHERE chain_id = %s AND maker = %s AND zone = %s", [chain, maker, zone])
+    with cx.cursor() as cursor:
+        cursor.executemany(
+            "INSERT INTO learned_fitter (chain_id, shop_id, maker, zone, staff_id, precision_mm, push_mm, empties, "
+            "verdicts) SELECT %s, p.shop_id, %s, %s, p.id, %s, %s, %s, %s FROM staff p WHERE p.id = %s",
+            [
+                (chain, maker, zone, s.precision, s.push, s.empties, s.verdicts, UUID(staff))
+                for staff, s in said.items()
+            ],
+        )
+
+
+def _write(
+    cx: Cx, of: Found, zone: Zone, maker: str, lines: list[LearnLine], found: LearnOut, seen: dict[str, int],
+    tried: dict[str, int],
+) -> None:  # fmt: skip
+    """Maker and models, with how many trials and readings told of them; and the sizes somebody tried, with how many
+    trials. A size that was only read is known by its reading already."""
+    chain, version = of.chain, of.version
+    base = {line.id: line.base_mm for line in lines}
+    of_model: dict[str, int] = defaultdict(int)
+    for line in lines:
+        of_model[line.model] += seen[line.id]
+    rows: list[tuple[Any, ...]] = [
+        (None, None, m.mean_mm, m.sd_mm, sum(of_model.values())) for m in (found.makers[maker],)
+    ]
+    rows += [(UUID(k), None, m.mean_mm, m.sd_mm, n) for k, n in of_model.items() for m in (found.with_maker[k],)]
+    rows += [
+        (UUID(line.model), UUID(line.id), base[line.id] + m.mean_mm, m.sd_mm, tried[line.id])
+        for line in lines
+        if line.id in tried
+        for m in (found.lines[line.id],)
+    ]
+    cx.execute(
+        "INSERT INTO learned (chain_id, version, maker, zone, model_id, variant_id, mean_mm, sd_mm, seen) "
+        "SELECT %s, %s, %s, %s, r.* FROM unnest(%s::uuid[], %s::uuid[], %s::float[], %s::float[], %s::int[]) r",
+        [chain, version, maker, zone, *map(list, zip(*rows, strict=True))],
+    )
