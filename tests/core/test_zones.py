@@ -27,7 +27,7 @@ def zones_of(shop: Shop) -> dict[str, LearnIn]:
 def beside(how: str, seed: int, visits: int) -> tuple[Shop, dict[str, LearnOut]]:
     """A season, and what is learned of its zones beside each other."""
     shop = a_season(seed, {"careless": CARELESS, "shorter": SHORTER, "as supposed": Untruth()}[how], visits=visits)
-    return shop, {zone: out for zone, (out, _) in learn_zones(zones_of(shop), {}).items()}  # type: ignore[arg-type]
+    return shop, {zone: of.out for zone, of in learn_zones(zones_of(shop), {}).items()}  # type: ignore[arg-type]
 
 
 def named(found: LearnOut) -> set[str]:
