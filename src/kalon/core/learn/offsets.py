@@ -17,7 +17,7 @@ from .given import Changed, Learned, LearnedFoot, LearnIn, LearnOut
 from .observe import ALL
 from .state import Known, Start
 from .untold import changes_of, days_of
-from .zone import Evidence, FitterSaid, Kept, evidence_of, fitter_of, kept_of, posterior, together
+from .zone import Evidence, FitterSaid, Kept, evidence_of, fitter_of, kept_of, moved_on, posterior, together
 
 
 def learn(given: LearnIn) -> LearnOut:
@@ -74,7 +74,10 @@ def learn_zones(
     stands: dict[Zone, dict[Stage, Kept]] = {}
 
     def step(zone: Zone, stage: Stage, evidence: Evidence, changes: dict[Model, Change], start: Start | None) -> None:
-        of = from_.get(zone, {}).get(stage) or start
+        was = from_.get(zone, {})
+        of: Start | Kept | None = was.get(stage, start)
+        if stage in was and stage != "alone":
+            of = moved_on(was[stage], was["alone"], stands[zone]["alone"])
         begun[zone] = (evidence, *posterior(evidence, changes, of))
         stands.setdefault(zone, {})[stage] = kept_of(evidence, begun[zone][1])
 

@@ -11,18 +11,20 @@ and leaves the spread. All are updated at once until nothing moves, so their ord
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.linalg import LinAlgError
 from scipy.linalg.lapack import dpotrf, dpotri, dpotrs
 
+from .faster import Faster
 from .observe import SHARES, Fitters, Floats, Ints, Told, judged_fitters, listen, usual_fitters
 
 NOWHERE = -1
 """The foot of what was read in the shoe itself."""
-ROUNDS, STILL = 400, 1e-5
-"""Most rounds of updating, and the change of a natural parameter, relative, below which they stand still."""
+ROUNDS, STILL = 400, 2e-7
+"""Most rounds of updating, and the change of a natural parameter or of a share below which they stand still: begun
+anywhere, they end within 1e-6 mm."""
 DAMPING = 0.9
 LEAST_PRECISION = 1e-12
 UNSURER = 0.3
@@ -260,9 +262,8 @@ def infer(
     of_foot = np.flatnonzero(np.isin(np.flatnonzero(system.on_foot), said))
     told = part_told(seen.told, said)
     who = start.fitters if start else usual_fitters(told, elsewhere)
-    damping = DAMPING
-    last = np.inf
-    for turn in range(ROUNDS if len(said) else 0):
+    faster = Faster(DAMPING)
+    for _ in range(ROUNDS if len(said) else 0):
         mean, var = (a[of_foot] for a in system.of_sites(found))
         rest = np.maximum(1 / var - tau[said], LEAST_PRECISION)
         cavity_var = 1 / rest
@@ -271,22 +272,22 @@ def infer(
         likely[said], pull[said] = heard.log_likely, (heard.mean - cavity_mean) * rest
         new_tau = np.maximum(1 / heard.var - rest, 0.0)
         new_nu = np.where(new_tau > 0, heard.mean / heard.var - cavity_mean * rest, (heard.mean - cavity_mean) * rest)
-        change = max(np.max(np.abs(new_tau - tau[said])), np.max(np.abs(new_nu - nu[said])))
-        if turn > 20 and change > 0.9 * last:
-            damping = max(0.5 * damping, 0.05)
-        last = change
-        tau[said] += damping * (new_tau - tau[said])
-        nu[said] += damping * (new_nu - nu[said])
-        if judge:
-            before, who = who, judged_fitters(told, who, heard.log_shoe, heard.empty, elsewhere)
-            change = max(change, np.max(np.abs(who.nothing - before.nothing)), np.max(np.abs(who.given - before.given)))
-        found = system.solve(tau, nu)
+        judged = judged_fitters(told, who, heard.log_shoe, heard.empty, elsewhere) if judge else who
         pushed = cavity_mean * rest + nu[said]
         whole = rest + tau[said]
         at_cavity = np.log(whole / rest) + cavity_mean**2 * rest - pushed**2 / whole
         log_sites = float(np.sum(heard.log_likely + 0.5 * at_cavity))
-        if change < STILL:
+        stands = np.concatenate([tau[said], nu[said], who.nothing, who.given])
+        change = np.concatenate([new_tau, new_nu, judged.nothing, judged.given]) - stands
+        if np.max(np.abs(change)) < STILL:
+            who = judged
             break
+        guess = faster.after(stands, change).reshape(4, -1)
+        tau[said], nu[said] = np.maximum(guess[0], 0.0), guess[1]
+        if judge:
+            nothing, given = np.clip(guess[2], 0.0, 1.0), np.clip(guess[3], 1e-9, 1.0)
+            who = replace(judged, nothing=nothing, given=given)
+        found = system.solve(tau, nu)
     cell_mean, cell_sd = system.cells(found, tau, nu)
     felt = np.flatnonzero(measured & system.on_foot)
     pull[felt] = nu[felt] - tau[felt] * (found.cell_mean[seen.cell[felt]] - found.foot_mean[seen.foot[felt]])

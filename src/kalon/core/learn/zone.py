@@ -231,6 +231,24 @@ def kept_of(evidence: Evidence, known: Known) -> Kept:
     )  # fmt: skip
 
 
+def moved_on(kept: Kept, was: Kept, now: Kept) -> Kept:
+    """Where one stage is to begin, that stood at `kept` when an earlier one stood at `was`, which stands at `now`."""
+    of_kept, of_was = ({name: i for i, name in enumerate(k.names)} for k in (kept, was))
+    both = np.array(
+        [(i, of_kept[n], of_was[n]) for i, n in enumerate(now.names) if n in of_kept and n in of_was], dtype=np.intp
+    ).reshape(-1, 3)
+
+    def on(of: str) -> Floats:
+        found: Floats = getattr(now, of).copy()
+        found[both[:, 0]] += getattr(kept, of)[both[:, 1]] - getattr(was, of)[both[:, 2]]
+        return found
+
+    return Kept(
+        now.names, np.maximum(on("tau"), 0.0), on("nu"), np.clip(on("nothing"), 0.0, 1.0),
+        np.clip(on("given"), 1e-9, 1.0), kept.fitters, kept.empty, kept.likely,
+    )  # fmt: skip
+
+
 def start_from(evidence: Evidence, seen: Seen, kept: Kept) -> Start:
     """Where to begin with some evidence, having stood at `kept`; what is new in it begins as from nothing."""
     said = np.flatnonzero(np.isnan(seen.mm))
