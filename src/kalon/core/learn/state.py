@@ -22,7 +22,7 @@ from .observe import SHARES, Fitters, Floats, Ints, Told, judged_fitters, listen
 
 NOWHERE = -1
 """The foot of what was read in the shoe itself."""
-ROUNDS, STILL = 400, 2e-7
+ROUNDS, STILL = 400, 3e-8
 """Most rounds of updating, and the change of a natural parameter or of a share below which they stand still: begun
 anywhere, they end within 1e-6 mm."""
 DAMPING = 0.9
