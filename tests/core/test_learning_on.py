@@ -92,8 +92,8 @@ def test_a_change_tried_on_its_model_alone_is_as_likely_as_in_all_there_is(how: 
     known, on = posterior(of, {})
     told = []
     for model, days in sorted(days_of(of).items()):
-        half = int(np.median(list(days.values())))
-        if min(days.values()) < half:
+        half = int(np.median(days[1]))
+        if days[1].min() < half:
             part = alone(of, known, on, model)
             own = part.likely({model: Change(half, 1.0)}) - part.likely({})
             whole = posterior(of, {model: Change(half, 1.0)}, known.sites)[0].evidence - known.evidence

@@ -6,11 +6,13 @@ half-year to the next, and may have changed at a day that the verdicts give away
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import itertools
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
 import numpy as np
+from numpy.typing import NDArray
 
 from .observe import Floats, Ints
 from .state import NO_EFFECT, PARTS, Effects
@@ -31,14 +33,19 @@ class Spread:
     line: float
 
 
-@dataclass(frozen=True)
-class Site:
-    """Where something was seen: of which line, on which last, when (days; none is now), and by whom."""
+NOW = -1
+"""The day of what has none: it is of what there is now."""
 
-    line: int
-    last: str
-    day: int | None
-    fitter: int
+
+@dataclass(frozen=True)
+class Places:
+    """Where things were seen, (n,) each: of which line, on which last (its place among names), on which day (a number,
+    or `NOW`), and by whom (or nobody, below nought)."""
+
+    line: Ints
+    last: Ints
+    day: Ints
+    fitter: Ints
 
 
 @dataclass(frozen=True)
@@ -74,9 +81,9 @@ class Laid:
     fitters: int
 
 
-def day_of(on: date | None) -> int | None:
-    """A day as a number; none stays none."""
-    return None if on is None else on.toordinal()
+def day_of(on: date | None) -> int:
+    """A day as a number; none is `NOW`."""
+    return NOW if on is None else on.toordinal()
 
 
 def _epochs(days: Sequence[int], change: Change | None) -> list[int]:
@@ -91,82 +98,117 @@ def _epochs(days: Sequence[int], change: Change | None) -> list[int]:
 
 
 def lay(
-    maker: Sequence[str], model: Sequence[str], last: Sequence[str], sites: Sequence[Site], tried: set[int],
-    spread: Spread, fitters: Bands, changes: dict[Model, Change],
+    maker: Sequence[str], model: Sequence[str], last: Sequence[str], lasts: Sequence[str], sites: Places,
+    tried: NDArray[np.bool_], spread: Spread, fitters: Bands, changes: Mapping[Model, Change],
 ) -> Laid:  # fmt: skip
-    """The effects of some lines (maker, model and the last they are on now, of each) and of what was seen of them.
+    """The effects of some lines (maker, model and the last they are on now, of each) and of what was seen of them, on
+    `lasts`, which those of the lines are among.
 
     `tried` are the lines somebody had on; what is only read has its own departure taken out, that there be fewer."""
     makers = {name: i for i, name in enumerate(sorted(set(maker)))}
-    days: dict[Model, list[int]] = {(m, la): [] for m, la in zip(model, last, strict=True)}
-    for site in sites:
-        key = (model[site.line], site.last)
-        days.setdefault(key, [])
-        if site.day is not None:
-            days[key].append(site.day)
-    of_maker = {m: makers[k] for m, k in zip(model, maker, strict=True)}
-    precision: list[tuple[int, int, float]] = [(i, i, spread.maker**-2) for i in makers.values()]
-    count = len(makers)
-    first: dict[Model, int] = {}
-    begins: dict[Model, list[int]] = {}
-    for key in sorted(days):
-        begins[key] = _epochs(days[key], changes.get(key))
-        first[key] = count
-        precision.append((count, count, spread.model**-2))
-        for n, (before, day) in enumerate(zip(begins[key], begins[key][1:], strict=False)):
-            walk = WALK_MM**2 * (day - before) / DAYS_A_YEAR
-            change = changes.get(key)
-            if change and day == change.day:
-                walk += change.chance * 2 * spread.model**2
-            tight, at = 1 / walk, count + n
-            precision += [(at, at, tight), (at + 1, at + 1, tight), (at, at + 1, -tight), (at + 1, at, -tight)]
-        count += len(begins[key])
-    own: dict[tuple[int, str], int] = {}
-    for site in sites:
-        if site.line in tried and (site.line, site.last) not in own:
-            own[site.line, site.last] = count
-            precision.append((count, count, spread.line**-2))
-            count += 1
-    who = count
-    count += len(fitters.precision)
+    models, kinds = sorted(set(model)), sorted(set(lasts))
+    model_at, last_at = {n: i for i, n in enumerate(models)}, {n: i for i, n in enumerate(kinds)}
+    named = np.array([last_at[n] for n in lasts], dtype=np.intp)
+    of_model = np.array([model_at[m] for m in model], dtype=np.intp)
+    now_last = np.array([last_at[n] for n in last], dtype=np.intp)
+    on_last = named[sites.last] if len(sites.line) else sites.line
+    wide = max(len(kinds), 1)
+    code, now_code = of_model[sites.line] * wide + on_last, of_model * wide + now_last
+    keys, place = np.unique(np.concatenate([now_code, code]), return_inverse=True)
+    now_key, key = place[: len(model)], place[len(model) :]
+    epochs = _Epochs.of([(models[k // wide], kinds[k % wide]) for k in keys.tolist()], key, sites.day, changes)
 
-    cells: dict[tuple[int, str, int, int], int] = {}
-    rows: list[list[int]] = []
-    alone: list[float] = []
+    own_code = sites.line * wide + on_last
+    own_names = np.unique(own_code[tried[sites.line]])
+    first = len(makers)
+    own_first = first + epochs.count
+    who = own_first + len(own_names)
+    count = who + len(fitters.precision)
 
-    def cell(line: int, la: str, day: int | None, fitter: int) -> int:
-        key = (model[line], la)
-        at = len(begins[key]) - 1 if day is None else int(np.searchsorted(begins[key], day, side="right")) - 1
-        name = (line, la, at, fitter)
-        if name not in cells:
-            cells[name] = len(rows)
-            row = [of_maker[model[line]], first[key] + at]
-            mine = own.get((line, la))
-            if mine is not None:
-                row.append(mine)
-            if fitter >= 0:
-                row.append(who + fitter)
-            rows.append(row)
-            alone.append(0.0 if mine is not None else spread.line**2)
-        return cells[name]
+    begins = max(epochs.most, 1)
+    people = len(fitters.precision) + 1
+    line = np.concatenate([sites.line, np.arange(len(model), dtype=np.intp)])
+    on = np.concatenate([on_last, now_last])
+    epoch = np.concatenate([epochs.at(key, sites.day), epochs.at(now_key, np.full(len(model), NOW))])
+    by = np.concatenate([np.maximum(sites.fitter, -1), np.full(len(model), -1, dtype=np.intp)])
+    names = ((line * wide + on) * begins + epoch) * people + by + 1
+    _, at, cell = np.unique(names, return_index=True, return_inverse=True)
+    line, on, epoch, by = line[at], on[at], epoch[at], by[at]
+    of = np.full((len(at), PARTS), NO_EFFECT, dtype=np.intp)
+    of[:, 0] = np.array([makers[n] for n in maker], dtype=np.intp)[line]
+    of[:, 1] = first + epochs.first[np.concatenate([key, now_key])[at]] + epoch
+    mine = np.searchsorted(own_names, line * wide + on)
+    has = np.zeros(len(at), dtype=bool)
+    if len(own_names):
+        has = own_names[np.minimum(mine, len(own_names) - 1)] == line * wide + on
+    of[has, 2] = own_first + mine[has]
+    of[by >= 0, 3] = who + by[by >= 0]
 
-    at_site = np.array([cell(s.line, s.last, s.day, s.fitter) for s in sites], dtype=np.intp)
-    now = np.array([cell(i, la, None, -1) for i, la in enumerate(last)], dtype=np.intp)
-    of = np.full((len(rows), PARTS), NO_EFFECT, dtype=np.intp)
-    for i, row in enumerate(rows):
-        of[i, : len(row)] = row
-    whole: Floats = np.zeros((count, count))
-    for a, b, value in precision:
-        whole[a, b] += value
-    them = np.arange(who, count)
-    whole[them, them] = fitters.precision
+    whole = np.zeros((count, count))
+    diagonal = np.arange(count)
+    whole[diagonal, diagonal] = np.concatenate(
+        [np.full(first, spread.maker**-2.0), np.zeros(epochs.count), np.full(len(own_names), spread.line**-2.0),
+         fitters.precision]
+    )  # fmt: skip
+    epochs.walk(whole, first, spread)
     mean = np.zeros(count)
     mean[who:] = fitters.mean
     return Laid(
-        effects=Effects(of=of, own=np.array(alone), mean=mean, precision=whole),
-        site=at_site,
-        now=now,
+        effects=Effects(of=of, own=np.where(has, 0.0, spread.line**2), mean=mean, precision=whole),
+        site=cell[: len(sites.line)],
+        now=cell[len(sites.line) :],
         makers=makers,
-        models={key: first[key] + len(begins[key]) - 1 for key in first},
+        models={
+            n: first + f + len(b) - 1
+            for n, f, b in zip(epochs.names, epochs.first.tolist(), epochs.begins, strict=True)
+        },
         fitters=who,
     )
+
+
+@dataclass(frozen=True)
+class _Epochs:
+    """The half-years of models: of each its name, the days its epochs begin on, the number of the first among all."""
+
+    names: list[Model]
+    begins: list[list[int]]
+    first: Ints
+    changes: Mapping[Model, Change]
+
+    @classmethod
+    def of(cls, names: list[Model], key: Ints, day: Ints, changes: Mapping[Model, Change]) -> _Epochs:
+        """Of models `names`, each site being of model `key` on a `day`."""
+        dated = day != NOW
+        seen = np.unique(np.stack([key[dated], day[dated]], axis=1), axis=0)
+        ends = np.searchsorted(seen[:, 0], np.arange(len(names)), side="right")
+        days = np.split(seen[:, 1], ends[:-1]) if len(names) else []
+        begins = [_epochs(of.tolist(), changes.get(name)) for name, of in zip(names, days, strict=True)]
+        counts = np.array([len(b) for b in begins], dtype=np.intp)
+        return cls(names, begins, np.cumsum(counts) - counts, changes)
+
+    @property
+    def count(self) -> int:
+        return sum(map(len, self.begins))
+
+    @property
+    def most(self) -> int:
+        return max(map(len, self.begins), default=0)
+
+    def at(self, key: Ints, day: Ints) -> Ints:
+        """Which of its model's epochs each day is in; `NOW` in the last."""
+        far = 10_000_000
+        every = np.array([k * far + b for k, of in enumerate(self.begins) for b in of], dtype=np.intp)
+        when = np.where(day == NOW, far - 1, day)
+        return np.asarray(np.searchsorted(every, key * far + when, side="right") - 1 - self.first[key])
+
+    def walk(self, precision: Floats, first: int, spread: Spread) -> None:
+        """Write how models depart and drift into the precision of all effects, theirs beginning at `first`."""
+        for name, begins, own in zip(self.names, self.begins, self.first.tolist(), strict=True):
+            precision[first + own, first + own] += spread.model**-2
+            for n, (before, day) in enumerate(itertools.pairwise(begins)):
+                walk = WALK_MM**2 * (day - before) / DAYS_A_YEAR
+                change = self.changes.get(name)
+                if change and day == change.day:
+                    walk += change.chance * 2 * spread.model**2
+                at = first + own + n
+                precision[at : at + 2, at : at + 2] += np.array([[1, -1], [-1, 1]]) / walk

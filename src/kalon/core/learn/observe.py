@@ -51,12 +51,20 @@ ALL = -1
 
 def band_of(verdict: Verdict, low: float, high: float, sides: Sequence[Side] = BOTH) -> tuple[float, float]:
     """Between which gaps a verdict is said, noise apart, of a wanted band, where only `sides` could have been."""
+    said, can = np.array([VERDICTS.index(verdict)]), [np.array([side in sides]) for side in BOTH]
+    ends = bands_of(said, np.array([low]), np.array([high]), *can)
+    return float(ends[0][0]), float(ends[1][0])
+
+
+def bands_of(
+    said: Ints, low: Floats, high: Floats, can_jam: NDArray[np.bool_], can_slack: NDArray[np.bool_]
+) -> tuple[Floats, Floats]:
+    """`band_of` of many, (n,) each; `said` are places among `VERDICTS`."""
     below, above = low - VERDICT_SIGMA_MM, high + VERDICT_SIGMA_MM
-    if verdict == "jam":
-        return -math.inf, below
-    if verdict == "slack":
-        return above, math.inf
-    return below if "jam" in sides else -math.inf, above if "slack" in sides else math.inf
+    jam, slack = said == VERDICTS.index("jam"), said == VERDICTS.index("slack")
+    from_ = np.where(slack, above, np.where(jam | ~can_jam, -math.inf, below))
+    to = np.where(jam, below, np.where(slack | ~can_slack, math.inf, above))
+    return from_, to
 
 
 @dataclass(frozen=True)

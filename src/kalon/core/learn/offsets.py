@@ -3,7 +3,6 @@ ordinary trials by ordinary people."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date
@@ -17,7 +16,7 @@ from .given import Changed, Learned, LearnedFoot, LearnIn, LearnOut
 from .observe import ALL
 from .state import Known, Start
 from .untold import changes_of, days_of
-from .zone import Evidence, FitterSaid, Kept, evidence_of, fitter_of, kept_of, moved_on, posterior, together
+from .zone import Evidence, FitterSaid, Kept, evidence_of, fitter_of, foot_of, kept_of, moved_on, posterior, together
 
 
 def learn(given: LearnIn) -> LearnOut:
@@ -63,7 +62,7 @@ Stood = Mapping[Stage, Kept]
 
 
 def learn_zones(
-    given: Mapping[Zone, LearnIn], before: Mapping[Zone, Mapping[str, FitterSaid]],
+    given: Mapping[Zone, LearnIn | Evidence], before: Mapping[Zone, Mapping[str, FitterSaid]],
     stood: Mapping[Zone, Stood] | None = None,
 ) -> dict[Zone, LearnedZone]:  # fmt: skip
     """Zones learned beside each other: a fitter who says nothing in one is doubted in all, and a last is changed in
@@ -82,12 +81,11 @@ def learn_zones(
         stands.setdefault(zone, {})[stage] = kept_of(evidence, begun[zone][1])
 
     for zone, one in given.items():
-        if one.lines:
-            step(zone, "alone", evidence_of(one, before.get(zone, {})), {}, None)
+        of = evidence_of(one) if isinstance(one, LearnIn) else one
+        if of.line:
+            step(zone, "alone", replace(of, before=before.get(zone, {})), {}, None)
         else:
-            feet = {f.id: LearnedFoot(foot_mm=f.foot_mm, foot_sd_mm=f.foot_sigma_mm) for f in one.fittings}
-            empty = LearnOut(makers={}, models={}, with_maker={}, lines={}, fittings=feet)
-            found[zone] = LearnedZone(empty, {}, {})
+            found[zone] = LearnedZone(LearnOut(makers={}, models={}, with_maker={}, lines={}, fittings={}), {}, {})
     if len(begun) > 1:
         elsewhere = other_zones({zone: _fitters(*of) for zone, of in begun.items()})
         for zone, (evidence, known, _) in begun.items():
@@ -99,35 +97,47 @@ def learn_zones(
         if own:
             step(zone, "changed", evidence, own, known.sites)
         found[zone] = LearnedZone(*_told(*begun[zone], own), stands[zone])
+    for zone, one in given.items():
+        if isinstance(one, LearnIn):
+            feet = _feet(one, *begun[zone][:2]) if zone in begun else _feet(one)
+            found[zone] = found[zone]._replace(out=found[zone].out.model_copy(update={"fittings": feet}))
+    return found
+
+
+def _feet(given: LearnIn, evidence: Evidence | None = None, known: Known | None = None) -> dict[str, LearnedFoot]:
+    """The true foot of every fitting; as it was measured, where nothing is known of it."""
+    at = {name: i for i, name in enumerate(evidence.feet if evidence else ())}
+    found = {}
+    for f in given.fittings:
+        mean, sd = f.foot_mm, f.foot_sigma_mm
+        if known:
+            i = at[foot_of(f)]
+            mean, sd = f.foot_mm + float(known.foot_mean[i]), float(known.foot_sd[i])
+        found[f.id] = LearnedFoot(foot_mm=mean, foot_sd_mm=sd)
     return found
 
 
 def _told(
     evidence: Evidence, known: Known, on: Laid, changes: Mapping[Model, Change]
 ) -> tuple[LearnOut, dict[str, FitterSaid]]:
-    given, before = evidence.given, evidence.before
+    before = evidence.before
 
     def of(*places: int) -> Learned:
         at = np.array(places)
         return Learned(mean_mm=float(known.mean[at].sum()), sd_mm=float(known.cov[np.ix_(at, at)].sum() ** 0.5))
 
-    now = {line.model: (line.model, last) for line, last in zip(given.lines, evidence.last, strict=True)}
-    of_maker = {line.model: on.makers[line.maker] for line in given.lines}
-    foot_at = {name: i for i, name in enumerate(evidence.feet)}
-    feet = {}
-    for f in given.fittings:
-        i = foot_at[f.id if f.foot is None else f"foot {f.foot}"]
-        feet[f.id] = LearnedFoot(foot_mm=f.foot_mm + float(known.foot_mean[i]), foot_sd_mm=float(known.foot_sd[i]))
+    now = {model: (model, last) for model, last in zip(evidence.model, evidence.last, strict=True)}
+    of_maker = {model: on.makers[maker] for model, maker in zip(evidence.model, evidence.maker, strict=True)}
     fitters = _fitters(evidence, known, on)
     out = LearnOut(
         makers={name: of(i) for name, i in on.makers.items()},
         models={name: of(on.models[key]) for name, key in now.items()},
         with_maker={name: of(of_maker[name], on.models[key]) for name, key in now.items()},
         lines={
-            line.id: Learned(mean_mm=float(known.cell_mean[i]), sd_mm=float(known.cell_sd[i]))
-            for line, i in zip(given.lines, on.now, strict=True)
+            line: Learned(mean_mm=float(known.cell_mean[i]), sd_mm=float(known.cell_sd[i]))
+            for line, i in zip(evidence.line, on.now, strict=True)
         },
-        fittings=feet,
+        fittings={},
         fitters={
             name: fitter_of(together([said, *([before[name]] if name in before else [])]))
             for name, said in fitters.items()
@@ -142,8 +152,8 @@ def _told(
 
 def _fitters(evidence: Evidence, known: Known, on: Laid) -> dict[str, FitterSaid]:
     """What this evidence alone says of each fitter: what is known now, less what was before."""
-    verdicts = [r.at.fitter for r in evidence.rows if math.isnan(r.mm) and r.at.fitter != ALL]
-    count = np.bincount(np.array(verdicts, dtype=np.intp), minlength=len(evidence.fitters))
+    rows = evidence.rows
+    count = np.bincount(rows.fitter[rows.said & (rows.fitter != ALL)], minlength=len(evidence.fitters))
     found = {}
     for i, name in enumerate(evidence.fitters):
         at = on.fitters + i

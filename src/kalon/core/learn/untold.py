@@ -7,26 +7,37 @@ it, changed and unchanged: so a try costs what the model costs, not what its mak
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from .changes import changed_at, suspected
-from .effects import Change, Laid, Model
+from .effects import NOW, Change, Laid, Model
 from .observe import Floats, Ints
 from .state import NOWHERE, Effects, Known, Start, System, infer
 from .zone import Evidence, elsewhere_of, laid, sites
 
 
-def days_of(evidence: Evidence) -> dict[Model, dict[int, int]]:
+def days_of(evidence: Evidence) -> dict[Model, tuple[Ints, Ints]]:
     """By model and last the sites of trials, and the day of each."""
-    found: dict[Model, dict[int, int]] = {}
-    for i, row in enumerate(evidence.rows):
-        if row.at.day is not None and row.foot != NOWHERE:
-            found.setdefault((evidence.given.lines[row.at.line].model, row.at.last), {})[i] = row.at.day
-    return found
+    rows = evidence.rows
+    at = np.flatnonzero((rows.day != NOW) & (rows.foot != NOWHERE))
+    names, code = _coded(evidence, at)
+    order = np.argsort(code, kind="stable")
+    ends = np.searchsorted(code[order], np.arange(len(names)), side="right")
+    of = np.split(at[order], ends[:-1]) if names else []
+    return {name: (own, rows.day[own]) for name, own in zip(names, of, strict=True)}
+
+
+def _coded(evidence: Evidence, at: Ints) -> tuple[list[Model], Ints]:
+    """The models on lasts that some rows are of, and each row's place among them."""
+    model_at = {name: i for i, name in enumerate(dict.fromkeys(evidence.model))}
+    of_line = np.array([model_at[m] for m in evidence.model], dtype=np.intp)
+    wide = max(len(evidence.lasts), 1)
+    codes, code = np.unique(of_line[evidence.rows.line[at]] * wide + evidence.rows.last[at], return_inverse=True)
+    models = list(model_at)
+    return [(models[c // wide], evidence.lasts[c % wide]) for c in codes.tolist()], code
 
 
 @dataclass(frozen=True)
@@ -41,7 +52,7 @@ class _Alone:
 
     def on(self, changes: Mapping[Model, Change]) -> Laid:
         """The effects behind it, with what the rest says as their prior."""
-        on = laid(self.evidence, dict(changes))
+        on = laid(self.evidence, changes)
         at = _shared(on, self.evidence)
         precision, mean = on.effects.precision.copy(), on.effects.mean.copy()
         precision[np.ix_(at, at)] = self.precision
@@ -63,26 +74,25 @@ def _shared(on: Laid, evidence: Evidence) -> Ints:
 
 def alone(evidence: Evidence, known: Known, on: Laid, model: Model) -> _Alone:
     """One model of what is known, by itself."""
-    lines = evidence.given.lines
-    own = [i for i, r in enumerate(evidence.rows) if (lines[r.at.line].model, r.at.last) == model]
-    of_line = {n: i for i, n in enumerate(sorted({evidence.rows[i].at.line for i in own}))}
-    at = np.array(own, dtype=np.intp)
+    rows = evidence.rows
+    names, code = _coded(evidence, np.arange(len(rows.line)))
+    at = np.flatnonzero(code == names.index(model))
     feet, moved, sigma = _feet(evidence, known, on, at)
-    rows = [
-        replace(r, at=replace(r.at, line=of_line[r.at.line]), foot=f, mm=r.mm + m, low=r.low + m, high=r.high + m)
-        for r, f, m in zip((evidence.rows[i] for i in own), feet.tolist(), moved.tolist(), strict=True)
-    ]
+    lines, line = np.unique(rows.line[at], return_inverse=True)
+    own = rows.of(at)
+    own = replace(own, line=line, foot=feet, mm=own.mm + moved, low=own.low + moved, high=own.high + moved)
     part = replace(
         evidence,
-        given=evidence.given.model_copy(update={"lines": [lines[n] for n in of_line]}),
-        last=[model[1] for _ in of_line],
-        rows=rows,
+        line=[evidence.line[n] for n in lines.tolist()],
+        maker=[evidence.maker[n] for n in lines.tolist()],
+        model=[evidence.model[n] for n in lines.tolist()],
+        last=[model[1] for _ in lines],
+        rows=own,
         feet=[""] * len(sigma),
         foot_sigma=sigma,
     )
     tau, nu, who = known.sites.tau[at], known.sites.nu[at], known.sites.fitters
-    is_said = np.array([math.isnan(r.mm) for r in evidence.rows], dtype=bool)
-    said_of = (np.cumsum(is_said) - 1)[at[is_said[at]]]
+    said_of = (np.cumsum(rows.said) - 1)[at[rows.said[at]]]
     start = Start(tau, nu + tau * moved, replace(who, nothing=who.nothing[said_of], given=who.given[said_of]))
     alike = laid(part, {})
     found = System(alike.effects, sigma, sites(part, alike)).solve(start.tau, start.nu)
@@ -93,7 +103,7 @@ def alone(evidence: Evidence, known: Known, on: Laid, model: Model) -> _Alone:
     said = here_precision - first.precision[np.ix_(here, here)]
     pushed = here_precision @ found.mean[here] - (first.precision @ first.mean)[here]
     band = np.arange(on.fitters, on.fitters + len(evidence.fitters))
-    there = np.append(on.makers[part.given.lines[0].maker], band)
+    there = np.append(on.makers[part.maker[0]], band)
     whole = np.linalg.inv(known.cov[np.ix_(there, there)])
     value, way = np.linalg.eigh(whole - said)
     precision = (way * np.maximum(value, LEAST_PRECISION)) @ way.T
@@ -107,7 +117,7 @@ LEAST_PRECISION = 1e-4
 def _feet(evidence: Evidence, known: Known, on: Laid, at: Ints) -> tuple[Ints, Floats, Floats]:
     """The feet of some sites as all others leave them: of each site the number of its foot among them, and its mean
     error, mm; and how unsure each foot is."""
-    foot = np.array([r.foot for r in evidence.rows], dtype=np.intp)
+    foot = evidence.rows.foot
     tau, nu = known.sites.tau, known.sites.nu
     var = known.cell_var[on.site]
     apart = tau / (1 + tau * var)
@@ -134,15 +144,11 @@ def changes_of(evidences: Sequence[tuple[Evidence, Known, Laid]]) -> dict[Model,
     of = [days_of(evidence) for evidence, _, _ in evidences]
     found = {}
     for model in sorted({m for days in of for m in days}):
-        own = [days.get(model, {}) for days in of]
-        every = np.array(sorted({d for days in own for d in days.values()}), dtype=np.intp)
-        pulls = [
-            (np.array(list(days.values()), dtype=np.intp), known.pull[list(days)])
-            for days, (_, known, _) in zip(own, evidences, strict=True)
-            if days
-        ]
+        seen = [(days[model], zone) for days, zone in zip(of, evidences, strict=True) if model in days]
+        every = np.unique(np.concatenate([day for (_, day), _ in seen]))
+        pulls = [(day, known.pull[rows]) for (rows, day), (_, known, _) in seen]
         begins = suspected(every, pulls)
-        parts = [alone(*zone, model) for days, zone in zip(own, evidences, strict=True) if days and begins]
+        parts = [alone(*zone, model) for _, zone in seen if begins]
         unchanged = sum(part.likely({}) for part in parts)
         told = {day: sum(part.likely({model: Change(day, 1.0)}) for part in parts) - unchanged for day in begins}
         if change := changed_at(told, every):

@@ -4,17 +4,19 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from datetime import date
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..fit.foot import FIT_ZONES
 from ..shoes.inner import SPREADS, Zone
-from .effects import Bands, Change, Laid, Model, Site, Spread, day_of, lay
-from .given import LearnedFitter, LearnIn, LearnSpread
+from .effects import NOW, Bands, Change, Laid, Model, Places, Spread, day_of, lay
+from .given import LearnedFitter, LearnFitting, LearnIn, LearnSpread
 from .observe import (
     ALL,
+    BOTH,
     FITTER_SD_MM,
     SHARES,
     TAIL_SHARE,
@@ -22,8 +24,9 @@ from .observe import (
     VERDICTS,
     Fitters,
     Floats,
+    Ints,
     Told,
-    band_of,
+    bands_of,
     share_of,
     usual_fitters,
 )
@@ -37,17 +40,37 @@ def spread_of(zone: Zone) -> LearnSpread:
 
 
 @dataclass(frozen=True)
-class Row:
-    """One site before it is laid: whose sighting it is, where, and what was seen against label and measured foot."""
+class Rows:
+    """Sites before they are laid, (n,) each: whose sighting it is, where (`Places`), on which foot, and what was seen
+    against label and measured foot, mm: a gap with its spread, or else a verdict between two ends."""
 
-    name: str
-    at: Site
-    foot: int
-    mm: float
-    sigma: float
-    low: float
-    high: float
-    verdict: int
+    name: list[str]
+    line: Ints
+    last: Ints
+    day: Ints
+    fitter: Ints
+    foot: Ints
+    mm: Floats
+    sigma: Floats
+    low: Floats
+    high: Floats
+    verdict: Ints
+
+    @property
+    def said(self) -> NDArray[np.bool_]:
+        """Which of them were said, not measured."""
+        return np.isnan(self.mm)
+
+    def of(self, at: Ints) -> Rows:
+        """Some of them."""
+        others = (f.name for f in fields(self) if f.name != "name")
+        return Rows(name=[self.name[i] for i in at.tolist()], **{n: getattr(self, n)[at] for n in others})
+
+    def and_(self, other: Rows) -> Rows:
+        """They and others."""
+        others = (f.name for f in fields(self) if f.name != "name")
+        both = {n: np.concatenate([getattr(self, n), getattr(other, n)]) for n in others}
+        return Rows(name=self.name + other.name, **both)
 
 
 @dataclass(frozen=True)
@@ -87,10 +110,15 @@ def fitter_of(said: FitterSaid) -> LearnedFitter:
 class Evidence:
     """The evidence of a zone in numbers: its lines and sites, the feet and fitters in them."""
 
-    given: LearnIn
+    spread: LearnSpread
+    line: list[str]
+    maker: list[str]
+    model: list[str]
     last: list[str]
-    """By line: the last it is on now."""
-    rows: list[Row]
+    """By line: its name, whose it is, and the last it is on now."""
+    lasts: list[str]
+    """Names of lasts, which the rows and the lines are on."""
+    rows: Rows
     feet: list[str]
     foot_sigma: Floats
     fitters: list[str]
@@ -98,9 +126,15 @@ class Evidence:
     """What others' evidence says of the fitters."""
 
     @property
-    def tried(self) -> set[int]:
-        """The lines somebody had on."""
-        return {r.at.line for r in self.rows if r.foot != NOWHERE}
+    def tried(self) -> NDArray[np.bool_]:
+        """Which lines somebody had on."""
+        found = np.zeros(len(self.line), dtype=bool)
+        found[self.rows.line[self.rows.foot != NOWHERE]] = True
+        return found
+
+    def model_of(self, row: int) -> Model:
+        """The model on a last that a row is of."""
+        return self.model[self.rows.line[row]], self.lasts[self.rows.last[row]]
 
 
 def _lasts(given: LearnIn) -> list[str]:
@@ -121,54 +155,77 @@ def evidence_of(given: LearnIn, before: Mapping[str, FitterSaid] | None = None) 
     last = _lasts(given)
     fitters = sorted({f.fitter for f in given.fittings if f.fitter is not None})
     who = {name: i for i, name in enumerate(fitters)}
-    feet: dict[str, int] = {}
-    sigma: list[float] = []
-    rows: list[Row] = []
-    for fitting in given.fittings:
-        name = fitting.id if fitting.foot is None else f"foot {fitting.foot}"
-        foot = feet.setdefault(name, len(feet))
-        if foot == len(sigma):
-            sigma.append(fitting.foot_sigma_mm)
-        sigma[foot] = max(sigma[foot], fitting.foot_sigma_mm)
-        fitter = ALL if fitting.fitter is None else who[fitting.fitter]
-        for n, s in enumerate(fitting.seen):
-            called = f"{fitting.id}/{n}" if n else fitting.id
-            base = given.lines[at[s.line]].base_mm - fitting.foot_mm
-            when = day_of(s.on)
-            if s.verdict is None:
-                where = Site(at[s.line], s.last, when, ALL)
-                rows.append(Row(called, where, foot, (s.gap_mm or 0.0) - base, s.sigma_mm or 1.0, 0.0, 0.0, 0))
-            elif s.says_something:
-                low, high = band_of(
-                    s.verdict,
-                    fitting.low_mm if s.low_mm is None else s.low_mm,
-                    fitting.high_mm if s.high_mm is None else s.high_mm,
-                    s.sides,
-                )
-                where = Site(at[s.line], s.last, when, fitter)
-                verdict = VERDICTS.index(s.verdict)
-                rows.append(Row(called, where, foot, math.nan, VERDICT_SIGMA_MM, low - base, high - base, verdict))
-    tried = {r.at.line for r in rows}
-    for i in given.insides:
-        line = at[i.line]
-        still = line not in tried and i.last == last[line]
-        where = Site(line, i.last, None if still else day_of(i.on), ALL)
-        rows.append(Row("", where, NOWHERE, i.mm - given.lines[line].base_mm, i.sigma_mm, 0.0, 0.0, 0))
-    return Evidence(given, last, rows, list(feet), np.array(sigma), fitters, before or {})
+    seen = [(f, n, s) for f in given.fittings for n, s in enumerate(f.seen) if s.verdict is None or s.says_something]
+    feet = {name: i for i, name in enumerate(dict.fromkeys(foot_of(f) for f in given.fittings))}
+    sigma = np.zeros(len(feet))
+    for f in given.fittings:
+        sigma[feet[foot_of(f)]] = max(sigma[feet[foot_of(f)]], f.foot_sigma_mm)
+    lasts = sorted({*last, *(s.last for *_, s in seen), *(i.last for i in given.insides)})
+    last_at = {name: i for i, name in enumerate(lasts)}
+    line = np.array([at[s.line] for *_, s in seen], dtype=np.intp)
+    base = np.array([given.lines[at[s.line]].base_mm - f.foot_mm for f, _, s in seen])
+    verdict = np.array([VERDICTS.index(s.verdict or "fine") for *_, s in seen], dtype=np.intp)
+    wanted = np.array(
+        [
+            (f.low_mm if s.low_mm is None else s.low_mm, f.high_mm if s.high_mm is None else s.high_mm)
+            for f, _, s in seen
+        ]
+    ).reshape(-1, 2)
+    can = [np.array([side in s.sides for *_, s in seen], dtype=bool) for side in BOTH]
+    low, high = bands_of(verdict, wanted[:, 0], wanted[:, 1], *can)
+    gap = np.array([math.nan if s.gap_mm is None else s.gap_mm for *_, s in seen])
+    said = np.isnan(gap)
+    rows = Rows(
+        name=[f"{f.id}/{n}" if n else f.id for f, n, _ in seen],
+        line=line,
+        last=np.array([last_at[s.last] for *_, s in seen], dtype=np.intp),
+        day=np.array([day_of(s.on) for *_, s in seen], dtype=np.intp),
+        fitter=np.array([ALL if f.fitter is None or s.verdict is None else who[f.fitter] for f, _, s in seen], np.intp),
+        foot=np.array([feet[foot_of(f)] for f, *_ in seen], dtype=np.intp),
+        mm=gap - base,
+        sigma=np.array([s.sigma_mm or VERDICT_SIGMA_MM for *_, s in seen]),
+        low=np.where(said, low - base, 0.0),
+        high=np.where(said, high - base, 0.0),
+        verdict=np.where(said, verdict, 0),
+    )
+    tried = set(line.tolist())
+    read = Rows(
+        name=[""] * len(given.insides),
+        line=np.array([at[i.line] for i in given.insides], dtype=np.intp),
+        last=np.array([last_at[i.last] for i in given.insides], dtype=np.intp),
+        day=np.array([NOW if at[i.line] not in tried and i.last == last[at[i.line]] else day_of(i.on)
+                      for i in given.insides], dtype=np.intp),
+        fitter=np.full(len(given.insides), ALL, dtype=np.intp),
+        foot=np.full(len(given.insides), NOWHERE, dtype=np.intp),
+        mm=np.array([i.mm - given.lines[at[i.line]].base_mm for i in given.insides]),
+        sigma=np.array([i.sigma_mm for i in given.insides], dtype=float),
+        low=np.zeros(len(given.insides)),
+        high=np.zeros(len(given.insides)),
+        verdict=np.zeros(len(given.insides), dtype=np.intp),
+    )  # fmt: skip
+    return Evidence(
+        given.spread_mm or spread_of(given.zone), [n.id for n in given.lines], [n.maker for n in given.lines],
+        [n.model for n in given.lines], last, lasts, rows.and_(read), list(feet), sigma, fitters, before or {},
+    )  # fmt: skip
 
 
-def laid(evidence: Evidence, changes: dict[Model, Change]) -> Laid:
+def foot_of(fitting: LearnFitting) -> str:
+    """What the foot of a fitting is called: as the measuring it comes from, or else its own."""
+    return fitting.id if fitting.foot is None else f"foot {fitting.foot}"
+
+
+def laid(evidence: Evidence, changes: Mapping[Model, Change]) -> Laid:
     """The effects behind some evidence, with what may have changed untold."""
-    lines = evidence.given.lines
-    spread = evidence.given.spread_mm or spread_of(evidence.given.zone)
+    spread, rows = evidence.spread, evidence.rows
     before = [evidence.before.get(name) for name in evidence.fitters]
     precision = [FITTER_SD_MM**-2 + (b.precision if b else 0.0) for b in before]
     push = [b.push if b else 0.0 for b in before]
     return lay(
-        [line.maker for line in lines],
-        [line.model for line in lines],
+        evidence.maker,
+        evidence.model,
         evidence.last,
-        [r.at for r in evidence.rows],
+        evidence.lasts,
+        Places(rows.line, rows.last, rows.day, rows.fitter),
         evidence.tried,
         Spread(spread.maker, spread.model, spread.line),
         Bands(np.array(push) / np.maximum(precision, 1e-12), np.array(precision)),
@@ -179,19 +236,18 @@ def laid(evidence: Evidence, changes: dict[Model, Change]) -> Laid:
 def sites(evidence: Evidence, on: Laid) -> Seen:
     """Everything seen as sites of the cells of its effects."""
     rows = evidence.rows
-    said = np.array([math.isnan(r.mm) for r in rows], dtype=bool)
     return Seen(
         cell=on.site,
-        foot=np.array([r.foot for r in rows], dtype=np.intp),
-        mm=np.array([r.mm for r in rows], dtype=float),
-        sigma=np.array([r.sigma for r in rows], dtype=float),
+        foot=rows.foot,
+        mm=rows.mm,
+        sigma=rows.sigma,
         told=Told(
-            low=np.array([r.low for r in rows], dtype=float),
-            high=np.array([r.high for r in rows], dtype=float),
-            sigma=np.array([r.sigma for r in rows], dtype=float),
-            tail=np.where(said, TAIL_SHARE, 0.0),
-            fitter=np.array([r.at.fitter for r in rows], dtype=np.intp),
-            verdict=np.array([r.verdict for r in rows], dtype=np.intp),
+            low=rows.low,
+            high=rows.high,
+            sigma=rows.sigma,
+            tail=np.where(rows.said, TAIL_SHARE, 0.0),
+            fitter=rows.fitter,
+            verdict=rows.verdict,
         ),
     )
 
@@ -223,10 +279,10 @@ class Kept:
 
 def kept_of(evidence: Evidence, known: Known) -> Kept:
     """What of a posterior is worth keeping: of what was measured it is known anyway."""
-    said = [i for i, r in enumerate(evidence.rows) if math.isnan(r.mm)]
+    said = np.flatnonzero(evidence.rows.said)
     of = known.sites
     return Kept(
-        [evidence.rows[i].name for i in said], of.tau[said], of.nu[said], of.fitters.nothing, of.fitters.given,
+        [evidence.rows.name[i] for i in said.tolist()], of.tau[said], of.nu[said], of.fitters.nothing, of.fitters.given,
         evidence.fitters, of.fitters.empty, of.fitters.likely,
     )  # fmt: skip
 
@@ -255,7 +311,7 @@ def start_from(evidence: Evidence, seen: Seen, kept: Kept) -> Start:
     told = part_told(seen.told, said)
     usual = usual_fitters(told, np.zeros((len(SHARES), len(evidence.fitters))))
     at = {name: i for i, name in enumerate(kept.names)}
-    found = [(k, at[name]) for k, i in enumerate(said.tolist()) if (name := evidence.rows[i].name) in at]
+    found = [(k, at[name]) for k, i in enumerate(said.tolist()) if (name := evidence.rows.name[i]) in at]
     to, of = np.array(found, dtype=np.intp).reshape(-1, 2).T
     tau, nu = np.zeros(len(seen.mm)), np.zeros(len(seen.mm))
     tau[said[to]], nu[said[to]] = kept.tau[of], kept.nu[of]
@@ -269,7 +325,7 @@ def start_from(evidence: Evidence, seen: Seen, kept: Kept) -> Start:
 
 
 def posterior(
-    evidence: Evidence, changes: dict[Model, Change], start: Start | Kept | None = None
+    evidence: Evidence, changes: Mapping[Model, Change], start: Start | Kept | None = None
 ) -> tuple[Known, Laid]:
     """The posterior of everything, given what may have changed."""
     on = laid(evidence, changes)
