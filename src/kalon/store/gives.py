@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections.abc import Mapping
 from typing import Any
 from uuid import UUID
 
@@ -11,12 +11,15 @@ import numpy as np
 from ..core.learn.give import GRID, Floats, Gives, Worn, curve, kind_and_models, of_kind
 from ..core.rules.spec import VERSION
 from .database import Cx, Row
-from .evidence import NEWEST as EVIDENCE
+from .evidence import body_of
+from .stands import standing
 
 CODE = f"{VERSION} {len(GRID)} 1"
 """Curves summed by other code are summed anew."""
 STILL = 1e-7
 """What moved less is as it was: nothing is written."""
+Returns = Mapping[tuple[UUID, str], set[int]]
+"""Which pieces of evidence stand, by model and kind."""
 NAMES = ("kind", "c_mm", "tau_h", "new_mm", "new_sigma_mm", "hours", "seen_mm", "seen_sigma_mm")
 NEWEST = """
     SELECT DISTINCT ON (model_id) model_id, log_mean, log_sd, seen FROM learned_give
@@ -33,9 +36,9 @@ PRUNE = """
 """What no fitting under way is computed with any more."""
 
 
-def learn_gives(cx: Cx, chain: UUID, version: int, models: dict[UUID, UUID], stands: list[Row]) -> None:
-    """Learn anew what some models' follow-ups changed; kinds are shared by all models of the chain. `models` has the
-    model of every size of the makers looked at, `stands` all evidence that stands of them."""
+def learn_gives(cx: Cx, chain: UUID, version: int, models: set[UUID], stands: Returns) -> None:
+    """Learn anew what some models' follow-ups changed; kinds are shared by all models of the chain. `stands` is all
+    that stands of them."""
     touched = _sum_anew(cx, chain) | _sum_all(cx, chain, models, stands)
     for kind in sorted(touched):
         _write(cx, chain, version, kind)
@@ -55,49 +58,43 @@ def _sum_anew(cx: Cx, chain: UUID) -> set[str]:
         "WHERE e.chain_id = %s AND e.kind = 'return'",
         [chain],
     ).fetchall():
-        sizes = cx.execute("SELECT id FROM variant WHERE model_id = %s", [model["model_id"]]).fetchall()
-        which = "WHERE e.variant_id = ANY(%s) AND e.kind = 'return'"
-        found = cx.execute(EVIDENCE.format(which=which), [[s["id"] for s in sizes]]).fetchall()
-        stands = [e for e in found if e["counts"] and not e["aside"]]
-        kinds |= _sum_all(cx, chain, {s["id"]: model["model_id"] for s in sizes}, stands)
+        own = model["model_id"]
+        sizes = [r["id"] for r in cx.execute("SELECT id FROM variant WHERE model_id = %s", [own]).fetchall()]
+        kinds |= _sum_all(cx, chain, {own}, standing(cx, sizes).returns([own] * len(sizes)))
     cx.execute("UPDATE chain SET gives_summed_by = %s WHERE id = %s", [CODE, chain])
     return kinds
 
 
-def _sum_all(cx: Cx, chain: UUID, models: dict[UUID, UUID], stands: list[Row]) -> set[str]:
+def _sum_all(cx: Cx, chain: UUID, models: set[UUID], now: Returns) -> set[str]:
     """Bring the curves of some models to what stands; the kinds of those that changed."""
-    now: dict[tuple[UUID, str], dict[int, Row]] = defaultdict(dict)
-    for e in stands:
-        if e["kind"] == "return":
-            now[models[e["variant_id"]], e["body"]["kind"]][e["id"]] = e
     kept = {
         (r["model_id"], r["kind"]): r
         for r in cx.execute(
             "SELECT model_id, kind, pieces, likely FROM give_curve WHERE chain_id = %s AND model_id = ANY(%s)",
-            [chain, list(set(models.values()))],
+            [chain, list(models)],
         ).fetchall()
     }
     touched: set[str] = set()
     for key in now.keys() | kept.keys():
-        if _sum(cx, chain, key, now.get(key, {}), kept.get(key)):
+        if _sum(cx, chain, key, now.get(key, set()), kept.get(key)):
             touched.add(key[1])
     return touched
 
 
-def _sum(cx: Cx, chain: UUID, key: tuple[UUID, str], now: dict[int, Row], kept: Row | None) -> bool:
+def _sum(cx: Cx, chain: UUID, key: tuple[UUID, str], now: set[int], kept: Row | None) -> bool:
     """Add to a model's curve what came, take out what went; whether anything did."""
     model, kind = key
     was = set(kept["pieces"]) if kept else set()
-    came, went = now.keys() - was, was - now.keys()
+    came, went = now - was, was - now
     if not came and not went:
         return False
     if not now:
         cx.execute("DELETE FROM give_curve WHERE chain_id = %s AND model_id = %s AND kind = %s", [chain, model, kind])
         return True
     if went or not kept:  # as from nothing: what is subtracted again and again wears away
-        likely = curve([_worn(model, e) for e in now.values()])
+        likely = curve(_worn(cx, model, now))
     else:
-        likely = _floats(kept["likely"]) + curve([_worn(model, now[n]) for n in sorted(came)])
+        likely = _floats(kept["likely"]) + curve(_worn(cx, model, came))
     cx.execute(
         "INSERT INTO give_curve (chain_id, kind, model_id, pieces, likely, share) "
         "VALUES (%s, %s, %s, %s, %s, %s) ON CONFLICT (chain_id, kind, model_id) DO UPDATE SET "
@@ -107,8 +104,10 @@ def _sum(cx: Cx, chain: UUID, key: tuple[UUID, str], now: dict[int, Row], kept: 
     return True
 
 
-def _worn(model: UUID, piece: Row) -> Worn:
-    return Worn(model=str(model), **{n: piece["body"][n] for n in NAMES})
+def _worn(cx: Cx, model: UUID, pieces: set[int]) -> list[Worn]:
+    rows = cx.execute("SELECT body, format FROM evidence WHERE id = ANY(%s) ORDER BY id", [sorted(pieces)]).fetchall()
+    bodies = [body_of(r) for r in rows]
+    return [Worn(model=str(model), **{n: body[n] for n in NAMES}) for body in bodies]
 
 
 def _floats(kept: bytes) -> Floats:

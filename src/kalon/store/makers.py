@@ -2,27 +2,28 @@
 
 from __future__ import annotations
 
-from collections import Counter, defaultdict
+from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
 from typing import Any, cast, get_args
 from uuid import UUID
 
+import numpy as np
 from psycopg import OperationalError
 
 from ..core.fit.foot import FIT_ZONES
-from ..core.learn.evidence import ReturnEvidence, TrialEvidence
-from ..core.learn.given import Inside, LearnFitting, LearnIn, LearnLine, LearnOut, Sighting
-from ..core.learn.observe import SHARES
+from ..core.learn.effects import day_of
+from ..core.learn.evidence import Four
+from ..core.learn.given import LearnOut
+from ..core.learn.observe import SHARES, Floats, Ints
 from ..core.learn.offsets import LearnedZone, learn_zones
-from ..core.learn.zone import FitterSaid, together
+from ..core.learn.zone import Evidence, FitterSaid, read_rows, spread_of, together
 from ..core.shoes.inner import READ_SIGMA_MM, Zone, by_label
 from . import catalogue, starts
 from .database import Cx, Row
-from .evidence import NEWEST, body_of
 from .gives import learn_gives
 from .parked import Parked, park, unpark
+from .stands import Lasts, Stands, standing
 
 LOCK = 11
 LAIN = """
@@ -95,7 +96,8 @@ def learn(cx: Cx, chain: UUID, makers: list[str]) -> int:
     what = Parked("gives", chain=chain)
     try:
         with cx.transaction():
-            learn_gives(cx, chain, version, {s["id"]: s["model_id"] for s in of.sizes}, of.stands)
+            models = [s["model_id"] for s in of.sizes]
+            learn_gives(cx, chain, version, set(models), of.stands.returns(models))
             unpark(cx, what)
     except OperationalError:
         raise
@@ -114,14 +116,12 @@ def _found(cx: Cx, chain: UUID, version: int, makers: list[str]) -> Found:
         [chain, makers],
     ).fetchall()
     ids = [s["id"] for s in sizes]
-    kept = cx.execute(NEWEST.format(which="WHERE e.variant_id = ANY(%s)"), [ids]).fetchall()
     readings = cx.execute(
         "SELECT variant_id, zone, mm, sigma_mm, source, last, at::date AS on_day FROM shoe_reading "
         "WHERE variant_id = ANY(%s) AND set_aside_at IS NULL ORDER BY at, id",
         [ids],
     ).fetchall()
-    stands = [e for e in kept if e["counts"] and not e["aside"]]
-    return Found(chain, version, sizes, stands, readings)
+    return Found(chain, version, sizes, standing(cx, ids), readings)
 
 
 def _learn_group(cx: Cx, of: Found, makers: list[str]) -> None:
@@ -143,18 +143,8 @@ class Found:
     chain: UUID
     version: int
     sizes: list[Row]
-    stands: list[Row]
+    stands: Stands
     readings: list[Row]
-
-    def of(self, makers: list[str]) -> Found:
-        """The part of it that is of some makers."""
-        if {s["maker"] for s in self.sizes} <= set(makers):
-            return self
-        sizes = [s for s in self.sizes if s["maker"] in makers]
-        ids = {s["id"] for s in sizes}
-        stands = [e for e in self.stands if e["variant_id"] in ids]
-        readings = [r for r in self.readings if r["variant_id"] in ids]
-        return Found(self.chain, self.version, sizes, stands, readings)
 
 
 def _learned(cx: Cx, of: Found, zones: Sequence[Zone], makers: list[str], *, last: bool = False) -> bool:
@@ -162,7 +152,8 @@ def _learned(cx: Cx, of: Found, zones: Sequence[Zone], makers: list[str], *, las
     be, as the `last` try, is parked, and what was known of it stands."""
     try:
         with cx.transaction():
-            _learn_zones(cx, of.of(makers), zones, makers)
+            part = of if set(makers) >= {s["maker"] for s in of.sizes} else _found(cx, of.chain, of.version, makers)
+            _learn_zones(cx, part, zones, makers)
             for zone in zones:
                 for maker in makers:
                     unpark(cx, Parked("maker", maker, zone, chain=of.chain))
@@ -188,11 +179,12 @@ AS_BEFORE = """
 
 
 def _learn_zones(cx: Cx, of: Found, zones: Sequence[Zone], makers: list[str]) -> None:
-    lasts = _lasts(of.sizes, of.stands)
-    given = {zone: _given(of, zone, lasts) for zone in zones}
+    lasts = Lasts.of(of.sizes, of.stands)
+    labels = [by_label(catalogue.inside_of(s, [])) for s in of.sizes]
+    given = {zone: _given(cx, of, zone, lasts, labels) for zone in zones}
     before = {zone: _said_elsewhere(cx, of.chain, makers, zone) for zone in zones}
     stood = starts.read(cx, of.chain, _under(makers), zones)
-    learned = learn_zones({zone: one for zone, (one, _, _) in given.items() if one.lines}, before, stood)
+    learned = learn_zones({zone: one.evidence for zone, one in given.items() if one.evidence.line}, before, stood)
     for zone, found in learned.items():
         _write_zone(cx, of, zone, makers, given[zone], found)
         starts.write(cx, of.chain, _under(makers), zone, found.stood)
@@ -203,43 +195,54 @@ def _under(makers: list[str]) -> str:
     return makers[0] if len(makers) == 1 else ""
 
 
-Given = tuple[LearnIn, Counter[str], Counter[str]]
-"""What is learned from, and by line how often it was tried, and how often seen at all."""
+@dataclass(frozen=True)
+class Given:
+    """What a zone is learned from; of each of its lines what its label says, mm, how often it was tried, and how often
+    seen at all."""
+
+    evidence: Evidence
+    base: Floats
+    tried: Ints
+    seen: Ints
 
 
-def _given(found: Found, zone: Zone, lasts: Lasts) -> Given:
+def _given(cx: Cx, found: Found, zone: Zone, lasts: Lasts, labels: list[Four]) -> Given:
     at = FIT_ZONES.index(zone)
-    of_zone = [e for e in found.stands if e["zone"] == zone]
-    inside = [
-        Inside(
-            line=str(r["variant_id"]), mm=r["mm"], sigma_mm=sigma, on=r["on_day"],
-            last=lasts.named(r["variant_id"], r["last"], r["on_day"]),
-        )
-        for r in found.readings
-        if r["zone"] == zone and (sigma := r["sigma_mm"] or READ_SIGMA_MM[r["source"]][at])
-    ]  # fmt: skip
-    tried = Counter(str(e["variant_id"]) for e in of_zone)
-    touched = tried.keys() | {i.line for i in inside}
-    lines = [
-        LearnLine(
-            id=str(s["id"]), maker=s["maker"], model=str(s["model_id"]), last=lasts.now[s["model_id"]],
-            base_mm=by_label(catalogue.inside_of(s, []))[at],
-        )
-        for s in found.sizes
-        if str(s["id"]) in touched
-    ]  # fmt: skip
-    given = LearnIn(zone=zone, lines=lines, fittings=_fittings(of_zone, lasts), insides=inside)
-    return given, tried, tried + Counter(i.line for i in inside)
+    stands = found.stands.of(found.stands.zone == at)
+    stands.raise_where_odd(cx)
+    read = [r for r in found.readings if r["zone"] == zone and (r["sigma_mm"] or READ_SIGMA_MM[r["source"]][at])]
+    size_at = {s["id"]: n for n, s in enumerate(found.sizes)}
+    where = np.array([size_at[r["variant_id"]] for r in read], dtype=np.intp)
+    touched, place = np.unique(np.concatenate([stands.size, where]), return_inverse=True)
+    base = np.array([labels[n][at] for n in touched.tolist()])
+    line, read_line = place[: len(stands.size)], place[len(stands.size) :]
+    of = [found.sizes[n] for n in touched.tolist()]
+    day = np.array([day_of(r["on_day"]) for r in read], dtype=np.intp)
+    read_last = np.array([lasts.number(r["last"]) for r in read], dtype=np.intp)
+    insides = read_rows(
+        read_line, lasts.named(where, read_last, day), day, np.array([r["mm"] for r in read]) - base[read_line],
+        np.array([r["sigma_mm"] or READ_SIGMA_MM[r["source"]][at] for r in read]),
+        of_now=lasts.now[where], tried=np.unique(line),
+    )  # fmt: skip
+    said = stands.rows(base, line, lasts)
+    evidence = Evidence(
+        spread_of(zone), [str(s["id"]) for s in of], [s["maker"] for s in of], [str(s["model_id"]) for s in of],
+        [lasts.names[n] for n in lasts.now[touched].tolist()], lasts.names, said.rows.and_(insides), said.feet,
+        said.foot_sigma, said.fitters, {},
+    )  # fmt: skip
+    tried = np.bincount(line, minlength=len(of))
+    return Given(evidence, base, tried, tried + np.bincount(read_line, minlength=len(of)))
 
 
 def _write_zone(cx: Cx, found: Found, zone: Zone, makers: list[str], of: Given, learned: LearnedZone) -> None:
-    (given, tried, seen), (known, said, _) = of, learned
-    lines = given.lines
-    for maker in {line.maker for line in lines}:
-        own = [line for line in lines if line.maker == maker]
-        _write(cx, found, zone, maker, own, known, seen, tried)
-    _write_fitters(cx, found.chain, makers, zone, said)
-    maker_of = {line.model: line.maker for line in lines}
+    known, evidence = learned.out, of.evidence
+    for maker in sorted(set(evidence.maker)):
+        _write(cx, found, zone, maker, of, known)
+    _write_fitters(cx, found.chain, makers, zone, learned.said)
+    maker_of = dict(zip(evidence.model, evidence.maker, strict=True))
+    cx.execute(
+        "DELETE FROM learned_change WHERE chain_id = %s AND maker = ANY(%s) AND zone = %s", [found.chain, makers, zone]
+    )
     with cx.cursor() as cursor:
         cursor.executemany(
             "INSERT INTO learned_change (chain_id, version, maker, model_id, zone, on_day, probability) "
@@ -249,69 +252,6 @@ def _write_zone(cx: Cx, found: Found, zone: Zone, makers: list[str], of: Given, 
                 for c in known.changed
             ],
         )
-
-
-@dataclass(frozen=True)
-class Lasts:
-    """The lasts of a maker's models: the one now, and those of before with the day each was first met."""
-
-    now: dict[UUID, str]
-    model: dict[UUID, UUID]
-    met: dict[UUID, list[tuple[date, str]]]
-
-    def on(self, size: UUID, day: date | None) -> str:
-        """The last a size was made on at a day; before the first was named, that one."""
-        model = self.model[size]
-        known = self.met.get(model, [])
-        found = [last for met, last in known if day is not None and met <= day]
-        return found[-1] if found else known[0][1] if known else self.now[model]
-
-    def named(self, size: UUID, last: str, day: date | None) -> str:
-        """A last as it was named then; where it wasn't, as `on` has it."""
-        return last or self.on(size, day)
-
-
-def _lasts(sizes: list[Row], stands: list[Row]) -> Lasts:
-    """Which lasts a maker's models were met on. The first name a last is given isn't a change of it."""
-    named = {s["model_id"]: s["last"] for s in sizes}
-    model = {s["id"]: s["model_id"] for s in sizes}
-    met: dict[UUID, dict[str, date]] = defaultdict(dict)
-    for e in stands:
-        last, on = e["body"].get("last", ""), e["body"].get("on")
-        if last and on:
-            of = met[model[e["variant_id"]]]
-            of[last] = min(of.get(last, date.max), date.fromisoformat(on))
-    known = {m: sorted((day, last) for last, day in of.items()) for m, of in met.items()}
-    now = {m: last or (known[m][-1][1] if m in known else "") for m, last in named.items()}
-    return Lasts(now, model, known)
-
-
-def _fittings(evidence: list[Row], lasts: Lasts) -> list[LearnFitting]:
-    """Evidence of one zone as fittings: pairs on one foot share its error, and so do fittings it was carried to."""
-    found = []
-    for e in evidence:
-        size = e["variant_id"]
-        if e["kind"] == "return":
-            worn = ReturnEvidence.model_validate(body_of(e))
-            sighting = worn.as_new()
-            foot, sigma, measured, on, last = worn.foot_mm, worn.foot_sigma_mm, worn.measured, worn.on, worn.last
-        else:
-            said = TrialEvidence.model_validate(body_of(e))
-            sighting = Sighting(line="-", verdict=said.verdict, sides=said.sides, low_mm=said.low_mm,
-                                high_mm=said.high_mm)  # fmt: skip
-            foot, sigma, measured, on, last = said.foot_mm, said.foot_sigma_mm, said.measured, said.on, said.last
-        where = {"line": str(size), "on": on or e["at"].date(), "last": lasts.named(size, last, on)}
-        found.append(
-            LearnFitting(
-                id=str(e["id"]),
-                fitter=str(e["staff_id"]),
-                foot=measured or str(e["fitting_id"]),
-                foot_mm=foot,
-                foot_sigma_mm=max(sigma, 0.01),
-                seen=[sighting.model_copy(update=where)],
-            )
-        )
-    return found
 
 
 def _said_elsewhere(cx: Cx, chain: UUID, makers: list[str], zone: str) -> dict[str, FitterSaid]:
@@ -352,29 +292,26 @@ def _write_fitters(cx: Cx, chain: UUID, makers: list[str], zone: str, said: dict
         )
 
 
-def _write(
-    cx: Cx, of: Found, zone: Zone, maker: str, lines: list[LearnLine], found: LearnOut, seen: dict[str, int],
-    tried: dict[str, int],
-) -> None:  # fmt: skip
+def _write(cx: Cx, found: Found, zone: Zone, maker: str, of: Given, known: LearnOut) -> None:
     """Maker and models, with how many trials and readings told of them; and the sizes somebody tried, with how many
     trials. A size that was only read is known by its reading already."""
-    chain, version = of.chain, of.version
-    base = {line.id: line.base_mm for line in lines}
+    evidence = of.evidence
+    own = [n for n, name in enumerate(evidence.maker) if name == maker]
     of_model: dict[str, int] = defaultdict(int)
-    for line in lines:
-        of_model[line.model] += seen[line.id]
+    for n in own:
+        of_model[evidence.model[n]] += int(of.seen[n])
     rows: list[tuple[Any, ...]] = [
-        (None, None, m.mean_mm, m.sd_mm, sum(of_model.values())) for m in (found.makers[maker],)
+        (None, None, m.mean_mm, m.sd_mm, sum(of_model.values())) for m in (known.makers[maker],)
     ]
-    rows += [(UUID(k), None, m.mean_mm, m.sd_mm, n) for k, n in of_model.items() for m in (found.with_maker[k],)]
+    rows += [(UUID(k), None, m.mean_mm, m.sd_mm, n) for k, n in of_model.items() for m in (known.with_maker[k],)]
     rows += [
-        (UUID(line.model), UUID(line.id), base[line.id] + m.mean_mm, m.sd_mm, tried[line.id])
-        for line in lines
-        if line.id in tried
-        for m in (found.lines[line.id],)
+        (UUID(evidence.model[n]), UUID(evidence.line[n]), float(of.base[n]) + m.mean_mm, m.sd_mm, int(of.tried[n]))
+        for n in own
+        if of.tried[n]
+        for m in (known.lines[evidence.line[n]],)
     ]
     cx.execute(
         "INSERT INTO learned (chain_id, version, maker, zone, model_id, variant_id, mean_mm, sd_mm, seen) "
         "SELECT %s, %s, %s, %s, r.* FROM unnest(%s::uuid[], %s::uuid[], %s::float[], %s::float[], %s::int[]) r",
-        [chain, version, maker, zone, *map(list, zip(*rows, strict=True))],
+        [found.chain, found.version, maker, zone, *map(list, zip(*rows, strict=True))],
     )

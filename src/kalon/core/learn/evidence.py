@@ -84,9 +84,15 @@ class ReturnEvidence(Contract):
 
     def as_new(self) -> Sighting:
         """The new gap this speaks for: the one seen, less what had given by then, as unsure as that is."""
-        given = self.predicted_mm - self.new_mm
-        sigma = math.hypot(self.seen_sigma_mm, CAPACITY_SPREAD * given)
-        return Sighting(line="-", gap_mm=self.seen_mm - given, sigma_mm=max(sigma, 0.1))
+        of = (np.array([v]) for v in (self.seen_mm, self.seen_sigma_mm, self.predicted_mm, self.new_mm))
+        gap, sigma = gap_when_new(*of)
+        return Sighting(line="-", gap_mm=float(gap[0]), sigma_mm=float(sigma[0]))
+
+
+def gap_when_new(seen: Floats, seen_sigma: Floats, predicted: Floats, new: Floats) -> tuple[Floats, Floats]:
+    """New gaps that gaps seen in worn shoes speak for, mm, (n,): less what had given by then, as unsure as that is."""
+    given = predicted - new
+    return seen - given, np.maximum(np.hypot(seen_sigma, CAPACITY_SPREAD * given), 0.1)
 
 
 def kind_of(upper: Upper, build: Build) -> str:

@@ -188,24 +188,32 @@ def evidence_of(given: LearnIn, before: Mapping[str, FitterSaid] | None = None) 
         high=np.where(said, high - base, 0.0),
         verdict=np.where(said, verdict, 0),
     )
-    tried = set(line.tolist())
-    read = Rows(
-        name=[""] * len(given.insides),
-        line=np.array([at[i.line] for i in given.insides], dtype=np.intp),
-        last=np.array([last_at[i.last] for i in given.insides], dtype=np.intp),
-        day=np.array([NOW if at[i.line] not in tried and i.last == last[at[i.line]] else day_of(i.on)
-                      for i in given.insides], dtype=np.intp),
-        fitter=np.full(len(given.insides), ALL, dtype=np.intp),
-        foot=np.full(len(given.insides), NOWHERE, dtype=np.intp),
-        mm=np.array([i.mm - given.lines[at[i.line]].base_mm for i in given.insides]),
-        sigma=np.array([i.sigma_mm for i in given.insides], dtype=float),
-        low=np.zeros(len(given.insides)),
-        high=np.zeros(len(given.insides)),
-        verdict=np.zeros(len(given.insides), dtype=np.intp),
+    inside = np.array([at[i.line] for i in given.insides], dtype=np.intp)
+    of_now = np.array([last_at[last[n]] for n in inside.tolist()], dtype=np.intp)
+    read = read_rows(
+        inside, np.array([last_at[i.last] for i in given.insides], dtype=np.intp),
+        np.array([day_of(i.on) for i in given.insides], dtype=np.intp),
+        np.array([i.mm - given.lines[at[i.line]].base_mm for i in given.insides]),
+        np.array([i.sigma_mm for i in given.insides], dtype=float), of_now=of_now, tried=np.unique(line),
     )  # fmt: skip
     return Evidence(
         given.spread_mm or spread_of(given.zone), [n.id for n in given.lines], [n.maker for n in given.lines],
         [n.model for n in given.lines], last, lasts, rows.and_(read), list(feet), sigma, fitters, before or {},
+    )  # fmt: skip
+
+
+def read_rows(
+    line: Ints, last: Ints, day: Ints, mm: Floats, sigma: Floats, *, of_now: Ints, tried: Ints
+) -> Rows:  # fmt: skip
+    """What was read in shoes, (n,) each, against their labels, mm. A size nobody tried, on the last it is on now
+    (`of_now`), is as it is now."""
+    count = len(line)
+    none, nobody = np.zeros(count), np.full(count, ALL, dtype=np.intp)
+    still = ~np.isin(line, tried) & (last == of_now)
+    return Rows(
+        name=[""] * count, line=line, last=last, day=np.where(still, NOW, day), fitter=nobody,
+        foot=np.full(count, NOWHERE, dtype=np.intp), mm=np.asarray(mm, float), sigma=np.asarray(sigma, float),
+        low=none, high=none, verdict=np.zeros(count, dtype=np.intp),
     )  # fmt: skip
 
 
