@@ -22,7 +22,7 @@ ZONES = ("length", "ball_girth", "instep_girth", "heel_width")
 STANDS_AT = (270.0, 245.0, 250.0, 64.0)
 """About what a middle size is inside by its label, mm, by zone."""
 BANDS = ((3.0, 12.0), (-6.0, 6.0), (-4.0, 10.0), (-2.0, 2.5))
-KINDS = ("knit/plate", "leather/plate", "synthetic/plate", "mesh/slip")
+KINDS = ("knit/plate", "leather_lined/plate", "synthetic/plate", "mesh/slip")
 
 MODELS = """
     INSERT INTO shoe_model SELECT (jsonb_populate_record(m, jsonb_build_object('id', gen_random_uuid(),

@@ -16,7 +16,7 @@ from tests.api.calls import patch, pulled, sell, signed_in
 from tests.api.test_learning import learn_now, rows, said
 from tests.running import Web
 
-KIND = "leather/plate"
+KIND = "leather_lined/plate"
 BODY: dict[str, Any] = {
     "foot_mm": 265.0, "foot_sigma_mm": 0.8, "measured": "", "seen_sigma_mm": 0.7, "predicted_mm": 1.0,
     "predicted_sigma_mm": 1.5, "new_mm": -4.0, "new_sigma_mm": 0.8, "hours": 25.0, "c_mm": 3.0, "tau_h": 12.0,

@@ -11,13 +11,14 @@ import numpy as np
 import pytest
 
 from kalon.core.fit.foot import FIT_ZONES
-from kalon.core.learn.effects import Change, Effects
+from kalon.core.learn import linear
+from kalon.core.learn.effects import Change
 from kalon.core.learn.faster import Faster
 from kalon.core.learn.give import GRID, StretchLearnIn, Worn, curve, kind_and_models, of_kind, stretch_learn
 from kalon.core.learn.given import Inside, LearnFitting, LearnIn, LearnLine, LearnOut, Sighting
+from kalon.core.learn.linear import CORE, NO_EFFECT, NOWHERE, Effects, Seen, System
 from kalon.core.learn.observe import Told
 from kalon.core.learn.offsets import LearnedZone, learn, learn_zones
-from kalon.core.learn.state import NO_EFFECT, NOWHERE, Seen, System
 from kalon.core.learn.untold import alone, days_of
 from kalon.core.learn.zone import FitterSaid, evidence_of, posterior
 from tests.core.test_ordinary import evidence
@@ -122,11 +123,15 @@ def joint(effects: Effects, foot_sigma: np.ndarray, seen: Seen, tau: np.ndarray,
     return np.vstack([cov @ push, cov])
 
 
-def test_the_posterior_is_that_of_everything_in_one_matrix() -> None:
-    """Twelve cells of five effects, three feet with up to six sites, one read in the shoe: as the whole inverted."""
+@pytest.mark.parametrize("apart", [False, True])
+def test_the_posterior_is_that_of_everything_in_one_matrix(apart: bool, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Twelve cells of five effects, three feet with up to six sites, one read in the shoe: as the whole inverted; with
+    all in one, and with three of the effects as blocks, of which two of the feet had several on."""
+    monkeypatch.setattr(linear, "WORTH", 1.0)
     rng = np.random.default_rng(3)
     of = np.array([[a, b, NO_EFFECT, NO_EFFECT] for a in (0, 1) for b in (2, 3, 4) for _ in range(2)])
-    effects = Effects(of, np.zeros(12), rng.normal(0, 1, 5), np.diag(rng.uniform(0.2, 2, 5)))
+    block = np.array([CORE, CORE, 0, 1, 2]) if apart else None
+    effects = Effects(of, np.zeros(12), rng.normal(0, 1, 5), np.diag(rng.uniform(0.2, 2, 5)), block)
     foot = np.array([0, 0, 1, 0, 2, NOWHERE, 0, 1, 0, 0, 1])
     cell = rng.integers(0, 12, len(foot))
     none = np.zeros(len(foot))
@@ -139,7 +144,10 @@ def test_the_posterior_is_that_of_everything_in_one_matrix() -> None:
     mean, *rows = joint(effects, sigma, seen, tau, nu)
     cov = np.array(rows)
     assert found.mean == pytest.approx(mean[:5], abs=1e-9)
-    assert np.tril(found.cov) == pytest.approx(np.tril(cov[:5, :5]), abs=1e-9)
+    known = [np.array([0, 1, b]) for b in (2, 3, 4)] if apart else [np.arange(5)]
+    for places in known:
+        assert system.among(found, places) == pytest.approx(cov[np.ix_(places, places)], abs=1e-9)
+    assert (len(system.joined) > 0) == apart
     assert found.foot_mean == pytest.approx(mean[5:], abs=1e-9)
     assert found.foot_var == pytest.approx(np.diag(cov)[5:], abs=1e-9)
     mean_of, var_of = system.of_sites(found)
@@ -148,7 +156,18 @@ def test_the_posterior_is_that_of_everything_in_one_matrix() -> None:
         h[of[cell[i]][:2]], h[5 + foot[i]] = 1, -1
         assert mean_of[k] == pytest.approx(h @ mean, abs=1e-9)
         assert var_of[k] == pytest.approx(h @ cov @ h, abs=1e-9)
-    assert system.state_foot(cov[:5, :5], tau) == pytest.approx(cov[:5, 5:], abs=1e-9)
+    whole = np.linalg.inv(cov)
+    prior = float(np.sum(np.log(sigma**-2.0)) + np.log(np.diag(effects.precision)).sum())
+    likely = 0.5 * (
+        mean @ whole @ mean - np.linalg.slogdet(whole)[1] + prior - effects.mean @ effects.precision @ effects.mean
+    )
+    assert found.log_whole + 0.5 * system.log_prior == pytest.approx(likely + 0.5 * float(
+        effects.mean @ effects.precision @ effects.mean), abs=1e-9)  # fmt: skip
+    if apart:
+        with pytest.raises(ValueError, match="two blocks"):
+            system.among(found, np.array([2, 3]))
+    else:
+        assert system.state_foot(found, tau) == pytest.approx(cov[:5, 5:], abs=1e-9)
 
 
 def test_half_years_in_which_nothing_was_seen_are_walked_over_in_one() -> None:

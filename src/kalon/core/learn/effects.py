@@ -14,8 +14,8 @@ from datetime import date
 import numpy as np
 from numpy.typing import NDArray
 
+from .linear import CORE, NO_EFFECT, PARTS, Effects
 from .observe import Floats, Ints
-from .state import NO_EFFECT, PARTS, Effects
 
 WALK_MM = 0.5
 """How far a model's habit drifts in a year untold, one standard deviation; with the root of time. House default."""
@@ -119,7 +119,8 @@ def lay(
     epochs = _Epochs.of([(models[k // wide], kinds[k % wide]) for k in keys.tolist()], key, sites.day, changes)
 
     own_code = sites.line * wide + on_last
-    own_names = np.unique(own_code[tried[sites.line]])
+    own_names, at = np.unique(own_code[tried[sites.line]], return_index=True)
+    key_of_own = key[tried[sites.line]][at]
     first = len(makers)
     own_first = first + epochs.count
     who = own_first + len(own_names)
@@ -154,7 +155,15 @@ def lay(
     mean = np.zeros(count)
     mean[who:] = fitters.mean
     return Laid(
-        effects=Effects(of=of, own=np.where(has, 0.0, spread.line**2), mean=mean, precision=whole),
+        effects=Effects(
+            of=of,
+            own=np.where(has, 0.0, spread.line**2),
+            mean=mean,
+            precision=whole,
+            block=np.concatenate(
+                [np.full(first, CORE), epochs.of_key, key_of_own, np.full(len(fitters.precision), CORE)]
+            ),
+        ),
         site=cell[: len(sites.line)],
         now=cell[len(sites.line) :],
         makers=makers,
@@ -185,6 +194,11 @@ class _Epochs:
         begins = [_epochs(of.tolist(), changes.get(name)) for name, of in zip(names, days, strict=True)]
         counts = np.array([len(b) for b in begins], dtype=np.intp)
         return cls(names, begins, np.cumsum(counts) - counts, changes)
+
+    @property
+    def of_key(self) -> Ints:
+        """By epoch which model it is of."""
+        return np.repeat(np.arange(len(self.begins)), [len(b) for b in self.begins])
 
     @property
     def count(self) -> int:

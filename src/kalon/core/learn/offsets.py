@@ -124,7 +124,7 @@ def _told(
 
     def of(*places: int) -> Learned:
         at = np.array(places)
-        return Learned(mean_mm=float(known.mean[at].sum()), sd_mm=float(known.cov[np.ix_(at, at)].sum() ** 0.5))
+        return Learned(mean_mm=float(known.mean[at].sum()), sd_mm=float(known.among(at).sum() ** 0.5))
 
     now = {model: (model, last) for model, last in zip(evidence.model, evidence.last, strict=True)}
     of_maker = {model: on.makers[maker] for model, maker in zip(evidence.model, evidence.maker, strict=True)}
@@ -157,7 +157,7 @@ def _fitters(evidence: Evidence, known: Known, on: Laid) -> dict[str, FitterSaid
     found = {}
     for i, name in enumerate(evidence.fitters):
         at = on.fitters + i
-        precision = 1 / float(known.cov[at, at])
+        precision = 1 / float(known.among(np.array([at]))[0, 0])
         first = float(on.effects.precision[at, at])
         found[name] = FitterSaid(
             precision=max(precision - first, 0.0),

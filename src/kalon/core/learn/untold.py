@@ -14,8 +14,9 @@ import numpy as np
 
 from .changes import changed_at, suspected
 from .effects import NOW, Change, Laid, Model
+from .linear import NOWHERE, System
 from .observe import Floats, Ints
-from .state import NOWHERE, Effects, Known, Start, System, infer
+from .state import Known, Start, infer
 from .zone import Evidence, elsewhere_of, laid, sites
 
 
@@ -57,7 +58,7 @@ class _Alone:
         precision, mean = on.effects.precision.copy(), on.effects.mean.copy()
         precision[np.ix_(at, at)] = self.precision
         mean[at] = np.linalg.solve(self.precision, self.push)
-        return replace(on, effects=Effects(on.effects.of, on.effects.own, mean, precision))
+        return replace(on, effects=replace(on.effects, mean=mean, precision=precision))
 
     def likely(self, changes: Mapping[Model, Change]) -> float:
         """The log of how likely its sites are, up to what hangs on no change; fitters are judged as they are."""
@@ -95,16 +96,16 @@ def alone(evidence: Evidence, known: Known, on: Laid, model: Model) -> _Alone:
     said_of = (np.cumsum(rows.said) - 1)[at[rows.said[at]]]
     start = Start(tau, nu + tau * moved, replace(who, nothing=who.nothing[said_of], given=who.given[said_of]))
     alike = laid(part, {})
-    found = System(alike.effects, sigma, sites(part, alike)).solve(start.tau, start.nu)
+    system = System(alike.effects, sigma, sites(part, alike))
+    found = system.solve(start.tau, start.nu)
     here = _shared(alike, part)
-    cov = found.cov[np.ix_(here, here)]
-    here_precision = np.linalg.inv(np.tril(cov) + np.tril(cov, -1).T)
+    here_precision = np.linalg.inv(system.among(found, here))
     first = alike.effects
     said = here_precision - first.precision[np.ix_(here, here)]
     pushed = here_precision @ found.mean[here] - (first.precision @ first.mean)[here]
     band = np.arange(on.fitters, on.fitters + len(evidence.fitters))
     there = np.append(on.makers[part.maker[0]], band)
-    whole = np.linalg.inv(known.cov[np.ix_(there, there)])
+    whole = np.linalg.inv(known.among(there))
     value, way = np.linalg.eigh(whole - said)
     precision = (way * np.maximum(value, LEAST_PRECISION)) @ way.T
     return _Alone(part, start, whole @ known.mean[there] - pushed, precision)

@@ -17,8 +17,9 @@ from ..sizes import SHORTEST_LAST_MM, STREET_ROOM_MM, System, last_of
 from ..sports.every import EVERY
 from ..sports.words import Sport
 from .given import Learned
+from .linear import NO_EFFECT, Effects, Seen
 from .observe import ALL, VERDICT_SIGMA_MM, VERDICTS, Told, Verdict, band_of
-from .state import NO_EFFECT, Effects, Known, Seen, infer
+from .state import Known, infer
 
 OF_STATURE, STATURE_SD_MM = 0.152, 9.0
 """Foot length as a share of stature, and its spread. House default."""

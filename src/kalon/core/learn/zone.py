@@ -14,6 +14,7 @@ from ..fit.foot import FIT_ZONES
 from ..shoes.inner import SPREADS, Zone
 from .effects import NOW, Bands, Change, Laid, Model, Places, Spread, day_of, lay
 from .given import LearnedFitter, LearnFitting, LearnIn, LearnSpread
+from .linear import NOWHERE, Seen
 from .observe import (
     ALL,
     BOTH,
@@ -30,7 +31,7 @@ from .observe import (
     share_of,
     usual_fitters,
 )
-from .state import NOWHERE, Known, Seen, Start, infer, part_told
+from .state import Known, Start, infer, part_told
 
 
 def spread_of(zone: Zone) -> LearnSpread:

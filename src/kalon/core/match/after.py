@@ -22,8 +22,9 @@ from ..fit.foot import FIT_ZONES, FootToFit, foot_to_fit
 from ..fit.size import HOPES, ZONE_NAMES, FitTarget, Gaps, Hope, capacities, gaps, hope_of
 from ..fit.stretch import Build, Upper, give_of
 from ..fit.trial import Heard, PairTrial, heard_of, verdicts_of
+from ..learn.linear import Effects, Seen
 from ..learn.observe import ALL, FITTER_SD_MM, TAIL_SHARE, VERDICT_SIGMA_MM, VERDICTS, Told, band_of
-from ..learn.state import Effects, Seen, infer
+from ..learn.state import infer
 from ..rules.engine import Spec
 from ..shoes.inner import SPREADS
 from .rank import rank
@@ -64,7 +65,7 @@ def after_trial(
         known = infer(on.effects, foot.sigma[zone : zone + 1], told)
         foot_var = float(known.foot_sd[0]) ** 2
         shared = np.append(known.state_foot()[:, 0], 0.0)[on.line].sum(axis=1)
-        every = np.pad(known.cov, (0, 1))
+        every = np.pad(known.among(np.arange(len(known.mean))), (0, 1))
         var = every[on.line[:, :, None], on.line[:, None, :]].sum(axis=(1, 2)) + on.strange
         inner[:, zone] += np.append(known.mean, 0.0)[on.line].sum(axis=1)
         spread[:, zone] = np.sqrt(np.maximum(var + foot_var - 2 * shared - BARELY_MM**2, BARELY_MM**2))
