@@ -198,10 +198,10 @@ class System:
         return np.flatnonzero(high > low)
 
     def _prior(self) -> Floats:
-        """The precision of all variables before anything was seen, laid flat; what fills up a block is one by itself."""
+        """The precision of all variables before anything was seen, laid flat; what fills a block has one of its own."""
         at = self.layout
         flat = np.zeros(at.nothing + 1)
-        blocks, between, core = at.parts(flat)
+        blocks, _, core = at.parts(flat)
         blocks[:, range(at.deep), range(at.deep)] = 1.0
         blocks[at.block[self.inside], at.inner[self.inside], at.inner[self.inside]] = 0.0
         some, others = np.nonzero(self.effects.precision)
@@ -319,8 +319,8 @@ class System:
         return np.asarray(found.covered[at])
 
     def state_foot(self, found: Solved, tau: Floats) -> Floats:
-        """Covariance of effects with each foot's error, mm², (effects, feet), for sites of precision `tau`, where all is
-        core."""
+        """Covariance of effects with each foot's error, mm², (effects, feet), for sites of precision `tau`, where all
+        is core."""
         cov = self.among(found, np.arange(self.count))
         parts = self.of_site.shape[1]
         places = self.of_site * max(self.feet, 1) + self.foot[:, None]
