@@ -14,7 +14,7 @@ from ..shoes.inner import Zone
 from .effects import Change, Laid, Model
 from .given import Changed, Learned, LearnedFoot, LearnIn, LearnOut
 from .observe import ALL
-from .state import Known, Start
+from .state import STILL, Known, Start
 from .untold import changes_of, days_of
 from .zone import Evidence, FitterSaid, Kept, evidence_of, fitter_of, foot_of, kept_of, moved_on, posterior, together
 
@@ -58,6 +58,8 @@ class LearnedZone(NamedTuple):
 Stage = Literal["alone", "beside", "changed"]
 """A zone by itself; beside the others; with what may have changed."""
 STAGES: tuple[Stage, ...] = get_args(Stage)
+ROUGHLY = 1e-6
+"""How still a stage is to stand that is only a step to the last."""
 Stood = Mapping[Stage, Kept]
 
 
@@ -75,9 +77,10 @@ def learn_zones(
     def step(zone: Zone, stage: Stage, evidence: Evidence, changes: dict[Model, Change], start: Start | None) -> None:
         was = from_.get(zone, {})
         of: Start | Kept | None = was.get(stage, start)
-        if stage in was and stage != "alone":
-            of = moved_on(was[stage], was["alone"], stands[zone]["alone"])
-        begun[zone] = (evidence, *posterior(evidence, changes, of))
+        earlier = [s for s in STAGES[: STAGES.index(stage)] if s in was and s in stands[zone]]
+        if stage in was and earlier:
+            of = moved_on(was[stage], was[earlier[-1]], stands[zone][earlier[-1]])
+        begun[zone] = (evidence, *posterior(evidence, changes, of, STILL if stage == "changed" else ROUGHLY))
         stands.setdefault(zone, {})[stage] = kept_of(evidence, begun[zone][1])
 
     for zone, one in given.items():
@@ -94,8 +97,7 @@ def learn_zones(
     changes = changes_of(list(begun.values()))
     for zone, (evidence, known, _) in begun.items():
         own = {model: change for model, change in changes.items() if model in days_of(evidence)}
-        if own:
-            step(zone, "changed", evidence, own, known.sites)
+        step(zone, "changed", evidence, own, known.sites)
         found[zone] = LearnedZone(*_told(*begun[zone], own), stands[zone])
     for zone, one in given.items():
         if isinstance(one, LearnIn):

@@ -69,11 +69,11 @@ def part_told(told: Told, at: Ints) -> Told:
 
 def infer(
     effects: Effects, foot_sigma: Floats, seen: Seen, elsewhere: Floats | None = None, start: Start | None = None,
-    *, judge: bool = True,
+    *, judge: bool = True, still: float = STILL,
 ) -> Known:  # fmt: skip
     """The posterior of everything from everything seen. `foot_sigma`, mm, is how unsure each measuring of a foot is;
     `elsewhere`, (`SHARES`, fitters), what is known of the fitters' empty verdicts. `start` only saves rounds; where
-    nobody is to `judge`, its fitters stay."""
+    nobody is to `judge`, its fitters stay. It ends where nothing moves more than `still`."""
     if elsewhere is None:
         elsewhere = np.zeros((len(SHARES), 0))
     system = System(effects, foot_sigma, seen)
@@ -105,7 +105,7 @@ def infer(
         log_sites = float(np.sum(heard.log_likely + 0.5 * at_cavity))
         stands = np.concatenate([tau[said], nu[said], who.nothing, who.given])
         change = np.concatenate([new_tau, new_nu, judged.nothing, judged.given]) - stands
-        if np.max(np.abs(change)) < STILL:
+        if np.max(np.abs(change)) < still:
             who = judged
             break
         guess = faster.after(stands, change).reshape(4, -1)

@@ -63,7 +63,8 @@ class _Alone:
     def likely(self, changes: Mapping[Model, Change]) -> float:
         """The log of how likely its sites are, up to what hangs on no change; fitters are judged as they are."""
         on, of = self.on(changes), self.evidence
-        known = infer(on.effects, of.foot_sigma, sites(of, on), elsewhere_of(of), self.start, judge=False)
+        seen = sites(of, on)
+        known = infer(on.effects, of.foot_sigma, seen, elsewhere_of(of), self.start, judge=False, still=ROUGHLY)
         return known.evidence
 
 
@@ -111,6 +112,8 @@ def alone(evidence: Evidence, known: Known, on: Laid, model: Model) -> _Alone:
     return _Alone(part, start, whole @ known.mean[there] - pushed, precision)
 
 
+ROUGHLY = 1e-6
+"""How still a try is to stand: it is held against another."""
 LEAST_PRECISION = 1e-4
 """What the rest says is never less than this, mm⁻²: rounding may leave nothing of it."""
 

@@ -31,7 +31,7 @@ from .observe import (
     share_of,
     usual_fitters,
 )
-from .state import Known, Start, infer, part_told
+from .state import STILL, Known, Start, infer, part_told
 
 
 def spread_of(zone: Zone) -> LearnSpread:
@@ -334,11 +334,11 @@ def start_from(evidence: Evidence, seen: Seen, kept: Kept) -> Start:
 
 
 def posterior(
-    evidence: Evidence, changes: Mapping[Model, Change], start: Start | Kept | None = None
+    evidence: Evidence, changes: Mapping[Model, Change], start: Start | Kept | None = None, still: float = STILL
 ) -> tuple[Known, Laid]:
     """The posterior of everything, given what may have changed."""
     on = laid(evidence, changes)
     seen = sites(evidence, on)
     if isinstance(start, Kept):
         start = start_from(evidence, seen, start)
-    return infer(on.effects, evidence.foot_sigma, seen, elsewhere_of(evidence), start), on
+    return infer(on.effects, evidence.foot_sigma, seen, elsewhere_of(evidence), start, still=still), on
