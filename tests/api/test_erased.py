@@ -26,7 +26,7 @@ NOT_OF_A_PERSON = {
     "sheet_size", "sheet_habit", "sheet_word", "learned", "learned_change", "learned_fitter", "learned_give", "learned_version",
     "learn_maker_due", "learn_parked", "life_due", "life_learned", "learn_due", "pair_due", "link_knock", "day_feed",
     "capture_progress", "invitation", "tablet", "staff_pin", "pin_tried", "journal_year", "journal_close", "purchase_line",
-    "growth_step",
+    "growth_step", "learned_maker", "give_curve", "learn_start", "shelf_change",
 }  # fmt: skip
 """Tables in which nothing is kept of an athlete; every other one must hold the mark before, and none after."""
 WITHOUT_WORDS = {"tray_pair", "follow_up", "fitting", "evidence", "pair_worn", "pair_seen", "pair_plan", "day_mark",

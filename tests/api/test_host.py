@@ -180,6 +180,7 @@ MIGRATIONS = [
     "0031_widths_of_japan",
     "0032_plans_kept",
     "0033_learning_grows",
+    "0034_shelf_kept",
 ]  # fmt: skip
 
 

@@ -15,7 +15,7 @@ from starlette.testclient import TestClient
 from kalon.core.match.rank import rank
 from kalon.core.match.shelf import near
 from kalon.host.postgres import LocalServer
-from kalon.store import learned, stock
+from kalon.store import learned, shelves
 from kalon.store.bench import load
 from kalon.store.staff import a_manager, act_as
 from tests.api.calls import ready_to_pull, signed_in
@@ -155,8 +155,8 @@ def test_lines_left_out_of_a_pull_would_not_have_been_pulled(large: str, sport: 
         assert found
         act_as(cx, a_manager(cx, "Games fitting room, Harbour"))
         on = load(cx, found["fitting_id"])
-        shoes, every = learned.on_shelf(cx, 0, *stock.shelf(cx, sport))
-        same, few = learned.on_shelf(cx, 0, *stock.shelf(cx, sport, near(on.spec, on.foot)))
+        shoes, every = learned.on_shelf(cx, 0, *shelves.shelf(cx, sport))
+        same, few = learned.on_shelf(cx, 0, *shelves.shelf(cx, sport, near(on.spec, on.foot)))
     assert [s.id for s in shoes] == [s.id for s in same]
     assert set(few.shoe) == set(every.shoe)
     assert len(few.shoe) < len(every.shoe)

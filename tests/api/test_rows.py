@@ -78,6 +78,10 @@ def test_every_table_of_ours_is_under_row_security(demo_url: str) -> None:
         "pin_tried",
         "journal_year",
         "growth_step",
+        "learned_maker",
+        "give_curve",
+        "learn_start",
+        "shelf_change",
     }
     assert all(secured.values())
 

@@ -21,7 +21,21 @@ from ..core.match.rank import rank
 from ..core.shoes.inner import InnerIn
 from ..devices.practice import SCALED, dims_of, make_of
 from ..files.captures import measure
-from ..store import athletes, captures, catalogue, day, fittings, known, learned, lives, orders, sales, staff, stock
+from ..store import (
+    athletes,
+    captures,
+    catalogue,
+    day,
+    fittings,
+    known,
+    learned,
+    lives,
+    orders,
+    sales,
+    shelves,
+    staff,
+    stock,
+)
 from ..store.bench import load as load_fitting
 from ..store.bench import sell
 from ..store.database import Cx, Who
@@ -357,7 +371,7 @@ def _fitting(scene: _Scene, who: Who, athlete: UUID, person: Person, state: str,
     if state in ("spec", "pull"):
         return
     on = load_fitting(cx, fitting)
-    shoes, shelf = learned.on_shelf(cx, 0, *stock.shelf(cx, person.sport))
+    shoes, shelf = learned.on_shelf(cx, 0, *shelves.shelf(cx, person.sport))
     best = [UUID(p.line_id) for p in rank(shoes, shelf, on.spec, on.foot).places[:3]]
     for line in best:
         stock.pull(cx, who, on.row, line, on.keeps["shelf.hold_h"])

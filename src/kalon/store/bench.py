@@ -33,7 +33,7 @@ from ..core.rules.words import Sport
 from ..core.sizes import label_words
 from ..core.sports.every import facts_of
 from ..core.takings.asked import Asked, Lowered, asked
-from . import captures, catalogue, fittings, heard, learned, sales, shop, stock
+from . import captures, catalogue, fittings, heard, learned, sales, shelves, shop, stock
 from .database import ERASED, Cx, Row, Who
 from .fittings import Part
 from .house import house_from
@@ -237,7 +237,7 @@ def shelf_of(
     cx: Cx, on: Loaded, sport: str, spec: Spec, foot: FootToFit, *, here: bool = True
 ) -> tuple[list[Shoe], Shelf]:
     """The same for another spec than the fitting's own."""
-    shoes, lines = stock.shelf(cx, sport, near(spec, foot), here=here)
+    shoes, lines = shelves.shelf(cx, sport, near(spec, foot), here=here)
     return learned.on_shelf(cx, on.row["learned_version"], shoes, lines, here=here)
 
 

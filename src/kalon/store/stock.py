@@ -3,22 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import partial
-from typing import Any, LiteralString, cast
+from typing import Any, cast
 from uuid import UUID
 
-import numpy as np
-from numpy.typing import NDArray
-
 from ..core.errors import Conflict, NotFound
-from ..core.learn.inside import Read, Shelved
-from ..core.match.shelf import Shoe
-from ..core.remembered import Remembered
 from ..core.sizes import on_the_box
 from . import learned, reserved
 from .audit import record
-from .catalogue import FACTS, LABELS, OF_COLOUR, OF_SIZE, PRICE_HERE, READ, READ_SIGMAS, shoe_of
-from .database import Cx, Row, Who, planned_anew
+from .catalogue import OF_COLOUR, OF_SIZE, PRICE_HERE
+from .database import Cx, Row, Who
 from .ids import new_id
 
 TRAY_HOLDS = 4
@@ -29,115 +22,6 @@ LINE = f"""
            m.features, m.last, m.meant_for, {PRICE_HERE}
     FROM stock_line l JOIN variant v ON v.id = l.variant_id JOIN model_here m ON m.id = v.model_id {OF_COLOUR}
 """
-
-INSIDE = ", ".join(f"array_agg(coalesce(v.{name}, 'NaN')::float4)" for name in FACTS)
-SHELF = f"""
-    SELECT array_agg({{id}}), array_agg(p.place::int4), array_agg(v.eu_label::float4), {INSIDE}
-    FROM unnest(%(models)s::uuid[], %(places)s::int[]) AS p (id, place) JOIN variant v ON v.model_id = p.id
-    {{lines}} AND coalesce(v.length_read_mm, v.length_label_mm) BETWEEN %(low)s AND %(high)s
-"""
-"""A shelf as one row of arrays: as rows, most of the time would go into handing them over one by one."""
-ARRAY_HEAD = 20
-"""Bytes before the first element of an array as PostgreSQL sends it; every element has its length before it, and none
-is ever null."""
-SHELF_ROW = np.dtype([("id", "V16"), ("place", ">i4"), ("label", ">f4"), *((name, ">f4") for name in FACTS)])
-HERE = SHELF.format(id="l.id", lines="JOIN stock_line l ON l.variant_id = v.id WHERE l.on_hand > 0")
-"""Lines on hand here."""
-NOT_HERE = SHELF.format(
-    id="v.id",
-    lines="LEFT JOIN stock_line l ON l.variant_id = v.id WHERE coalesce(l.on_hand, 0) = 0 AND v.retired_at IS NULL",
-)
-"""Sizes of the range of which nothing is on hand here, by their own ids."""
-SHORTEST_MM, LONGEST_MM = 0.0, 10_000.0
-
-
-class LineIds(Sequence[str]):
-    """Ids of stock lines, made text only where they are looked at."""
-
-    def __init__(self, raw: NDArray[np.void]) -> None:
-        self._raw = raw
-
-    def __len__(self) -> int:
-        return len(self._raw)
-
-    def __getitem__(self, row: Any) -> Any:
-        return str(UUID(bytes=self._raw[row].tobytes()))
-
-
-def shelf(
-    cx: Cx, sport: str, near: tuple[float, float] | None = None, *, here: bool = True
-) -> tuple[list[Shoe], Shelved]:
-    """All pairs on hand for a sport: the shoes, and their lines as arrays; or every size that is not on hand.
-
-    With `near`, mm, only lines of such lengths by label or readings, and every line of the shoes that have none."""
-    shoes = _shoes_of(cx, sport)
-    ids = [UUID(s.id) for s in shoes]
-    what = HERE if here else NOT_HERE
-    rows = _read(cx, what, ids, np.arange(len(ids)), near or (SHORTEST_MM, LONGEST_MM))
-    if near:
-        without = np.setdiff1d(np.arange(len(ids)), rows["place"])
-        if len(without):
-            further = _read(cx, what, [ids[i] for i in without], without, (SHORTEST_MM, LONGEST_MM))
-            rows = np.concatenate([rows, further])
-    ids_low = np.ascontiguousarray(rows["id"]).view(">u8").reshape(-1, 2)[:, 1]
-    order = np.lexsort((ids_low, rows["label"], rows["place"]))
-    rows = rows[order]
-    lines = Shelved(
-        shoe=rows["place"].astype(np.intp),
-        label=rows["label"].astype(float),
-        line_ids=LineIds(rows["id"]),
-        box=_columns(rows, LABELS),
-        read=Read(_columns(rows, READ), _columns(rows, READ_SIGMAS)),
-    )
-    return shoes, lines
-
-
-_shoes: Remembered[Shoe] = Remembered(50_000)
-"""Shoes each process remembers, by how a model's row and its price last stood."""
-
-
-def _shoes_of(cx: Cx, sport: str) -> list[Shoe]:
-    """The chain's shoes of a sport at the shop's own prices, by their ids; only what was changed is read anew."""
-    stand = cx.execute(
-        "SELECT m.id, m.xmin::text AS stands, p.now_minor, p.currency FROM shoe_model m "
-        "LEFT JOIN price_now p ON p.model_id = m.id AND p.colour = '' WHERE m.sport = %s ORDER BY m.id",
-        [sport],
-    ).fetchall()
-    keys = {m["id"]: (m["id"], m["stands"], m["now_minor"], m["currency"]) for m in stand}
-    found = {model: shoe for model, key in keys.items() if (shoe := _shoes.known(key))}
-    if unread := [model for model in keys if model not in found]:
-        rows = cx.execute(
-            "SELECT id, maker, sport, upper, build, reinforced, properties, choices, features, meant_for, "
-            "now_minor AS price_minor, currency FROM model_here WHERE id = ANY(%s)",
-            [unread],
-        ).fetchall()
-        found |= {row["id"]: _shoes.of(keys[row["id"]], partial(shoe_of, row, "id")) for row in rows}
-    return [found[model] for model in keys if model in found]
-
-
-def _columns(rows: NDArray[np.void], names: Sequence[str]) -> NDArray[np.float64]:
-    return np.stack([rows[n] for n in names], axis=1).astype(float)
-
-
-def _read(
-    cx: Cx, what: LiteralString, models: list[UUID], places: NDArray[np.intp], near: tuple[float, float]
-) -> NDArray[np.void]:
-    """Lines on hand of some models as rows of `SHELF_ROW`; each model is known by its place."""
-    given = {"models": models, "places": places.tolist(), "low": near[0], "high": near[1]}
-    with planned_anew(cx), cx.cursor(binary=True) as cursor:
-        found = cursor.execute(what, given).pgresult
-        sent = [found.get_value(0, at) for at in range(found.nfields)] if found else []
-    if not sent or sent[0] is None:
-        return np.empty(0, SHELF_ROW)
-    columns = {
-        name: np.frombuffer(data, np.dtype([("_bytes", ">i4"), ("value", SHELF_ROW[name])]), offset=ARRAY_HEAD)["value"]
-        for name, data in zip(SHELF_ROW.names or (), sent, strict=True)
-        if data is not None
-    }
-    rows = np.empty(len(columns["id"]), SHELF_ROW)
-    for name, column in columns.items():
-        rows[name] = column
-    return rows
 
 
 def lines(cx: Cx, ids: Sequence[str], fitting_id: UUID) -> dict[str, Row]:
