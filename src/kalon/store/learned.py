@@ -201,6 +201,6 @@ def on_shelf(
         for row in np.flatnonzero(np.isin(kept.shoe, places)):
             if size := size_of.get(str(kept.line_ids[int(row)])):
                 rows[int(row)] = size
-    given = [replace(s, gives=known.gives.get(s.id, 1.0)) for s in shoes] if known.gives else list(shoes)
+    given = [replace(s, gives=known.gives[s.id]) if s.id in known.gives else s for s in shoes]
     then = _then(kept.read, changed, rows)
     return given, kept.with_insides(known, [(s.maker, s.id) for s in shoes], rows, then)

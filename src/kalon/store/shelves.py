@@ -173,13 +173,28 @@ _shoes: Remembered[Shoe] = Remembered(50_000)
 """Shoes each process remembers, by how a model's row and its price last stood."""
 
 
+_together: Remembered[list[Shoe]] = Remembered(24)
+"""All shoes of a sport, by how all of them stood."""
+STAND = """
+    SELECT m.id, m.xmin::text AS stands, p.now_minor, p.currency FROM shoe_model m
+    LEFT JOIN price_now p ON p.model_id = m.id AND p.colour = '' WHERE m.sport = %s ORDER BY m.id
+"""
+ALL_STAND = f"""
+    SELECT count(*) AS count, md5(string_agg(concat_ws(' ', id, stands, now_minor, currency), ',' ORDER BY id)) AS all
+    FROM ({STAND}) s
+"""
+
+
 def _shoes_of(cx: Cx, sport: str) -> list[Shoe]:
     """The chain's shoes of a sport at the shop's own prices, by their ids; only what was changed is read anew."""
-    stand = cx.execute(
-        "SELECT m.id, m.xmin::text AS stands, p.now_minor, p.currency FROM shoe_model m "
-        "LEFT JOIN price_now p ON p.model_id = m.id AND p.colour = '' WHERE m.sport = %s ORDER BY m.id",
-        [sport],
-    ).fetchall()
+    whole = cx.execute(ALL_STAND, [sport]).fetchone()
+    if not whole or not whole["count"]:
+        return []
+    return _together.of((sport, whole["count"], whole["all"]), lambda: _each_shoe(cx, sport))
+
+
+def _each_shoe(cx: Cx, sport: str) -> list[Shoe]:
+    stand = cx.execute(STAND, [sport]).fetchall()
     keys = {m["id"]: (m["id"], m["stands"], m["now_minor"], m["currency"]) for m in stand}
     found = {model: shoe for model, key in keys.items() if (shoe := _shoes.known(key))}
     if unread := [model for model in keys if model not in found]:

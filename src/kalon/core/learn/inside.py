@@ -78,16 +78,26 @@ class Habits:
         """From a book: maker and model of each shoe, which shoe each row is of, and the ids of the rows' sizes."""
         mean, sd = np.full((2, len(shoes), 4), np.nan)
         met = np.zeros((len(shoes), 4), dtype=bool)
+        unmet: dict[str, tuple[list[float], list[float]]] = {}
         for place, (maker, model) in enumerate(shoes):
-            for zone in range(4):
-                known, met[place, zone] = book.of_model(maker, model, zone)
-                if known:
-                    mean[place, zone], sd[place, zone] = known.mean_mm, known.sd_mm
+            if model in book.models:
+                each = [book.of_model(maker, model, zone) for zone in range(4)]
+                met[place] = [own for _, own in each]
+                mean[place], sd[place] = _as_numbers([known for known, _ in each])
+                continue
+            if maker not in unmet:
+                unmet[maker] = _as_numbers([book.of_model(maker, "", zone)[0] for zone in range(4)])
+            mean[place], sd[place] = unmet[maker]
         tried, tried_sd = np.full((2, len(at), 4), np.nan)
         for row, size in sizes.items():
             for zone, found in book.sizes.get(size, {}).items():
                 tried[row, zone], tried_sd[row, zone] = found.mean_mm, found.sd_mm
         return cls(mean[at], sd[at], met[at], tried, tried_sd)
+
+
+def _as_numbers(known: Sequence[Learned | None]) -> tuple[list[float], list[float]]:
+    """Means and spreads, mm; not a number where nothing is known."""
+    return [k.mean_mm if k else math.nan for k in known], [k.sd_mm if k else math.nan for k in known]
 
 
 def insides(label: Floats, now: Read, then: Read, habits: Habits) -> tuple[Floats, Floats]:
