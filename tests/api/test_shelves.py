@@ -171,3 +171,22 @@ def test_more_than_is_worth_naming_is_one_row(signed: tuple[Cx, str]) -> None:
     forget_all()
     assert kept == shelf_of(cx, here=False)
     change(url, "DELETE FROM variant WHERE starts_with(colour, 'colour ')")
+
+
+def test_changes_are_kept_for_a_day_and_a_shelf_for_less(
+    signed: tuple[Cx, str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """What changed goes after a day; a shelf that nobody asked for since is read from nothing then."""
+    cx, url = signed
+    before = shelf_of(cx)
+    change(url, "UPDATE stock_line SET on_hand = 0 WHERE id = %s", before[0][2])
+    change(url, "UPDATE shelf_change SET at = now() - interval '25 hours'")
+    with psycopg.connect(url, row_factory=dict_row) as own:
+        shelves.forget_old(own)
+    assert rows(url, "SELECT 1 FROM shelf_change") == []
+    monkeypatch.setattr(shelves, "KEPT_FOR_S", 0.0)
+    assert before[0][2] not in {row[2] for row in shelf_of(cx)}
+    change(url, "UPDATE stock_line SET on_hand = 1 WHERE id = %s", before[0][2])
+    with psycopg.connect(url, row_factory=dict_row) as own:
+        shelves.forget_old(own)
+    assert rows(url, "SELECT 1 FROM shelf_change")

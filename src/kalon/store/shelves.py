@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any, LiteralString
 from uuid import UUID
@@ -46,6 +47,7 @@ SINCE = """
            (SELECT jsonb_agg(DISTINCT c.variant_id) FROM shelf_change c WHERE c.by_transaction >= %s::xid8) AS sizes
 """
 KEPT_SHELVES, KEPT_FOR_S = 8, 6 * 3600.0
+"""So many a process, each held against what changed at least so often: changes are kept for a day."""
 MANY = 2_000
 """So many changed sizes are no longer read one by one."""
 
@@ -70,6 +72,8 @@ class _Kept:
     rows: NDArray[np.void]
     models: frozenset[UUID]
     seen: str
+    at: float
+    """When it was last held against what changed, on a clock that only goes on, s."""
 
 
 def shelf(
@@ -122,10 +126,10 @@ def _rows(cx: Cx, sport: str, ids: list[UUID], *, here: bool) -> NDArray[np.void
         return _in_order(_read(cx, OF_MODELS, ids, here=here))
     key = (who["shop"], sport, here)
     models = frozenset(ids)
-    kept = _kept.known(key)
-    found = _brought_up(cx, kept, models, here=here) if kept else None
+    kept, now = _kept.known(key), time.monotonic()
+    found = _brought_up(cx, kept, models, here=here) if kept and now - kept.at < KEPT_FOR_S else None
     if not found:
-        found = _Kept(_in_order(_read(cx, OF_MODELS, ids, here=here)), models, who["seen"])
+        found = _Kept(_in_order(_read(cx, OF_MODELS, ids, here=here)), models, who["seen"], now)
     _kept.keep(key, found)
     return found.rows
 
@@ -139,7 +143,7 @@ def _brought_up(cx: Cx, kept: _Kept, models: frozenset[UUID], *, here: bool) -> 
     rows, new = kept.rows, list(models - kept.models)
     gone = kept.models - models
     if not (sizes or new or gone):
-        return _Kept(rows, models, since["seen"])
+        return replace(kept, seen=since["seen"], at=time.monotonic())
     old = np.isin(_bytes(rows["size"]), np.array([UUID(s).bytes for s in sizes], dtype="S16"))
     old |= np.isin(_bytes(rows["model"]), np.array([m.bytes for m in gone], dtype="S16"))
     parts = [rows[~old]]
@@ -149,7 +153,12 @@ def _brought_up(cx: Cx, kept: _Kept, models: frozenset[UUID], *, here: bool) -> 
         parts.append(read[np.isin(_bytes(read["model"]), known)])
     if new:
         parts.append(_read(cx, OF_MODELS, new, here=here))
-    return _Kept(_in_order(np.concatenate(parts)), models, since["seen"])
+    return _Kept(_in_order(np.concatenate(parts)), models, since["seen"], time.monotonic())
+
+
+def forget_old(cx: Cx) -> None:
+    """Forget what changed before any shelf that is still kept was read."""
+    cx.execute("DELETE FROM shelf_change WHERE at < now() - interval '1 day'")
 
 
 def _bytes(ids: NDArray[np.void]) -> NDArray[np.bytes_]:
