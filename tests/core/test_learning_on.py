@@ -146,7 +146,9 @@ def test_the_posterior_is_that_of_everything_in_one_matrix(apart: bool, monkeypa
     assert found.mean == pytest.approx(mean[:5], abs=1e-9)
     known = [np.array([0, 1, b]) for b in (2, 3, 4)] if apart else [np.arange(5)]
     for places in known:
-        assert system.among(found, places) == pytest.approx(cov[np.ix_(places, places)], abs=1e-9)
+        assert system.between(found, places[:, None], places[None, :]) == pytest.approx(
+            cov[np.ix_(places, places)], abs=1e-9
+        )
     assert (len(system.joined) > 0) == apart
     assert found.foot_mean == pytest.approx(mean[5:], abs=1e-9)
     assert found.foot_var == pytest.approx(np.diag(cov)[5:], abs=1e-9)
@@ -165,7 +167,7 @@ def test_the_posterior_is_that_of_everything_in_one_matrix(apart: bool, monkeypa
         effects.mean @ effects.precision @ effects.mean), abs=1e-9)  # fmt: skip
     if apart:
         with pytest.raises(ValueError, match="two blocks"):
-            system.among(found, np.array([2, 3]))
+            system.between(found, np.array([2]), np.array([3]))
     else:
         assert system.state_foot(found, tau) == pytest.approx(cov[:5, 5:], abs=1e-9)
 

@@ -179,7 +179,7 @@ AS_BEFORE = """
 
 
 def _learn_zones(cx: Cx, of: Found, zones: Sequence[Zone], makers: list[str]) -> None:
-    lasts = Lasts.of(of.sizes, of.stands)
+    lasts = Lasts.of(of.sizes, of.stands, of.readings)
     labels = [by_label(catalogue.inside_of(s, [])) for s in of.sizes]
     given = {zone: _given(cx, of, zone, lasts, labels) for zone in zones}
     before = {zone: _said_elsewhere(cx, of.chain, makers, zone) for zone in zones}

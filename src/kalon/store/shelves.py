@@ -16,7 +16,7 @@ from ..core.learn.inside import Read, Shelved
 from ..core.match.shelf import Shoe
 from ..core.remembered import Remembered
 from .catalogue import FACTS, LABELS, READ, READ_SIGMAS, shoe_of
-from .database import Cx, planned_anew
+from .database import Cx, Row, planned_anew
 
 INSIDE = ", ".join(f"array_agg(coalesce(v.{name}, 'NaN')::float4)" for name in FACTS)
 SHELF = f"""
@@ -37,11 +37,6 @@ NOT_HERE = (
     "LEFT JOIN stock_line l ON l.variant_id = v.id WHERE coalesce(l.on_hand, 0) = 0 AND v.retired_at IS NULL"
 )  # fmt: skip
 """Sizes of the range of which nothing is on hand here, by their own ids."""
-CHANGED = """
-    SELECT (SELECT shop_now()) AS shop, pg_snapshot_xmin(pg_current_snapshot())::text AS seen,
-           pg_current_xact_id_if_assigned() IS NOT NULL AS writes
-"""
-"""Whose shelf it is, which transactions are seen by now (all before), and whether this one changes something itself."""
 SINCE = """
     SELECT pg_snapshot_xmin(pg_current_snapshot())::text AS seen,
            (SELECT jsonb_agg(DISTINCT c.variant_id) FROM shelf_change c WHERE c.by_transaction >= %s::xid8) AS sizes
@@ -82,9 +77,12 @@ def shelf(
     """All pairs on hand for a sport: the shoes, and their lines as arrays; or every size that is not on hand.
 
     With `near`, mm, only lines of such lengths by label or readings, and every line of the shoes that have none."""
-    shoes = _shoes_of(cx, sport)
+    stand = cx.execute(STAND, [sport]).fetchone()
+    assert stand
+    key = (sport, stand["count"], stand["models"])
+    shoes = _together.of(key, lambda: _each_shoe(cx, sport)) if stand["count"] else []
     ids = [UUID(s.id) for s in shoes]
-    rows = _rows(cx, sport, ids, here=here)
+    rows = _rows(cx, stand, sport, ids, here=here)
     names = np.array([m.bytes for m in ids], dtype="S16") if ids else np.empty(0, "S16")
     place = _place(names, rows["model"])
     if near is not None and len(rows):
@@ -118,18 +116,17 @@ def _place(names: NDArray[np.bytes_], model: NDArray[np.void]) -> NDArray[np.int
 _kept: Remembered[_Kept] = Remembered(KEPT_SHELVES)
 
 
-def _rows(cx: Cx, sport: str, ids: list[UUID], *, here: bool) -> NDArray[np.void]:
+def _rows(cx: Cx, stand: Row, sport: str, ids: list[UUID], *, here: bool) -> NDArray[np.void]:
     """Every line of some models, all a sport has, in order; from what is kept, where somebody is signed in who only
     reads."""
-    who = cx.execute(CHANGED).fetchone()
-    if not who or who["shop"] is None or who["writes"]:
+    if stand["shop"] is None or stand["writes"]:
         return _in_order(_read(cx, OF_MODELS, ids, here=here))
-    key = (who["shop"], sport, here)
+    key = (stand["shop"], sport, here)
     models = frozenset(ids)
     kept, now = _kept.known(key), time.monotonic()
     found = _brought_up(cx, kept, models, here=here) if kept and now - kept.at < KEPT_FOR_S else None
     if not found:
-        found = _Kept(_in_order(_read(cx, OF_MODELS, ids, here=here)), models, who["seen"], now)
+        found = _Kept(_in_order(_read(cx, OF_MODELS, ids, here=here)), models, stand["seen"], now)
     _kept.keep(key, found)
     return found.rows
 
@@ -184,26 +181,24 @@ _shoes: Remembered[Shoe] = Remembered(50_000)
 
 _together: Remembered[list[Shoe]] = Remembered(24)
 """All shoes of a sport, by how all of them stood."""
-STAND = """
+EACH = """
     SELECT m.id, m.xmin::text AS stands, p.now_minor, p.currency FROM shoe_model m
     LEFT JOIN price_now p ON p.model_id = m.id AND p.colour = '' WHERE m.sport = %s ORDER BY m.id
 """
-ALL_STAND = f"""
-    SELECT count(*) AS count, md5(string_agg(concat_ws(' ', id, stands, now_minor, currency), ',' ORDER BY id)) AS all
-    FROM ({STAND}) s
+STAND = f"""
+    SELECT count(*) AS count,
+           md5(string_agg(concat_ws(' ', id, stands, now_minor, currency), ',' ORDER BY id)) AS models,
+           (SELECT shop_now()) AS shop, pg_snapshot_xmin(pg_current_snapshot())::text AS seen,
+           pg_current_xact_id_if_assigned() IS NOT NULL AS writes
+    FROM ({EACH}) s
 """
-
-
-def _shoes_of(cx: Cx, sport: str) -> list[Shoe]:
-    """The chain's shoes of a sport at the shop's own prices, by their ids; only what was changed is read anew."""
-    whole = cx.execute(ALL_STAND, [sport]).fetchone()
-    if not whole or not whole["count"]:
-        return []
-    return _together.of((sport, whole["count"], whole["all"]), lambda: _each_shoe(cx, sport))
+"""How all models of a sport stand, in one; whose shelf it is, which transactions are seen by now (all before), and
+whether this one changes something itself."""
 
 
 def _each_shoe(cx: Cx, sport: str) -> list[Shoe]:
-    stand = cx.execute(STAND, [sport]).fetchall()
+    """The chain's shoes of a sport at the shop's own prices, by their ids; only what was changed is read anew."""
+    stand = cx.execute(EACH, [sport]).fetchall()
     keys = {m["id"]: (m["id"], m["stands"], m["now_minor"], m["currency"]) for m in stand}
     found = {model: shoe for model, key in keys.items() if (shoe := _shoes.known(key))}
     if unread := [model for model in keys if model not in found]:

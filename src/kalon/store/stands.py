@@ -135,11 +135,12 @@ class Lasts:
     met: dict[UUID, list[tuple[int, int]]]
 
     @classmethod
-    def of(cls, sizes: list[Row], stands: Stands) -> Lasts:
-        """Which lasts models were met on. The first name a last is given isn't a change of it."""
+    def of(cls, sizes: list[Row], stands: Stands, readings: list[Row]) -> Lasts:
+        """Which lasts models were met on; `readings` name some too. The first name a last is given isn't a change of
+        it."""
         model = [s["model_id"] for s in sizes]
         named = dict(zip(model, (s["last"] for s in sizes), strict=True))
-        names = sorted({"", *named.values(), *stands.lasts})
+        names = sorted({"", *named.values(), *stands.lasts, *(r["last"] for r in readings)})
         at = {name: n for n, name in enumerate(names)}
         met: dict[UUID, dict[str, int]] = defaultdict(dict)
         worth = np.array([bool(last) for last in stands.lasts], dtype=bool)[stands.last] & (stands.on != NOW)
@@ -151,8 +152,8 @@ class Lasts:
         return cls(names, np.array([now[m] for m in model], dtype=np.intp), model, known)
 
     def number(self, last: str) -> int:
-        """The number of a last; of one unheard of, that of none."""
-        return self.names.index(last) if last in self.names else self.names.index("")
+        """The number of a last. Raises `ValueError` for one unheard of."""
+        return self.names.index(last)
 
     def on(self, size: int, day: int) -> int:
         """The last a size was made on at a day; before the first was named, that one."""

@@ -311,9 +311,9 @@ class System:
         var = found.cell_var[row] + found.foot_var[self.foot] - 2 * found.with_foot
         return mean, np.maximum(var, 1e-12)
 
-    def among(self, found: Solved, places: Ints) -> Floats:
-        """Covariance of some effects among each other, mm². Raises `ValueError` for those of two blocks."""
-        at = self.layout.place(places[:, None], places[None, :])
+    def between(self, found: Solved, one: Ints, other: Ints) -> Floats:
+        """Covariance of effects with others, element-wise, mm². Raises `ValueError` for those of two blocks."""
+        at = self.layout.place(one, other)
         if (at == self.layout.nothing).any():
             raise ValueError("of two blocks nothing is known together")
         return np.asarray(found.covered[at])
@@ -321,7 +321,8 @@ class System:
     def state_foot(self, found: Solved, tau: Floats) -> Floats:
         """Covariance of effects with each foot's error, mm², (effects, feet), for sites of precision `tau`, where all
         is core."""
-        cov = self.among(found, np.arange(self.count))
+        every = np.arange(self.count)
+        cov = self.between(found, every[:, None], every[None, :])
         parts = self.of_site.shape[1]
         places = self.of_site * max(self.feet, 1) + self.foot[:, None]
         size = (self.count + 1) * max(self.feet, 1)

@@ -3,7 +3,7 @@ ordinary trials by ordinary people."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import date
 from typing import Literal, NamedTuple, get_args
@@ -124,17 +124,24 @@ def _told(
 ) -> tuple[LearnOut, dict[str, FitterSaid]]:
     before = evidence.before
 
-    def of(*places: int) -> Learned:
-        at = np.array(places)
-        return Learned(mean_mm=float(known.mean[at].sum()), sd_mm=float(known.among(at).sum() ** 0.5))
+    def of(names: Sequence[str], *places: Sequence[int]) -> dict[str, Learned]:
+        """Of each name the sum of an effect of each of `places`."""
+        at = [np.array(p, dtype=np.intp) for p in places]
+        mean = np.sum([known.mean[p] for p in at], axis=0)
+        var = np.sum([known.between(a, b) for a in at for b in at], axis=0)
+        return {
+            name: Learned(mean_mm=m, sd_mm=v**0.5)
+            for name, m, v in zip(names, mean.tolist(), var.tolist(), strict=True)
+        }
 
     now = {model: (model, last) for model, last in zip(evidence.model, evidence.last, strict=True)}
     of_maker = {model: on.makers[maker] for model, maker in zip(evidence.model, evidence.maker, strict=True)}
+    own = [on.models[key] for key in now.values()]
     fitters = _fitters(evidence, known, on)
     out = LearnOut(
-        makers={name: of(i) for name, i in on.makers.items()},
-        models={name: of(on.models[key]) for name, key in now.items()},
-        with_maker={name: of(of_maker[name], on.models[key]) for name, key in now.items()},
+        makers=of(list(on.makers), list(on.makers.values())),
+        models=of(list(now), own),
+        with_maker=of(list(now), [of_maker[name] for name in now], own),
         lines={
             line: Learned(mean_mm=float(known.cell_mean[i]), sd_mm=float(known.cell_sd[i]))
             for line, i in zip(evidence.line, on.now, strict=True)
@@ -159,7 +166,7 @@ def _fitters(evidence: Evidence, known: Known, on: Laid) -> dict[str, FitterSaid
     found = {}
     for i, name in enumerate(evidence.fitters):
         at = on.fitters + i
-        precision = 1 / float(known.among(np.array([at]))[0, 0])
+        precision = 1 / float(known.between(np.array([at]), np.array([at]))[0])
         first = float(on.effects.precision[at, at])
         found[name] = FitterSaid(
             precision=max(precision - first, 0.0),

@@ -34,8 +34,8 @@ class Known:
     site the log of how likely what was said was, given all the others (not a number for what was measured)."""
 
     mean: Floats
-    among: Callable[[Ints], Floats]
-    """Covariance of some effects among each other, mm², none of them of another block than the rest (or the core)."""
+    between: Callable[[Ints, Ints], Floats]
+    """Covariance of effects with others, element-wise, mm²; of no two of different blocks."""
     foot_mean: Floats
     foot_sd: Floats
     likely: Floats
@@ -119,7 +119,7 @@ def infer(
     pull[felt] = nu[felt] - tau[felt] * (found.cell_mean[seen.cell[felt]] - found.foot_mean[seen.foot[felt]])
     return Known(
         mean=found.mean,
-        among=lambda places: system.among(found, places),
+        between=lambda one, other: system.between(found, one, other),
         foot_mean=found.foot_mean,
         foot_sd=np.sqrt(found.foot_var),
         likely=likely,

@@ -100,13 +100,13 @@ def alone(evidence: Evidence, known: Known, on: Laid, model: Model) -> _Alone:
     system = System(alike.effects, sigma, sites(part, alike))
     found = system.solve(start.tau, start.nu)
     here = _shared(alike, part)
-    here_precision = np.linalg.inv(system.among(found, here))
+    here_precision = np.linalg.inv(system.between(found, here[:, None], here[None, :]))
     first = alike.effects
     said = here_precision - first.precision[np.ix_(here, here)]
     pushed = here_precision @ found.mean[here] - (first.precision @ first.mean)[here]
     band = np.arange(on.fitters, on.fitters + len(evidence.fitters))
     there = np.append(on.makers[part.maker[0]], band)
-    whole = np.linalg.inv(known.among(there))
+    whole = np.linalg.inv(known.between(there[:, None], there[None, :]))
     value, way = np.linalg.eigh(whole - said)
     precision = (way * np.maximum(value, LEAST_PRECISION)) @ way.T
     return _Alone(part, start, whole @ known.mean[there] - pushed, precision)

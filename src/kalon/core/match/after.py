@@ -65,7 +65,7 @@ def after_trial(
         known = infer(on.effects, foot.sigma[zone : zone + 1], told)
         foot_var = float(known.foot_sd[0]) ** 2
         shared = np.append(known.state_foot()[:, 0], 0.0)[on.line].sum(axis=1)
-        every = np.pad(known.among(np.arange(len(known.mean))), (0, 1))
+        every = np.pad(known.between(*np.ogrid[: len(known.mean), : len(known.mean)]), (0, 1))
         var = every[on.line[:, :, None], on.line[:, None, :]].sum(axis=(1, 2)) + on.strange
         inner[:, zone] += np.append(known.mean, 0.0)[on.line].sum(axis=1)
         spread[:, zone] = np.sqrt(np.maximum(var + foot_var - 2 * shared - BARELY_MM**2, BARELY_MM**2))
