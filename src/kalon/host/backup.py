@@ -21,9 +21,11 @@ from .postgres import APP, GATE, HostTrouble, programs
 
 LIBPQ = {"host": "PGHOST", "port": "PGPORT", "user": "PGUSER", "password": "PGPASSWORD", "sslmode": "PGSSLMODE",
          "dbname": "PGDATABASE"}  # fmt: skip
-OF_THE_MOMENT = ("session", "sign_in_attempt", "sign_in_device", "capture_progress", "pin_tried")
+OF_THE_MOMENT = (
+    "session", "sign_in_attempt", "sign_in_device", "capture_progress", "pin_tried", "shelf_change", "learn_start",
+)  # fmt: skip
 """Tables whose rows no backup holds and no restore brings back: nobody is signed in by a restore, and no device is
-remembered that was forgotten since."""
+remembered that was forgotten since; what changed on a shelf, and where the learner stood, is of this very database."""
 SECRETS = ("athlete_link", "day_feed", "tablet")
 """Tables of secrets given away, with when they were ended: what was ended here stays ended in what is restored."""
 

@@ -57,6 +57,7 @@ def learned_with(cx: Cx, chain: UUID, maker: str) -> list[str]:
     if together:
         return together
     if cx.execute("DELETE FROM learned_fitter WHERE chain_id = %s AND maker = ''", [chain]).rowcount:
+        cx.execute("DELETE FROM learn_start WHERE chain_id = %s AND maker = ''", [chain])
         cx.execute(ALL_DUE, {"chain": chain})  # the first time there is too much of it to learn in one
     return [maker]
 

@@ -18,6 +18,11 @@ CREATE POLICY of_chain ON learned_maker TO kalon_app USING (chain_id = (SELECT c
 GRANT SELECT ON learned_maker TO kalon_app;
 
 COMMENT ON TABLE learned_give IS 'By kind and by model of it: the newest row up to a version stands; one that nothing was seen of took it back.';
+INSERT INTO learned_give (chain_id, version, kind, model_id, log_mean, log_sd, seen)
+    SELECT DISTINCT g.chain_id, n.version, g.kind, g.model_id, 0.0, 1.0, 0 FROM learned_give g
+    JOIN (SELECT chain_id, max(version) AS version FROM learned_give GROUP BY 1) n ON n.chain_id = g.chain_id
+    WHERE NOT EXISTS (SELECT 1 FROM learned_give k WHERE k.chain_id = g.chain_id AND k.version = n.version
+                      AND k.kind = g.kind AND k.model_id IS NOT DISTINCT FROM g.model_id);
 CREATE INDEX learned_give_newest ON learned_give (chain_id, kind, model_id, version DESC);
 
 -- What all follow-ups of a model of a kind say of how much it gives, as one curve; which pieces of evidence are in it.
