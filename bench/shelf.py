@@ -12,6 +12,7 @@ import statistics
 import sys
 import time
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -162,6 +163,27 @@ def over_http(lines: int) -> None:
                 print(
                     f"{name:22} demo {base[name] * 1000:7.1f} ms   here {took * 1000:8.1f} ms   {took / base[name]:5.1f} ×"
                 )
+            pull = paths["pull"]
+
+            def four() -> None:
+                with ThreadPoolExecutor(4) as several:
+                    for answer in several.map(lambda _: client.get(pull), range(4)):
+                        answer.raise_for_status()
+
+            def moved() -> None:
+                with psycopg.connect(url) as cx:
+                    cx.execute(
+                        "UPDATE stock_line SET on_hand = 1 - on_hand WHERE id = (SELECT l.id FROM stock_line l JOIN "
+                        "variant v ON v.id = l.variant_id JOIN shoe_model m ON m.id = v.model_id "
+                        "WHERE m.maker LIKE 'Bulk %' ORDER BY l.id LIMIT 1)"
+                    )
+                client.get(pull).raise_for_status()
+
+            health = median_s(lambda: client.get("/health").raise_for_status(), 50)
+            print(f"{'the platform, /health':22} {health * 1000:12.2f} ms")
+            for name, work in (("four pulls at once", four), ("pull, a pair moved", moved)):
+                took = median_s(work, 5)
+                print(f"{name:22} {took * 1000:28.1f} ms   {took / health:5.0f} × /health")
             print(f"{'memory, most':22} demo {before:7.0f} MB   here {memory_mb(running):8.0f} MB")
 
 

@@ -220,12 +220,12 @@ def _given(cx: Cx, found: Found, zone: Zone, lasts: Lasts, labels: list[Four]) -
     of = [found.sizes[n] for n in touched.tolist()]
     day = np.array([day_of(r["on_day"]) for r in read], dtype=np.intp)
     read_last = np.array([lasts.number(r["last"]) for r in read], dtype=np.intp)
+    said = stands.rows(base, line, lasts)
     insides = read_rows(
         read_line, lasts.named(where, read_last, day), day, np.array([r["mm"] for r in read]) - base[read_line],
         np.array([r["sigma_mm"] or READ_SIGMA_MM[r["source"]][at] for r in read]),
-        of_now=lasts.now[where], tried=np.unique(line),
+        of_now=lasts.now[where], tried=np.unique(said.rows.line),
     )  # fmt: skip
-    said = stands.rows(base, line, lasts)
     evidence = Evidence(
         spread_of(zone), [str(s["id"]) for s in of], [s["maker"] for s in of], [str(s["model_id"]) for s in of],
         [lasts.names[n] for n in lasts.now[touched].tolist()], lasts.names, said.rows.and_(insides), said.feet,
