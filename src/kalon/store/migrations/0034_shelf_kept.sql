@@ -56,7 +56,15 @@ BEGIN
         INSERT INTO shelf_change (chain_id, variant_id)
             SELECT DISTINCT c.chain_id, CASE WHEN c.of <= most THEN c.id END
             FROM (SELECT n.*, count(*) OVER () AS of FROM was w JOIN now_is n ON n.id = w.id
-                  WHERE to_jsonb(w) - 'extra' - 'gtin' - 'code' IS DISTINCT FROM to_jsonb(n) - 'extra' - 'gtin' - 'code') c;
+                  WHERE (w.model_id, w.eu_label, w.retired_at,
+                         w.length_label_mm, w.ball_girth_label_mm, w.instep_girth_label_mm, w.heel_width_label_mm,
+                         w.length_read_mm, w.ball_girth_read_mm, w.instep_girth_read_mm, w.heel_width_read_mm,
+                         w.length_read_sigma_mm, w.ball_girth_read_sigma_mm, w.instep_girth_read_sigma_mm, w.heel_width_read_sigma_mm)
+                      IS DISTINCT FROM
+                        (n.model_id, n.eu_label, n.retired_at,
+                         n.length_label_mm, n.ball_girth_label_mm, n.instep_girth_label_mm, n.heel_width_label_mm,
+                         n.length_read_mm, n.ball_girth_read_mm, n.instep_girth_read_mm, n.heel_width_read_mm,
+                         n.length_read_sigma_mm, n.ball_girth_read_sigma_mm, n.instep_girth_read_sigma_mm, n.heel_width_read_sigma_mm)) c;
     END IF;
     RETURN NULL;
 END
