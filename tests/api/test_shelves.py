@@ -190,3 +190,18 @@ def test_changes_are_kept_for_a_day_and_a_shelf_for_less(
     with psycopg.connect(url, row_factory=dict_row) as own:
         shelves.forget_old(own)
     assert rows(url, "SELECT 1 FROM shelf_change")
+
+
+def test_a_shoe_with_nothing_near_keeps_all_its_lines(signed: tuple[Cx, str]) -> None:
+    """So that it is ranked, and said not to fit, and not passed over in silence."""
+    cx, _ = signed
+    _, every = shelves.shelf(cx, "football")
+    _, far = shelves.shelf(cx, "football", (5000.0, 5001.0))
+    assert far.shoe.tolist() == every.shoe.tolist()
+    length = float(every.box[0, 0])
+    shoes, near = shelves.shelf(cx, "football", (length - 0.5, length + 0.5))
+    assert set(near.shoe.tolist()) == set(every.shoe.tolist())
+    own = near.box[near.shoe == every.shoe[0], 0]
+    assert abs(own - length).max() <= 0.5
+    assert len(own) < (every.shoe == every.shoe[0]).sum()
+    assert len(shoes) >= len(set(near.shoe.tolist()))
