@@ -12,6 +12,7 @@ from psycopg.types.json import Jsonb
 
 from kalon.core.learn.give import StretchLearnIn, Worn, stretch_learn
 from kalon.store import gives, makers
+from kalon.store.learning import try_again
 from tests.api.calls import patch, pulled, sell, signed_in
 from tests.api.test_learning import learn_now, rows, said
 from tests.running import Web
@@ -226,3 +227,29 @@ def test_nothing_is_written_of_what_did_not_move(shop: tuple[Web, str]) -> None:
     said(client, fitting, lines[0], toes="slack")
     learn_now(url)
     assert rows(url, "SELECT count(*) AS n, max(version) AS v FROM learned_give") == [before]
+
+
+def test_a_follow_up_that_cannot_be_summed_is_told_and_tried_again_by_other_code(shop: tuple[Web, str]) -> None:
+    """A shoe that can give nothing by the table: how uppers give is parked, the maker is learned, and once what was wrong
+    is right it is summed."""
+    running, url = shop
+    client = signed_in(running)
+    learn_now(url)
+    of = of_model(url)
+    piece = follow_up(url, of, -1.2)
+    with psycopg.connect(url) as cx:
+        cx.execute("UPDATE evidence SET body = body || '{\"c_mm\": 0}' WHERE id = %s", [piece])
+    learn_now(url)
+    (told,) = client.get("/api/ledger").json()["parked"]
+    assert "give" in told
+    assert given(url, of["model"]) == {}
+    assert rows(url, "SELECT 1 FROM learned WHERE variant_id = %s", of["size"]), "all else of it is learned"
+    with psycopg.connect(url) as cx:
+        cx.execute("UPDATE evidence SET body = body || '{\"c_mm\": 3}' WHERE id = %s", [piece])
+        cx.execute("UPDATE learn_parked SET code = 'older'")
+    with psycopg.connect(url, row_factory=dict_row, autocommit=True) as cx:
+        assert try_again(cx) == 1
+    learn_now(url)
+    assert client.get("/api/ledger").json()["parked"] == []
+    assert given(url, of["model"])["seen"] == 1
+    assert rows(url, "SELECT 1 FROM learn_maker_due") == []

@@ -221,8 +221,9 @@ def _learn_due(cx: Cx) -> int:
                 return count
             group = makers.learned_with(cx, first["chain_id"], first["maker"])
             cx.execute(
-                "DELETE FROM learn_maker_due WHERE chain_id = %s AND maker = ANY(%s)", [first["chain_id"], group]
+                "DELETE FROM learn_maker_due WHERE chain_id = %s AND maker = ANY(%s)",
+                [first["chain_id"], [*group, first["maker"]]],
             )
-            if group != [""]:
+            if group:
                 makers.learn(cx, first["chain_id"], group)
             count += len(group)

@@ -45,7 +45,11 @@ PRUNE = """
 
 
 def learned_with(cx: Cx, chain: UUID, maker: str) -> list[str]:
-    """The makers that are learned in one with a maker, itself among them; one nobody tried alone."""
+    """The makers that are learned in one with a maker, itself among them; one nobody tried alone. For no name, under
+    which stands what was learned of all in one, with any that was tried."""
+    if not maker:
+        some = cx.execute(ONE_TRIED, {"chain": chain}).fetchone()
+        return learned_with(cx, chain, some["maker"]) if some else []
     tried = cx.execute(
         "SELECT EXISTS (SELECT 1 FROM evidence e JOIN variant v ON v.id = e.variant_id JOIN shoe_model m "
         "ON m.id = v.model_id WHERE m.chain_id = %s AND m.maker = %s) AS it",
@@ -67,6 +71,10 @@ TRIED = """
     WHERE e.chain_id = %(chain)s
       AND (SELECT count(*) FROM (SELECT 1 FROM evidence WHERE chain_id = %(chain)s LIMIT %(most)s + 1) x) <= %(most)s
     ORDER BY m.maker
+"""
+ONE_TRIED = """
+    SELECT m.maker FROM evidence e JOIN variant v ON v.id = e.variant_id JOIN shoe_model m ON m.id = v.model_id
+    WHERE e.chain_id = %(chain)s AND m.maker <> '' LIMIT 1
 """
 TOGETHER = 2_400
 """Up to so much evidence all makers of a chain are learned in one, feet and fitters with them: verdicts of one fitter
@@ -94,7 +102,7 @@ def learn(cx: Cx, chain: UUID, makers: list[str]) -> int:
     of = _found(cx, chain, version, makers)
     _learn_group(cx, of, makers)
     cx.execute(LAIN, {"chain": chain, "version": version})
-    what = Parked("gives", chain=chain)
+    what = Parked("gives", _under(makers), chain=chain)
     try:
         with cx.transaction():
             models = [s["model_id"] for s in of.sizes]

@@ -41,7 +41,7 @@ SINCE = """
     SELECT pg_snapshot_xmin(pg_current_snapshot())::text AS seen,
            (SELECT jsonb_agg(DISTINCT c.variant_id) FROM shelf_change c WHERE c.by_transaction >= %s::xid8) AS sizes
 """
-KEPT_SHELVES, KEPT_FOR_S = 8, 6 * 3600.0
+KEPT_SHELVES, KEPT_FOR_S = 16, 6 * 3600.0
 """So many a process, each held against what changed at least so often: changes are kept for a day."""
 MANY = 2_000
 """So many changed sizes are no longer read one by one."""
