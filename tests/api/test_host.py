@@ -181,6 +181,7 @@ MIGRATIONS = [
     "0032_plans_kept",
     "0033_learning_grows",
     "0034_shelf_kept",
+    "0035_core_says",
 ]  # fmt: skip
 
 

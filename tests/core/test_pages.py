@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import json
+from pathlib import Path
+
 import pytest
 
 from kalon.core.rules.spec import RULES
@@ -44,6 +47,7 @@ def test_the_page_of_schools_is_current() -> None:
     assert schools.PAGE.read_text() == schools.page()
 
 
-def test_the_interface_draws_every_sport_as_the_core_has_it() -> None:
+@pytest.mark.parametrize("file", interface.WRITTEN, ids=lambda file: file.name)
+def test_the_interface_draws_as_the_core_has_it(file: Path) -> None:
     """`python -m tests.core.interface` writes it."""
-    assert interface.FILE.read_text() == interface.text()
+    assert json.loads(file.read_text()) == json.loads(interface.text(file))

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import itertools
 import math
-from datetime import date
+from datetime import date, timedelta
 from random import Random
 from typing import Any
 
 import pytest
 
 from kalon.core.care.breakin import BreakInIn, ZonePress, breakin, by_zone
-from kalon.core.care.day import IN_THE_CALENDAR, KINDS, day_place, day_text
+from kalon.core.care.day import KINDS, day_place, day_text, when
 from kalon.core.match.gives import in_a_word, older
 from kalon.core.match.judged import judge
 from kalon.core.match.plain import OFF, WITHOUT, having, lacks, means
@@ -173,8 +173,26 @@ def test_what_the_day_says() -> None:
     assert "near its end" in day_text("wear", DETAILS["wear"] | {"worn_h": 120.0})
     assert day_text("event", DETAILS["event"]) == "Orvane Tern won't be ready before 5 December: the old pair plays."
     assert day_text("open", DETAILS["open"]) == "Football, event on 3 December: waits at Trial."
-    assert set(IN_THE_CALENDAR) < set(KINDS)
     assert day_place("gap", DETAILS["gap"]) == "/stockroom?find=Orvane+Tern"
+
+
+@pytest.mark.parametrize(
+    ("kind", "days", "said", "late"),
+    [
+        ("follow_up", -1, "a day late", True), ("follow_up", -12, "12 days late", True), ("wear", 0, "today", False),
+        ("junior", 1, "tomorrow", False), ("event", 9, "in 9 days", False), ("ready", -1, "yesterday", False),
+        ("ready", 3, "in 3 days", False), ("open", -4, "4 days ago", False), ("transfer", 2, "today", False),
+        ("gap", -1, "yesterday", False), ("arrival", -2, "2 days ago", False),
+    ],
+)  # fmt: skip
+def test_what_is_due_is_late_and_what_began_is_so_many_days_old(kind: Any, days: int, said: str, late: bool) -> None:
+    assert when(kind, TODAY + timedelta(days=days), TODAY) == (said, late)
+
+
+def test_a_calendar_holds_what_has_a_day_and_the_line_of_days_what_one_looks_at() -> None:
+    assert {k for k, of in KINDS.items() if not of.in_calendar} == {"transfer", "open", "gap"}
+    assert {k for k, of in KINDS.items() if of.drawn == "see"} == {"follow_up"}
+    assert all(of.timed != "since" for of in KINDS.values() if of.drawn != "none")
 
 
 # --- lists of names

@@ -19,7 +19,8 @@ from kalon.core.sheets import cells, labels, words
 from kalon.core.sheets.asked import Asked
 from kalon.core.sheets.columns import FIELD_NAMES, FIELDS, by_heading, guess, heading_row
 from kalon.core.sheets.lines import Read, Settings, read_lines
-from kalon.core.sizes import SOLD, STEP, label_text, last_of
+from kalon.core.sizes import label_text, last_of
+from kalon.core.systems import SIZE_SYSTEMS
 from kalon.files.sheets import RISKY, plain_cell, read_table, safe_cell, write
 
 HEADINGS = ["Brand", "Model", "Sport", "EU size", "Qty", "RRP", "EAN"]
@@ -72,16 +73,16 @@ def test_what_is_no_size_is_said_to_be_none(text: str, system: Any) -> None:
         labels.size(text, system)
 
 
-@given(st.sampled_from(sorted(SOLD)), st.integers(0, 200))
+@given(st.sampled_from(sorted(SIZE_SYSTEMS)), st.integers(0, 200))
 def test_neighbouring_labels_never_share_an_eu_label(system: Any, step: int) -> None:
     """So a size is known by its EU label, whichever system its box uses."""
-    low, high = SOLD[system]
-    label = low + step * STEP[system]
-    if label + STEP[system] > high:
+    of = SIZE_SYSTEMS[system]
+    label = of.low + step * of.step
+    if label + of.step > of.high:
         return
     names = {"eu": "EU", "uk": "UK", "us_men": "US", "us_women": "US W", "uk_child": "UK child", "us_child": "US child", "jp_cm": "JP",
              "mondopoint_mm": "Mondopoint"}  # fmt: skip
-    first, second = (labels.size(f"{names[system]} {v:g}", None) for v in (label, label + STEP[system]))
+    first, second = (labels.size(f"{names[system]} {v:g}", None) for v in (label, label + of.step))
     assert first.eu_label < second.eu_label
     assert abs(first.eu_label * 20 / 3 - last_of(system, label)) <= 20 / 3 / 4 + 1e-6
 

@@ -2,23 +2,28 @@
 
 from __future__ import annotations
 
+import re
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from kalon.core import sizes, systems
 from kalon.core.errors import BadInput, read
+from kalon.core.sheets import labels
+from kalon.core.shoes import inner
 from kalon.core.sizes import (
-    SOLD,
-    STEP,
-    SYSTEMS,
     SizeConvertIn,
-    System,
     foot_by_label,
     label_of,
     last_of,
     nearest_sold,
     size_convert,
 )
+from kalon.core.systems import SIZE_SYSTEMS, SYSTEMS, SizeSystem, System
 from kalon.core.units import HALF_UK_MM, inch_to_mm, mm_to_inch
 
 
@@ -78,12 +83,12 @@ def test_no_child_size_is_named_for_an_adult() -> None:
 
 @pytest.mark.parametrize("system", SYSTEMS)
 def test_nearest_is_on_the_grid_and_near(system: System) -> None:
-    low, high = SOLD[system]
-    for tenth in range(int(low * 10), int(high * 10)):
+    of = SIZE_SYSTEMS[system]
+    for tenth in range(int(of.low * 10), int(of.high * 10)):
         near = nearest_sold(system, tenth / 10)
         assert near is not None
-        assert near % STEP[system] == 0
-        assert abs(near - tenth / 10) <= STEP[system] / 2 + 1e-9
+        assert near % of.step == 0
+        assert abs(near - tenth / 10) <= of.step / 2 + 1e-9
 
 
 @pytest.mark.parametrize(
@@ -114,3 +119,57 @@ def test_impossible_input_is_refused_by_field(given_: dict[str, object], field: 
 def test_a_size_typed_as_a_foot_is_on_the_systems_line(system: System, label: float) -> None:
     per_size, at_zero = foot_by_label(system)
     assert at_zero + label * per_size == pytest.approx(last_of(system, label) - 15)  # house default: the allowance
+
+
+ROOT = Path(__file__).parents[2]
+
+
+@pytest.mark.parametrize("system", [s for s in SYSTEMS if s not in ("eu", "uk")])
+def test_a_size_system_is_named_in_one_file(system: System) -> None:
+    """But the two the shelf and the tax begin with, the demo, steps of the database and what is written from the core."""
+    named = [
+        str(path.relative_to(ROOT))
+        for where in ("src/kalon", "web/src")
+        for path in (ROOT / where).rglob("*.*")
+        if path.suffix in (".py", ".ts", ".tsx") and "demo" not in path.parts and path.name != "schema.d.ts"
+        and re.search(rf'["\']{system}["\']', path.read_text(encoding="utf-8"))
+    ]  # fmt: skip
+    assert named == ["src/kalon/core/systems.py"]
+
+
+def test_a_system_more_is_read_in_lists_over_blocks_and_under_the_hand(monkeypatch: pytest.MonkeyPatch) -> None:
+    """An entry alone: its own cells, columns and letters. It is one nobody has, ten to the inch."""
+    entries = dict(SIZE_SYSTEMS)
+    ours: Any = "tenths"
+    entries[ours] = SizeSystem("Tenths", 2.54, 0, 1, 60, 130, land=("tenths",), words=("tenths", "10ths"),
+                               headings=("tenths",), middle_letter="C")  # fmt: skip
+    for module in (systems, sizes):
+        monkeypatch.setattr(module, "SIZE_SYSTEMS", entries)
+    monkeypatch.setattr(inner, "SIZE_SYSTEMS", entries)
+    assert sizes.last_of(ours, 100) == pytest.approx(254.0)
+    assert sizes.label_words(ours, 100) == "Tenths 100"
+    assert inner.width_step_mm("D", ours) == pytest.approx(inner.LETTER_MM)
+    with pytest.raises(ValueError, match="tenths"):
+        systems.check_systems()
+    monkeypatch.setattr(systems, "SYSTEMS", (*SYSTEMS, ours))
+    systems.check_systems()
+    entries["uk"] = replace(entries["uk"], words=("uk", "tenths"))
+    with pytest.raises(ValueError, match="called alike"):
+        systems.check_systems()
+
+
+# From memory: what each land's boxes of one last of 280 mm say, and ISO 9407's own definition of Mondopoint.
+@pytest.mark.parametrize(
+    ("system", "label"),
+    [("eu", 42), ("uk", 8.071), ("us_men", 9.071), ("us_women", 10.571), ("uk_child", 21.071), ("us_child", 22.071),
+     ("jp_cm", 26.5), ("mondopoint_mm", 265)],
+)  # fmt: skip
+def test_one_last_in_every_system(system: System, label: float) -> None:
+    assert label_of(system, 280.0) == pytest.approx(label, abs=5e-4)
+
+
+def test_a_bare_number_is_of_a_system_only_where_it_can_be_no_other() -> None:
+    assert {n: labels.by_value(n) for n in (15, 16, 20, 21, 33, 33.5, 42, 52, 60, 99, 100, 340, 341)} == {
+        15: None, 16: "eu", 20: None, 21: None, 33: None, 33.5: "eu", 42: "eu", 52: "eu", 60: None, 99: None,
+        100: "mondopoint_mm", 340: "mondopoint_mm", 341: None,
+    }  # fmt: skip

@@ -24,6 +24,7 @@ from .. import __version__
 from ..core.errors import KalonError, from_findings
 from ..core.rules.spec import check_rulebook
 from ..core.sports.every import check_sports
+from ..core.systems import check_systems
 from ..files import workers
 from ..store.database import CONNECTIONS, Full, open_pool, transaction
 from ..store.migrate import pending
@@ -89,6 +90,7 @@ def _logging() -> None:
 @asynccontextmanager
 async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
     check_sports()
+    check_systems()
     check_rulebook()
     to_thread.current_default_thread_limiter().total_tokens = CONNECTIONS
     app.state.pool = open_pool(os.environ["KALON_DATABASE_URL"])

@@ -55,6 +55,7 @@ def day_calendar(shop: str, rows: Sequence[dict[str, Any]]) -> bytes:
     for row in rows:
         text = day_text(row["kind"], row["detail"])
         name = _short(row["name"])
-        head = f"{KINDS[row['kind']]}: {name}" if name else KINDS[row["kind"]]
+        title = KINDS[row["kind"]].title
+        head = f"{title}: {name}" if name else title
         _all_day(calendar, f"{row['key']}@kalon", row["on_day"], head, text)
     return bytes(calendar.to_ical())

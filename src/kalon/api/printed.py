@@ -19,6 +19,7 @@ from ..core.care.breakin import BreakInOut
 from ..core.fit.size import WORDS, ZONE_NAMES
 from ..core.money import Money
 from ..core.rules.words import SPORTS
+from ..core.systems import KEPT, SIZE_SYSTEMS
 
 FONTS = Path(__file__).parent / "fonts"
 GRAPHITE, MADDER, FAINT = HexColor("#2b2a27"), HexColor("#8f2436"), HexColor("#8a8375")
@@ -159,7 +160,8 @@ def fit_sheet_pdf(sheet: dict[str, Any], paper: Paper = "a4") -> bytes:
     body, head, title = style(9.5), style(11, bold=True, before=8), style(18, bold=True)
     plan = BreakInOut.model_validate(sheet["break_in"])
     size = sheet["size"]
-    also = " · ".join(f"{k.replace('_', ' ')} {v:g}" for k, v in size["nearest"].items() if k in ("uk", "us_men"))
+    near = size["nearest"]
+    also = " · ".join(f"{of.card} {near[s]:g}" for s, of in SIZE_SYSTEMS.items() if of.card and s in near and s != KEPT)
     words = SPORTS[sheet["brief"]["sport"]]
     what = next(d.text for d in words.disciplines if d.value == sheet["brief"]["discipline"])
     story: list[Flowable] = [

@@ -43,7 +43,7 @@ from ..core.sheets.lines import Settings, Verdict
 from ..core.shoes.anatomy import Part
 from ..core.shoes.inner import LIMITS_MM, InnerOut
 from ..core.shoes.made import Made
-from ..core.sizes import System
+from ..core.systems import System
 from ..core.takings.journal import Became, Kind
 
 MOST_VERSIONS = 1_000_000_000
@@ -274,7 +274,7 @@ class Vocabulary(Wire):
     pinches: dict[str, str]
     room_scale: ScaleOut
     features: dict[str, FeatureOut]
-    foot_by_label: dict[Literal["eu", "uk"], FootByLabel]
+    foot_by_label: dict[System, FootByLabel]
 
 
 class AthleteIn(Wire):
@@ -802,6 +802,8 @@ class SpecView(Wire):
     present: dict[str, Lies]
     moved: list[str]
     hands: dict[str, HandOut]
+    foot_mm: float
+    """The foot the shoe is for, and drawn for."""
     house_version: int
     newest_house: int
 

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from ..core.care.again import AgainOut
 from ..core.care.breakin import BreakInOut
-from ..core.care.day import DayKind
+from ..core.care.day import DayKind, Drawn
 from ..core.care.lives import Learnt
 from ..core.care.seen import SeenPart, WearSeenOut
 from ..core.care.wear import Life, WearOut
@@ -276,6 +276,10 @@ class DayItem(Wire):
     """The event an open fitting is for, or a pair has to be ready by."""
     text: str
     place: str
+    when: str
+    """Its day, or the one it was put off to, as one says it today."""
+    late: bool
+    drawn: Drawn
 
 
 class BeginItem(Wire):

@@ -9,7 +9,7 @@ from uuid import UUID
 from pydantic import Field
 
 from ..core.contract import Day
-from ..core.sizes import System
+from ..core.systems import System
 from ..store.purchases import MOST_LINES
 from .schemas import Wire, Written
 

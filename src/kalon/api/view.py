@@ -158,6 +158,7 @@ def spec_view(cx: Cx, fitting_id: UUID, sets: dict[str, Any] | None = None) -> S
         present=lies(case.brief.present, case.brief.sport),
         moved=changes(on.spec, spec) if sets else [],
         hands={n: HandOut(by=r["by"], at=r["at"]) for n, r in hands.items() if _by_hand(spec, n)},
+        foot_mm=case.foot_mm,
         house_version=case.house.version,
         newest_house=on.now.version,
     )

@@ -9,6 +9,7 @@ from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import Any
 
+from ..core.systems import SYSTEMS
 from .common import Add, database, say, up_to_date
 
 
@@ -102,9 +103,7 @@ def add(add: Add) -> None:
     p.add_argument("file", type=Path)
     p.add_argument("--sport", help="the sport of every line that names none")
     p.add_argument("--maker", help="the maker of every line that names none")
-    p.add_argument(
-        "--system", help="the size system: eu, uk, us_men, us_women, uk_child, us_child, jp_cm, mondopoint_mm"
-    )
+    p.add_argument("--system", help=f"the size system: {', '.join(SYSTEMS)}")
     p.add_argument("--pairs", choices=["received", "counted", "ignored"], help="what a number of pairs means")
     p.add_argument("--sheet", help="the sheet of a workbook; else the first that holds a list")
     p.add_argument("--currency", dest="list_currency", help="what its prices are in, where its cells don't say")

@@ -14,7 +14,8 @@ from pydantic import Field, field_validator, model_validator
 
 from .contract import Contract, Mark
 from .money import Money, nearest
-from .sizes import System, label_of, last_of, printed
+from .sizes import label_of, last_of, printed
+from .systems import System
 
 
 @dataclass(frozen=True)

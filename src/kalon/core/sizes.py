@@ -4,42 +4,18 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from typing import Any, Literal, get_args
+from typing import Any
 
 from pydantic import Field, model_validator
 
 from .contract import Contract, Positive
-from .units import INCH_MM
+from .systems import SIZE_SYSTEMS, SYSTEMS, US_WOMEN_AHEAD_OF_MEN, System
 
-System = Literal["eu", "uk", "us_men", "us_women", "uk_child", "us_child", "jp_cm", "mondopoint_mm"]
-SYSTEMS: tuple[System, ...] = get_args(System)
-
-PARIS_POINT_MM = 20 / 3
-BARLEYCORNS_PER_INCH = 3
-UK_ADULT_ZERO = 25
-UK_CHILD_ZERO = 12
-US_MEN_AHEAD_OF_UK = 1
-US_WOMEN_AHEAD_OF_MEN = 1.5
-"""What most makers have; others one or two. From memory."""
-US_CHILD_ZERO = 11
-"""From memory."""
 DEFAULT_ALLOWANCE_MM = 15.0
 """House default: how much longer a last is than the foot that ISO 9407 and JP labels state."""
 
 STREET_ROOM_MM = 13.5
 """Room at the toe of a street shoe that fits, in length: what a size is said against. House default."""
-
-STEP: dict[System, float] = {
-    "eu": 0.5, "uk": 0.5, "us_men": 0.5, "us_women": 0.5, "uk_child": 0.5, "us_child": 0.5, "jp_cm": 0.5,
-    "mondopoint_mm": 5,
-}  # fmt: skip
-"""The steps sizes are sold in. House default."""
-
-SOLD: dict[System, tuple[float, float]] = {
-    "eu": (16, 52), "uk": (1, 17), "us_men": (1, 18), "us_women": (3, 19), "uk_child": (0, 13.5),
-    "us_child": (0, 13.5), "jp_cm": (10, 34), "mondopoint_mm": (100, 340),
-}  # fmt: skip
-"""Smallest and largest label sold. House default."""
 
 SHORTEST_LAST_MM, LONGEST_LAST_MM = 80.0, 400.0
 
@@ -80,23 +56,9 @@ def last_of(
     women_ahead: float = US_WOMEN_AHEAD_OF_MEN,
 ) -> float:
     """Length in mm of the last a label stands for; `women_ahead` is the maker's own step of US women's sizes."""
-    match system:
-        case "eu":
-            return label * PARIS_POINT_MM
-        case "uk":
-            return (label + UK_ADULT_ZERO) / BARLEYCORNS_PER_INCH * INCH_MM
-        case "uk_child":
-            return (label + UK_CHILD_ZERO) / BARLEYCORNS_PER_INCH * INCH_MM
-        case "us_child":
-            return (label + US_CHILD_ZERO) / BARLEYCORNS_PER_INCH * INCH_MM
-        case "us_men":
-            return last_of("uk", label - US_MEN_AHEAD_OF_UK)
-        case "us_women":
-            return last_of("us_men", label - women_ahead)
-        case "jp_cm":
-            return label * 10 + allowance_mm
-        case "mondopoint_mm":
-            return label + allowance_mm
+    of = SIZE_SYSTEMS[system]
+    ahead = women_ahead - of.own_step if of.own_step else 0.0
+    return (label - ahead + of.zero) * of.mm + (allowance_mm if of.of_foot else 0.0)
 
 
 def foot_by_label(system: System, allowance_mm: float = DEFAULT_ALLOWANCE_MM) -> tuple[float, float]:
@@ -119,7 +81,8 @@ def label_of(
 
 def printed(system: System, label: float) -> float:
     """The label that would be printed for an exact one, however small or large; of two that are as near the larger."""
-    return math.floor(label / STEP[system] + 0.5 + TIE) * STEP[system]
+    step = SIZE_SYSTEMS[system].step
+    return math.floor(label / step + 0.5 + TIE) * step
 
 
 TIE = 1e-9
@@ -133,16 +96,10 @@ def label_text(label: float) -> str:
     return f"{int(label)}{third}" if third else f"{round(label, 2):g}"
 
 
-NAMES: dict[System, str] = {
-    "eu": "EU", "uk": "UK", "us_men": "US men", "us_women": "US women", "uk_child": "UK child", "us_child": "US child",
-    "jp_cm": "JP cm", "mondopoint_mm": "Mondopoint mm",
-}  # fmt: skip
-"""What size systems are called before a label."""
-
-
 def label_words(system: System, label: float) -> str:
     """A size as its box has it, with its system: `EU 45⅓`."""
-    return f"{NAMES[system]} {label_text(label)}"
+    of = SIZE_SYSTEMS[system]
+    return " ".join(part for part in (of.name, of.unit, label_text(label)) if part)
 
 
 def on_the_box(of: Mapping[str, Any]) -> str:
@@ -154,8 +111,8 @@ def on_the_box(of: Mapping[str, Any]) -> str:
 def nearest_sold(system: System, label: float) -> float | None:
     """The label sold that is nearest to an exact one; none where the system doesn't go so far."""
     near = printed(system, label)
-    low, high = SOLD[system]
-    return near if low <= near <= high else None
+    of = SIZE_SYSTEMS[system]
+    return near if of.low <= near <= of.high else None
 
 
 def size_convert(given: SizeConvertIn) -> SizeConvertOut:

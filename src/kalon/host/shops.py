@@ -8,12 +8,12 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any, get_args
+from typing import Any
 
 from ..core.errors import BadInput, Conflict, KalonError, NotFound
 from ..core.house import House
 from ..core.sheets.cells import CURRENCIES
-from ..core.sizes import System
+from ..core.systems import SYSTEMS
 from ..store import house, staff
 from ..store.database import Cx, Row, Who
 from ..store.shop import known_zones
@@ -21,7 +21,6 @@ from ..store.staff import act_as, digest
 
 Ask = Callable[[str], str]
 Tell = Callable[[str], None]
-SYSTEMS: tuple[str, ...] = get_args(System)
 
 
 def machine_zone() -> str:

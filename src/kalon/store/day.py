@@ -8,7 +8,7 @@ from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
-from ..core.care.day import BEGIN, waits_at
+from ..core.care.day import BEGIN, KINDS, waits_at
 from ..core.errors import BadInput, Conflict, NotFound, read
 from ..core.feet.gauge import Feet
 from ..core.feet.usual import can_size
@@ -138,8 +138,9 @@ def end_feed(cx: Cx, who: Who, feed_id: UUID) -> None:
 
 def feed(pool: Pool, token: str, address: str) -> tuple[str, list[Row]]:
     """The shop's name and the matters of a calendar. Raises `Over`, or `TooOften`."""
+    kinds = [kind for kind, of in KINDS.items() if of.in_calendar]
     with transaction(pool) as cx:
-        rows = cx.execute("SELECT * FROM feed_day(%s, %s)", [token, address]).fetchall()
+        rows = cx.execute("SELECT * FROM feed_day(%s, %s, %s)", [token, address, kinds]).fetchall()
     if not rows:
         raise Over("This calendar is over, or isn't one.")
     if rows[0]["kind"] == "wait":

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from uuid import UUID
 
+from ..core.care.alike import LIKE, LIKE_BORN_ALIKE
 from ..core.errors import Conflict, NotFound
 from .audit import once, used_elsewhere
 from .database import Cx, Row
@@ -24,7 +25,7 @@ def alike(cx: Cx, athlete_id: UUID, text: str) -> list[Row]:
     if text := text.strip():
         whom, order, given = "athletes_named(%s, %s) found", "a.name, a.id", [text, ALIKE + 1]
     else:
-        whom, given = "athletes_alike(%s, %s) found", [athlete_id, ALIKE, athlete_id]
+        whom, given = "athletes_alike(%s, %s, %s, %s) found", [athlete_id, ALIKE, LIKE, LIKE_BORN_ALIKE, athlete_id]
         order = "similarity(a.name, (SELECT name FROM athlete WHERE id = %s)) DESC, a.id"
     rows = cx.execute(OFFERED.format(whom=whom, order=order), given).fetchall()
     return [r for r in rows if r["id"] != athlete_id][:ALIKE]

@@ -1,23 +1,13 @@
 /** The house as the shop has set it, and sizes in the system it shows. */
 import { useQuery } from "@tanstack/react-query";
 import { euText, labelText } from "../ui/label";
-import { ask, http, type Pair, type Schemas } from "./client";
+import { ask, http, type Pair } from "./client";
+import { SYSTEM_NAMES } from "./sizes";
 
 export const houseKey = ["house"];
 
 export const useHouse = () =>
   useQuery({ queryKey: houseKey, queryFn: () => ask(http.GET("/api/house")), staleTime: 60_000 });
-
-export const SYSTEM_NAMES: Record<Schemas["House"]["size_system"] & string, string> = {
-  eu: "EU",
-  uk: "UK",
-  us_men: "US men",
-  us_women: "US women",
-  uk_child: "UK child",
-  us_child: "US child",
-  jp_cm: "JP",
-  mondopoint_mm: "Mondopoint",
-};
 
 /** Writes a pair's size: EU, as the shelves are kept, and beside it what its box says, or the system the house shows. */
 export function useSizeWord(): (

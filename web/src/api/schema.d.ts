@@ -4780,6 +4780,15 @@ export interface components {
             text: string;
             /** Place */
             place: string;
+            /** When */
+            when: string;
+            /** Late */
+            late: boolean;
+            /**
+             * Drawn
+             * @enum {string}
+             */
+            drawn: "see" | "look" | "none";
         };
         /**
          * DayMark
@@ -5044,9 +5053,8 @@ export interface components {
             /**
              * Units
              * @default mm
-             * @enum {string}
              */
-            units: "mm" | "inch" | "eu" | "uk";
+            units: ("mm" | "inch") | ("eu" | "uk" | "us_men" | "us_women" | "uk_child" | "us_child" | "jp_cm" | "mondopoint_mm");
             /**
              * Effort
              * @default rested
@@ -10176,6 +10184,8 @@ export interface components {
             hands: {
                 [key: string]: components["schemas"]["HandOut"];
             };
+            /** Foot Mm */
+            foot_mm: number;
             /** House Version */
             house_version: number;
             /** Newest House */

@@ -1,4 +1,5 @@
 /** A shoe an athlete says they wear, and how it fits. */
+import { ASKED } from "../api/sizes";
 import { factsOf, SPORTS } from "../api/sports";
 import { Button } from "../ui/Button";
 import { OneOf } from "../ui/choice";
@@ -8,14 +9,6 @@ import { TextField } from "../ui/TextField";
 import type { Answers } from "./away";
 
 export type Shoe = Answers["worn"][number];
-
-const SYSTEMS = [
-  ["eu", "EU"],
-  ["uk", "UK"],
-  ["us_men", "US men's"],
-  ["us_women", "US women's"],
-  ["mondopoint_mm", "mm"],
-] as const;
 
 const WORN = ["street", ...SPORTS] as const;
 
@@ -37,7 +30,7 @@ export function WornShoe({ shoe, number, onChange, onRemove }: WornProps) {
         <Select
           label="Size in"
           value={shoe.system}
-          options={SYSTEMS.map(([value, text]) => ({ value, text }))}
+          options={ASKED}
           onChange={(system) => onChange({ system: system as Shoe["system"] })}
         />
         <NumberField

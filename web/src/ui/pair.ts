@@ -1,5 +1,5 @@
 /** What is said of a pair, where something may not be known of it. */
-import { SYSTEM_NAMES } from "../api/house";
+import { SYSTEM_NAMES } from "../api/sizes";
 import { useVocabulary } from "../api/vocabulary";
 import { labelText } from "./label";
 

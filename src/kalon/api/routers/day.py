@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from datetime import datetime, time, timedelta
+from datetime import date, datetime, time, timedelta
 from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Path, Query, Request, Response
 
-from ...core.care.day import BEGIN, KINDS, day_place, day_text
+from ...core.care.day import BEGIN, KINDS, day_place, day_text, when
 from ...core.errors import BadInput
 from ...store import day, house, pairs, shop
 from ...store.database import Row, Who
@@ -20,9 +20,13 @@ Token = Annotated[str, Path(min_length=20, max_length=80, pattern=r"^[A-Za-z0-9_
 KIND_ORDER = list(KINDS)
 
 
-def _item(row: Row, who: Who) -> DayItem:
+def _item(row: Row, who: Who, now: date) -> DayItem:
     detail = row["detail"] | {"athlete": row["athlete_id"]}
+    word, late = when(row["kind"], row["until"] or row["on_day"], now)
     return DayItem(
+        when=word,
+        late=late,
+        drawn=KINDS[row["kind"]].drawn,
         kind=row["kind"],
         key=row["key"],
         on_day=row["on_day"],
@@ -48,10 +52,12 @@ def today(desk: Anyone, days: Annotated[int, Query(ge=1, le=90)] = day.AHEAD_DAY
         rows = day.items(cx, desk.who, now, now + timedelta(days=days), midnight)
         undone = day.still_to_do(cx) if desk.who.role == "manager" else []
     rows.sort(key=lambda r: (KIND_ORDER.index(r["kind"]), r["until"] or r["on_day"], r["key"]))
-    done = [_item(r, desk.who) for r in rows if r["done"]]
-    items = [_item(r, desk.who) for r in rows if not r["done"]]
+    done = [_item(r, desk.who, now) for r in rows if r["done"]]
+    items = [_item(r, desk.who, now) for r in rows if not r["done"]]
     begin = [BeginItem(key=key, text=BEGIN[key][0], place=BEGIN[key][1]) for key in undone]
-    return TodayOut(today=now, kinds=KINDS, items=items, done=done, begin=begin)
+    return TodayOut(
+        today=now, kinds={kind: of.title for kind, of in KINDS.items()}, items=items, done=done, begin=begin
+    )
 
 
 @router.post("/today/marks", status_code=204)

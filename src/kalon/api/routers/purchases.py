@@ -13,6 +13,7 @@ from starlette.responses import StreamingResponse
 from ...core.errors import BadInput
 from ...core.money import Money
 from ...core.sizes import label_words
+from ...core.systems import SIZE_SYSTEMS
 from ...files import sheets as files
 from ...store import house, purchases, shop, stock, takings
 from ...store.bench import load
@@ -215,9 +216,10 @@ def labels(
 
 
 def _also(row: Row) -> str:
-    words = {"eu": "EU", "uk": "UK", "us_men": "US"}
     found = labels_of(row["eu_label"])
-    return " · ".join(f"{name} {found[s]:g}" for s, name in words.items() if s in found and s != row["system"])
+    return " · ".join(
+        f"{of.card} {found[s]:g}" for s, of in SIZE_SYSTEMS.items() if of.card and s in found and s != row["system"]
+    )
 
 
 @router.get(
@@ -239,8 +241,7 @@ def size_card(desk: Anyone, fitting_id: UUID, paper: Literal["a4", "letter", "ro
         pair = on.sale["pair"]
         lines = [f"{pair['maker']} {pair['name']}",
                  f"{label_words(pair.get('system', 'eu'), pair.get('label') or pair['eu_label'])}, {pair['width']}",
-                 " · ".join(f"{k.replace('_', ' ').upper()} {v:g}" for k, v in labels_of(pair["eu_label"]).items()
-                            if k in ("eu", "uk", "us_men", "us_women"))]  # fmt: skip
+                 _also({"eu_label": pair["eu_label"], "system": None})]  # fmt: skip
     card = {"name": f"{first} {rest[-1][0]}." if rest else first, "shop": desk.who.shop_name,
             "day": f"{on.day_of(on.row['opened_at']):%-d %B %Y}", "feet": ", ".join(lengths),
             "lines": lines}  # fmt: skip

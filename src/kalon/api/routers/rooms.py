@@ -16,7 +16,8 @@ from ...core.rules.words import SPORTS, Option
 from ...core.shoes.anatomy import FEATURES, READ
 from ...core.shoes.hands import HANDS
 from ...core.shoes.meant import of_sport
-from ...core.sizes import System, foot_by_label
+from ...core.sizes import foot_by_label
+from ...core.systems import SIZE_SYSTEMS, System
 from ...store import house, staff
 from ..desk import Anyone, Manager
 from ..schemas import (
@@ -126,7 +127,7 @@ def vocabulary(desk: Anyone) -> Vocabulary:
         pinches=dict(PINCH_NAMES),
         room_scale=ScaleOut(name="Room", unit="mm", low=ROOM_SCALE_MM[0], high=ROOM_SCALE_MM[1]),
         features={slug: FeatureOut(name=f.name, does=f.does, seen=f.seen, part=f.part) for slug, f in FEATURES.items()},
-        foot_by_label={"eu": _foot_by_label("eu"), "uk": _foot_by_label("uk")},
+        foot_by_label={s: _foot_by_label(s) for s, of in SIZE_SYSTEMS.items() if of.typed},
     )
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from datetime import date
 from typing import Any, Literal
 
@@ -10,16 +11,32 @@ from ..rules.words import SPORTS
 from ..sizes import on_the_box
 
 DayKind = Literal["follow_up", "arrival", "transfer", "ready", "event", "junior", "wear", "open", "gap"]
-KINDS: dict[DayKind, str] = {
-    "arrival": "Pairs that came, to check",
-    "event": "Events that come before the pair is ready",
-    "follow_up": "To see again",
-    "ready": "Broken in",
-    "wear": "Pairs to look at",
-    "junior": "Young feet to measure",
-    "transfer": "Orders and sister shops",
-    "open": "Fittings left open",
-    "gap": "Gaps in the shelf",
+Timed = Literal["due", "since", "from"]
+"""What the day of a matter is: when it is due, when it began, or from when it can be done."""
+Drawn = Literal["see", "look", "none"]
+"""How it is drawn on the line of days: somebody to see again, something to look at, or not by a day of its own."""
+
+
+@dataclass(frozen=True)
+class Matters:
+    """A kind of matters: its heading, what their day is, how they are drawn, whether they belong in a calendar."""
+
+    title: str
+    timed: Timed = "due"
+    drawn: Drawn = "none"
+    in_calendar: bool = True
+
+
+KINDS: dict[DayKind, Matters] = {
+    "arrival": Matters("Pairs that came, to check", "since"),
+    "event": Matters("Events that come before the pair is ready"),
+    "follow_up": Matters("To see again", drawn="see"),
+    "ready": Matters("Broken in", "from", "look"),
+    "wear": Matters("Pairs to look at", drawn="look"),
+    "junior": Matters("Young feet to measure", drawn="look"),
+    "transfer": Matters("Orders and sister shops", "since", in_calendar=False),
+    "open": Matters("Fittings left open", "since", in_calendar=False),
+    "gap": Matters("Gaps in the shelf", "since", in_calendar=False),
 }
 """What stands in the day, in the order a fitter takes it up."""
 BEGIN: dict[str, tuple[str, str]] = {
@@ -33,8 +50,6 @@ BEGIN: dict[str, tuple[str, str]] = {
     "begin:backup": ("Write a backup on another disk, and bring it in once to see that it holds", ""),
 }
 """What a new shop's manager has still to do: said until it is done, and where. A backup is made at the machine."""
-IN_THE_CALENDAR: tuple[DayKind, ...] = ("follow_up", "ready", "event", "junior", "wear", "arrival")
-"""What is worth an entry of its own in a calendar."""
 WAITS_AT = ("feet", "brief", "pull", "trial")
 """The stations a fitting left open may wait at, before Settle. What is to acknowledge at Spec isn't looked at for it:
 that takes the whole spec."""
@@ -54,6 +69,19 @@ STATES = {
 def _pair(detail: Mapping[str, Any]) -> str:
     box = detail.get("box") or (on_the_box({**detail, "eu_label": detail["size"]}) if detail.get("size") else "")
     return f"{detail.get('pair') or 'A pair'} {box}".rstrip()
+
+
+def when(kind: DayKind, on: date, today: date) -> tuple[str, bool]:
+    """A matter's day as one says it today, and whether it is late: only what is due can be."""
+    days = (on - today).days
+    timed = KINDS[kind].timed
+    if days < 0 and timed != "due":
+        return ("yesterday" if days == -1 else f"{-days} days ago"), False
+    if days < 0:
+        return ("a day late" if days == -1 else f"{-days} days late"), True
+    if days == 0 or timed == "since":
+        return "today", False
+    return ("tomorrow" if days == 1 else f"in {days} days"), False
 
 
 def waits_at(done: Mapping[str, bool]) -> str:

@@ -11,6 +11,7 @@ from pydantic import Field
 
 from ..contract import SIDES, Contract, Side
 from ..errors import unit_of
+from ..systems import System
 from ..units import HALF_UK_MM
 from .cautions import FeetConcern, FootCaution, cautions_of
 
@@ -117,7 +118,7 @@ class Feet(Contract):
     sock: Sock = "thin"
     time_of_day: str | None = Field(None, pattern=r"^([01]\d|2[0-3]):[0-5]\d$")
     stance: Stance = "standing"
-    units: Literal["mm", "inch", "eu", "uk"] = "mm"
+    units: Literal["mm", "inch"] | System = "mm"
     """What numbers are typed in; with a size system, lengths only."""
     effort: Literal["rested", "after_effort"] = "rested"
     wounds_or_numbness: bool = False

@@ -9,8 +9,9 @@ from pydantic import Field
 from ..contract import Contract
 from ..errors import AtField, BadInput
 from ..shoes.inner import Offset
-from ..sizes import STREET_ROOM_MM, System
+from ..sizes import STREET_ROOM_MM
 from ..sports.words import Sport
+from ..systems import System
 from .worn import FootFromWornIn, FootFromWornOut, Traced, WornShoe, foot_from_worn
 
 

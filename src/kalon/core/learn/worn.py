@@ -13,9 +13,10 @@ from ..errors import AtField
 from ..feet.usual import OF_BALL_WIDTH, OF_LENGTH
 from ..fit.foot import FIT_ZONES
 from ..shoes.inner import SPREADS, Offset
-from ..sizes import SHORTEST_LAST_MM, STREET_ROOM_MM, System, last_of
+from ..sizes import SHORTEST_LAST_MM, STREET_ROOM_MM, last_of
 from ..sports.every import EVERY
 from ..sports.words import Sport
+from ..systems import System
 from .given import Learned
 from .linear import NO_EFFECT, Effects, Seen
 from .observe import ALL, VERDICT_SIGMA_MM, VERDICTS, Told, Verdict, band_of

@@ -52,6 +52,21 @@ def _slack(c: Case) -> Slack:
     return facts_of(c.brief.sport).slack
 
 
+def _foam(c: Case) -> bool:
+    return facts_of(c.brief.sport).foam
+
+
+def _own(c: Case, care: str) -> bool:
+    """Whether the sport's own rules answer this."""
+    return care in facts_of(c.brief.sport).own_cares
+
+
+def _sized_up(c: Case) -> bool:
+    """Whether the side taken of a school gives room by itself."""
+    found = facts_of(c.brief.sport).sized_up
+    return found is not None and c.school(found[0]) == found[1]
+
+
 def _held(c: Case) -> bool:
     """Whether a foot that slides does harm here: in cuts, and under a bar."""
     return _slack(c) == "little" or c.does(*UNDER_LOAD)
@@ -201,15 +216,15 @@ RULES: tuple[Rule, ...] = (
                     *((Want("shank", 0.3),) if _has_insole(c) else (Rank("midsole", "full", 0.3),)),
                     *((Want("bridged_midsole", 0.3),) if c.does(*RUNS) else ())),
          "A low arch wants more structure: less wringing, a firmer heel.", "CP"),
-    Rule("feet.high_arch", lambda c: c.arch("high") and c.brief.sport not in ("court", "cycling")
+    Rule("feet.high_arch", lambda c: c.arch("high") and not _own(c, "high_arch")
          and not c.does(*UNDER_LOAD), (Move("cushion", 0.5, 0.5),),
          "A high, stiff arch wants more cushion; and never a flat-arched shoe under it.", "CP"),
     Rule("feet.high_arch_loaded", lambda c: c.arch("high") and c.does(*UNDER_LOAD),
          (Want("removable_insole", 0.4), Caution("feet")),
          "A high arch under load: an insole that carries it, firm; no foam, which sways under a bar.", "CP"),
-    Rule("feet.older", lambda c: c.has("older") and c.brief.sport in ("court", "field"),
+    Rule("feet.older", lambda c: c.has("older") and _foam(c),
          (Move("cushion", 0.4, 0.6),), lambda c: f"{_older(c)}: a little more cushion.", "HD"),
-    Rule("caution.older", lambda c: c.has("older") and c.brief.sport not in ("football", "court", "field"),
+    Rule("caution.older", lambda c: c.has("older") and not _foam(c) and not _own(c, "older"),
          (Caution("history"),), lambda c: f"{_older(c)}: comfort before performance, and build up slowly.", "HD"),
     Rule("feet.arch", lambda c: _one_arch(c) is not None, _arch_band, lambda c: ARCH_TEXTS[_one_arch(c) or "medium"],
          "CP"),
@@ -222,11 +237,11 @@ RULES: tuple[Rule, ...] = (
     Rule("feet.orthosis_deep", lambda c: c.has("orthosis") and _has_insole(c),
          (Move("collar_mm", 2, 4), Move("heel_counter", 0.3, 0.3)),
          "A prescribed insole lifts the heel by 3–6 mm: a deep heel, or it slips.", "MEM"),
-    Rule("feet.ankle_brace", lambda c: c.has("ankle") and c.brief.sport not in ("climbing", "cycling", "ice"),
+    Rule("feet.ankle_brace", lambda c: c.has("ankle") and facts_of(c.brief.sport).turns_ankles,
          (Caution("history"),),
          "A sprained ankle: a brace or tape for a year about halves its return; if one is worn, fit with it in.",
          "MEM"),
-    Rule("feet.forefoot_box", lambda c: c.has("forefoot") and c.brief.sport != "climbing",
+    Rule("feet.forefoot_box", lambda c: c.has("forefoot") and facts_of(c.brief.sport).toes_spread,
          (Move("toe_box_mm", 2, 3), Caution("history")),
          "A sore ball or a neuroma: wide over the toes, and a pad behind the heads of the toes, not under them.",
          "MEM"),
@@ -238,15 +253,12 @@ RULES: tuple[Rule, ...] = (
     Rule("feet.leg_length", lambda c: c.has("leg_length"), (Caution("note"),),
          lambda c: f"Legs of unlike length{c.concerns['leg_length'].said}: from about 6 mm a shim; a clinician says "
          "how much.", "MEM"),
-    Rule("feet.very_heavy", lambda c: (c.brief.body_kg >= VERY_HEAVY_KG and c.brief.sport in ("court", "field"))
-         or (c.brief.body_kg >= VERY_HEAVY_KG and c.does(*RUNS, "mixed_training")),
-         lambda c: (*((Move("heel_flare", 0.02, 0.02),) if c.brief.sport == "court" else ()),
-                    Weigh("twist_n_mm_per_deg", 0.2), Caution("body_kg")),
+    Rule("feet.very_heavy",
+         lambda c: c.brief.body_kg >= VERY_HEAVY_KG and (_foam(c) or c.does(*RUNS, "mixed_training")),
+         (Move("heel_flare", 0.02, 0.02), Weigh("twist_n_mm_per_deg", 0.2), Caution("body_kg")),
          f"From {VERY_HEAVY_KG:g} kg: firm foam rather than soft, a wide base, and another pair sooner.", "MEM"),
-    Rule("feet.achilles_drop", lambda c: c.has("achilles") and (c.brief.sport in ("court", "field")
-         or c.does(*RUNS)), (Caution("history"),),
-         lambda c: f"Achilles trouble: {_lifts(c)} in both "
-         "shoes ease it, weaned over weeks; a clinician first.",
+    Rule("feet.achilles_drop", lambda c: c.has("achilles") and (_foam(c) or c.does(*RUNS)), (Caution("history"),),
+         lambda c: f"Achilles trouble: {_lifts(c)} in both shoes ease it, weaned over weeks; a clinician first.",
          "MEM"),
     Rule("growing.heel_lift", lambda c: c.growing and c.has("heel_pain") and _has_insole(c), (Caution("history"),),
          "Heel pain at 8 to 14: until a clinician has looked, cushion and a lift of 6–10 mm in both shoes.", "MEM"),
@@ -262,7 +274,7 @@ RULES: tuple[Rule, ...] = (
          lambda c: "A longer shoe weighs more: weight goes with size." if heavier_g(c) > 0
          else "A shorter shoe weighs less: weight goes with size.", "HD"),
     Rule("growing.room", lambda c: c.growing and _slack(c) != "harms"
-         and not (c.brief.sport == "court" and c.school("court_size") == "half_up"), _room_to_grow,
+         and not _sized_up(c), _room_to_grow,
          lambda c: f"Still growing: {LITTLE_TO_GROW_MM:g} mm at most, for slack does harm "
          f"{'in cutting' if _slack(c) == 'little' else 'under load'}." if _held(c)
          else "Still growing: a little more room in front does no harm here.", "HD"),

@@ -11,7 +11,7 @@ from functools import lru_cache
 
 from ..money import MINOR_DIGITS, Money, minor_digits
 from ..shoes.inner import width_step_mm
-from ..sizes import System
+from ..systems import System
 from .plain import plain, short
 
 CURRENCY_SIGNS = {"€": "EUR", "£": "GBP", "$": "USD", "¥": "JPY", "zł": "PLN", "fr.": "CHF"}

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from ..rules.scales import CHOICES, PROPERTIES
 from ..rules.words import SPORTS
 from ..shoes.anatomy import FEATURES
-from ..sizes import System
+from ..systems import KEPT, SIZE_SYSTEMS, System
 from . import cells, labels
 from .plain import plain
 
@@ -75,13 +75,7 @@ FIELD_NAMES: dict[str, str] = {
     **{n: n.capitalize() for n in KIND_FIELDS}, **{n: s.name for n, s in PROPERTIES.items()},
     **{n: f.name for n, f in FEATURES.items()},
 }  # fmt: skip
-SIZE_HEADINGS: dict[str, System] = {
-    "eu": "eu", "eur": "eu", "eu size": "eu", "size eu": "eu", "eur size": "eu", "uk": "uk", "uk size": "uk",
-    "size uk": "uk", "us": "us_men", "us size": "us_men", "us men": "us_men", "us mens": "us_men", "us m": "us_men",
-    "size us": "us_men", "us women": "us_women", "us womens": "us_women", "us w": "us_women", "uk child": "uk_child",
-    "uk kids": "uk_child", "us child": "us_child", "us kids": "us_child", "us youth": "us_men",
-    "jp": "jp_cm", "cm": "jp_cm", "mondopoint": "mondopoint_mm", "mondo": "mondopoint_mm",
-}  # fmt: skip
+SIZE_HEADINGS: dict[str, System] = {word: system for system, of in SIZE_SYSTEMS.items() for word in of.headings}
 
 
 @dataclass(frozen=True)
@@ -129,10 +123,14 @@ def _all_read(reader: Callable[[str], object], values: Sequence[str], least: flo
     return bool(values) and found >= least * len(values)
 
 
+MAY_BE_ANYTHING = 100
+"""A bare 250 may be a length, a price, pairs."""
+
+
 def _size(value: str) -> None:
     found = labels.size(value, None)
-    if found.system == "mondopoint_mm" and not re.search(r"[a-zA-Z]", value):
-        raise ValueError(value)  # a bare 250 may be anything
+    if found.label >= MAY_BE_ANYTHING and not re.search(r"[a-zA-Z]", value):
+        raise ValueError(value)
 
 
 def by_content(values: Sequence[str]) -> str | None:
@@ -191,7 +189,7 @@ def guess(headings: Sequence[str], rows: Sequence[Sequence[str]]) -> list[Column
     Of several size columns the EU one counts: no column of the others is lost, they are kept as written."""
     found: list[Column] = []
     named = [by_heading(h) for h in headings]
-    eu = next((i for i, n in enumerate(named) if n and n[0] == "size" and n[1] == "eu"), None)
+    eu = next((i for i, n in enumerate(named) if n and n[0] == "size" and n[1] == KEPT), None)
     taken: set[str] = set()
     model = _model_column(headings, named, rows)
     for i, heading in enumerate(headings):

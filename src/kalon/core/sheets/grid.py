@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from ..sizes import System
+from ..systems import SIZE_SYSTEMS, People, System
 from . import labels, words
 from .colours import ONE
 from .columns import SIZE_HEADINGS, bare, by_heading
@@ -26,15 +26,12 @@ MOST_WORDS = 0.2
 SUMS = {"total", "totals", "sum", "summe", "gesamt", "somme", "totaal", "totale", "suma", "subtotal", "zwischensumme",
         "grand total", "gesamtsumme", "sous total", "subtotale"}  # fmt: skip
 """Columns and rows of sums, which are left out; common practice, from memory."""
-GROUPS: dict[str, System] = {
-    "women": "us_women", "womens": "us_women", "ladies": "us_women", "damen": "us_women", "femme": "us_women",
-    "femmes": "us_women", "mujer": "us_women", "donna": "us_women", "dames": "us_women",
-    "men": "us_men", "mens": "us_men", "herren": "us_men", "homme": "us_men", "hommes": "us_men", "hombre": "us_men",
-    "uomo": "us_men", "heren": "us_men",
-    "kids": "us_child", "children": "us_child", "junior": "us_child", "kinder": "us_child", "enfant": "us_child",
-    "enfants": "us_child", "bambino": "us_child", "nino": "us_child", "kinderen": "us_child",
-}  # fmt: skip
-"""What a block of US sizes is for, by the words above it; from memory."""
+GROUPS: dict[People, tuple[str, ...]] = {
+    "women": ("women", "womens", "ladies", "damen", "femme", "femmes", "mujer", "donna", "dames"),
+    "men": ("men", "mens", "herren", "homme", "hommes", "hombre", "uomo", "heren"),
+    "children": ("kids", "children", "junior", "kinder", "enfant", "enfants", "bambino", "nino", "kinderen"),
+}
+"""Whom a block of sizes is for, by the words above it; from memory."""
 
 Row = tuple[int, list[str]]
 
@@ -165,14 +162,10 @@ def _system(text: str) -> System | None:
     if said in SIZE_HEADINGS:
         return SIZE_HEADINGS[said]
     tokens = said.split()
-    group = next((GROUPS[t] for t in tokens if t in GROUPS), None)
-    if "us" in tokens or "usa" in tokens:
-        return group or "us_men"
-    if "uk" in tokens or "gb" in tokens:
-        return "uk_child" if group == "us_child" else "uk"
-    if {"eu", "eur", "euro"} & set(tokens):
-        return "eu"
-    return "jp_cm" if "cm" in tokens else "mondopoint_mm" if {"mondo", "mondopoint"} & set(tokens) else None
+    land = next((t for t in tokens if any(t in of.land for of in SIZE_SYSTEMS.values())), None)
+    group = next((people for t in tokens for people, names in GROUPS.items() if t in names), "")
+    of_land = [(system, of.people) for system, of in SIZE_SYSTEMS.items() if land in of.land]
+    return next((s for s, people in of_land if people == group), of_land[0][0] if of_land else None)
 
 
 def _with_system(size: str, above: str, beside: str) -> str:
@@ -181,9 +174,9 @@ def _with_system(size: str, above: str, beside: str) -> str:
     system = _system(above) or _system(beside)
     if system is None or re.match(r"[a-z]", text, re.IGNORECASE):
         return text
-    name = labels.SYSTEM_NAMES[system].replace("Mondopoint", "mondo")
-    if system == "uk_child" and "junior" in bare(above).split():
-        name = "UK junior"
+    name = SIZE_SYSTEMS[system].name
+    if SIZE_SYSTEMS[system].junior and "junior" in bare(above).split():
+        name = name.replace("child", "junior")
     return f"{name} {text}"
 
 

@@ -7,29 +7,17 @@ import re
 from dataclasses import dataclass
 from functools import lru_cache
 
-from ..sizes import SOLD, SYSTEMS, System, label_of, last_of
+from ..sizes import label_of, last_of
+from ..systems import SIZE_SYSTEMS, SYSTEMS, System
 from .asked import Asked
 from .plain import plain, short
 
 FRACTIONS = {"½": 0.5, "⅓": 1 / 3, "⅔": 2 / 3, "¼": 0.25, "¾": 0.75}
-SYSTEM_WORDS: dict[str, System] = {
-    "eu": "eu", "eur": "eu", "euro": "eu", "fr": "eu", "paris": "eu",
-    "uk": "uk", "gb": "uk", "english": "uk",
-    "us": "us_men", "usa": "us_men", "us m": "us_men", "us men": "us_men", "us mens": "us_men", "usm": "us_men",
-    "us_men": "us_men", "m": "us_men", "men": "us_men", "us y": "us_men", "us youth": "us_men",
-    "us w": "us_women", "us women": "us_women", "us womens": "us_women", "usw": "us_women", "us_women": "us_women",
-    "w": "us_women", "women": "us_women",
-    "uk c": "uk_child", "uk child": "uk_child", "uk kids": "uk_child", "uk junior": "uk_child", "uk_child": "uk_child",
-    "us c": "us_child", "us k": "us_child", "us child": "us_child", "us kids": "us_child", "us_child": "us_child",
-    "jp": "jp_cm", "cm": "jp_cm", "jp_cm": "jp_cm", "japan": "jp_cm",
-    "mondo": "mondopoint_mm", "mondopoint": "mondopoint_mm", "mp": "mondopoint_mm", "mm": "mondopoint_mm",
-    "mondopoint_mm": "mondopoint_mm",
-}  # fmt: skip
-"""What lists call the size systems; common practice, from memory."""
-SYSTEM_NAMES: dict[System, str] = {
-    "eu": "EU", "uk": "UK", "us_men": "US men", "us_women": "US women", "uk_child": "UK child", "us_child": "US child",
-    "jp_cm": "JP", "mondopoint_mm": "Mondopoint",
-}  # fmt: skip
+SYSTEM_WORDS: dict[str, System] = {word: system for system, of in SIZE_SYSTEMS.items() for word in (*of.words, system)}
+"""What lists call the size systems."""
+CHILDREN_OF: dict[str, System] = {of.land[0]: s for s, of in SIZE_SYSTEMS.items() if of.people == "children"}
+"""The children's sizes of a land."""
+YOUTHS: System = next(system for system, of in SIZE_SYSTEMS.items() if of.youth)
 NUMBER = re.compile(r"(\d+(?:[.,]\d+)?)?\s*(?:(\d)\s*/\s*(\d)|([½⅓⅔¼¾]))?")
 CHILD_MARK = re.compile(r"(?<=[\d½⅓⅔])\s*(?:c|k|j|jr|child|kids)\.?$", re.IGNORECASE)
 """Children's letters, which a UK and a US box mean differently."""
@@ -39,9 +27,6 @@ LAST_OF_JUNIORS = 6.5
 JUNIOR_MARK = re.compile(r"\bjunior\b|[\d½]\s*(?:j|jr)\.?$", re.IGNORECASE)
 """A British junior run of 10 … 13, 1 … 6 goes on in the adults' scale from where it begins anew. Common practice, no
 source."""
-CHILD_OF: dict[System, System] = {
-    "uk": "uk_child", "uk_child": "uk_child", "us_men": "us_child", "us_women": "us_child", "us_child": "us_child",
-}  # fmt: skip
 TWINS_APART_MM = 14.0
 """Two sizes of one box may lie so far apart: makers' tables differ by a good size; more is no twin. House default."""
 DOUBLE = re.compile(r"(\d{2}(?:[.,]5)?)\s*[-\u2013]\s*(\d{2}(?:[.,]5)?)")
@@ -156,27 +141,27 @@ def _one(bare: str, system: System | None, text: str) -> Size:
     named, rest = _system_in(bare)
     told = named or system
     if YOUTH_MARK.search(rest):
-        if named not in (None, "us_men", "us_women", "us_child"):
+        if named and SIZE_SYSTEMS[named].land != SIZE_SYSTEMS[YOUTHS].land:
             raise ValueError(f"“{short(text)}” is a youth's size, which is US")
-        told, rest = "us_men", YOUTH_MARK.sub("", rest)
+        told, rest = YOUTHS, YOUTH_MARK.sub("", rest)
     elif mark := CHILD_MARK.search(rest):
         rest = CHILD_MARK.sub("", rest)
         if told is None:
             letter = mark[0].strip().upper().rstrip(".")
             raise Asked("child", letter, f"“{short(text)}” is a child's size, UK or US: say which")
-        told = CHILD_OF.get(told, told)
+        told = SIZE_SYSTEMS[told].children or told
     match = NUMBER.fullmatch(rest)
     if not match or not rest:
         raise ValueError(f"“{short(text)}” isn't a size")
     label = _label(match, text)
     told = told or by_value(label)
-    if told == "uk_child" and label <= LAST_OF_JUNIORS and JUNIOR_MARK.search(bare):
-        told = "uk"
+    if told and label <= LAST_OF_JUNIORS and JUNIOR_MARK.search(bare):
+        told = SIZE_SYSTEMS[told].junior or told
     if told is None:
         raise ValueError(f"“{short(text)}” may be a UK or a US size: say which system the sheet uses")
-    low, high = SOLD[told]
-    if not low <= label <= high:
-        raise ValueError(f"“{short(text)}” isn't a size in {SYSTEM_NAMES[told]} ({low:g} to {high:g})")
+    of = SIZE_SYSTEMS[told]
+    if not of.low <= label <= of.high:
+        raise ValueError(f"“{short(text)}” isn't a size in {of.name} ({of.low:g} to {of.high:g})")
     eu = round(label_of("eu", last_of(told, label)) * 2) / 2
     return Size(told, round(label, 3), label if told == "eu" and label * 2 == int(label * 2) else eu)
 
@@ -208,9 +193,7 @@ def _system_in(text: str) -> tuple[System | None, str]:
 
 def by_value(label: float) -> System | None:
     """The system a bare label must be of; none where it may be several."""
-    if 15 < label < 20 or 33 < label <= 52:
-        return "eu"
-    return "mondopoint_mm" if 100 <= label <= 340 else None
+    return next((s for s, of in SIZE_SYSTEMS.items() if any(low < label < high for low, high in of.bare)), None)
 
 
 def system_of(system: str) -> System | None:

@@ -17,8 +17,8 @@ from ..rules.scales import CHOICES, PROPERTIES, scale
 from ..rules.words import Sport
 from ..shoes.anatomy import FEATURES
 from ..shoes.inner import LIMITS_MM, SPREADS, InnerIn, ShoeReading, by_label, facts, surest
-from ..sizes import System
 from ..sports.every import EVERY
+from ..systems import System
 from . import cells, labels, words
 from .asked import Asked, AskedField, LeftOut
 from .colours import Colours
@@ -290,7 +290,7 @@ def _size(text: str, system: System | None, settings: Settings) -> labels.Size:
     except Asked:
         if settings.child is None:
             raise
-        return labels.size(text, "uk_child" if settings.child == "uk" else "us_child")
+        return labels.size(text, labels.CHILDREN_OF[settings.child])
 
 
 def _colour(text: str, settings: Settings, colours: Colours, odd: _Odd) -> str:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from ..systems import SIZE_SYSTEMS
 from . import words
 from .asked import Asked, LeftOut
 from .columns import Column, bare, by_heading, guess
-from .labels import SYSTEM_NAMES
 
 Row = tuple[int, list[str]]
 
@@ -42,7 +42,8 @@ def together(sheets: Sequence[Sheet]) -> tuple[list[str], list[Row]]:
     for sheet, columns in zip(sheets, taken, strict=True):
         to = [places[_key(c)] for c in columns]
         prefix = [
-            f"{SYSTEM_NAMES[c.system]} " if c.field == "size" and c.system and len(systems) > 1 else "" for c in columns
+            f"{SIZE_SYSTEMS[c.system].name} " if c.field == "size" and c.system and len(systems) > 1 else ""
+            for c in columns
         ]
         for number, cells in sheet.rows:
             line = [sheet.name, *[""] * len(keys)]

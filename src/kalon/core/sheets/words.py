@@ -13,9 +13,9 @@ from functools import lru_cache
 
 from ..fit.stretch import UPPERS
 from ..rules.words import SPORTS, Sport
-from ..shoes.inner import FAMILIES_MM, LETTERS, UK_LETTERS
+from ..shoes.inner import FAMILIES_MM, LETTERS
 from ..shoes.meant import PURPOSES
-from ..sizes import System
+from ..systems import UK_LETTERS, System
 from . import cells
 from .asked import LEFT_OUT, Asked, AskedField, LeftOut
 from .plain import plain, short

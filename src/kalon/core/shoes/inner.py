@@ -15,9 +15,10 @@ from pydantic import Field, model_validator
 from ..contract import Contract, Positive
 from ..errors import AtField
 from ..fit.foot import FIT_ZONES
-from ..sizes import SHORTEST_LAST_MM, System, last_of
+from ..sizes import SHORTEST_LAST_MM, last_of
 from ..sports.every import EVERY
 from ..sports.words import Sport
+from ..systems import SIZE_SYSTEMS, System
 
 Zone = Literal["length", "ball_girth", "instep_girth", "heel_width"]
 Source = Literal["label", "learned", "sheet", "stick", "insole", "measured"]
@@ -26,14 +27,7 @@ SHARES: dict[Sport, tuple[float, float, float]] = {sport: facts.girths for sport
 """Ball girth, instep girth and heel width of a regular last, shares of inner length. House defaults."""
 LETTER_MM = 4.76
 """Ball girth a width letter adds, 3/16 in. From memory."""
-UK_LETTER_MM = 6.35
-"""Ball girth a British width letter adds, a quarter of an inch. From memory."""
-UK_LETTERS = ("F", "G", "H", "J")
-"""British letters from a man's regular up; the others are read as everywhere. Common practice, from memory."""
-UK_SYSTEMS = ("uk", "uk_child")
 LETTERS = ("4A", "3A", "2A", "A", "B", "C", "D", "E", "2E", "3E", "4E", "5E", "6E")
-MIDDLE_LETTER: dict[str, str] = {"us_women": "B", "jp_cm": "2E"}
-"""The letter that is regular; D where a system isn't named. A Japanese 2E is what others call regular; from memory."""
 SHORT: dict[str, str] = {
     "xn": "extra narrow", "n": "narrow", "m": "regular", "r": "regular", "std": "regular", "w": "wide",
     "xw": "extra wide", "xxw": "extra wide",
@@ -131,12 +125,13 @@ def width_step_mm(width: str, system: System = "eu") -> float:
     family = SHORT.get(word.lower(), word.lower())
     if family in FAMILIES_MM:
         return FAMILIES_MM[family]
-    if system in UK_SYSTEMS and word.upper() in UK_LETTERS:
-        return UK_LETTER_MM * UK_LETTERS.index(word.upper())
+    of = SIZE_SYSTEMS[system]
+    if word.upper() in of.letters:
+        return of.letter_mm * of.letters.index(word.upper())
     letter = word.upper().replace("AAAA", "4A").replace("AAA", "3A").replace("AA", "2A")
     letter = {"EE": "2E", "EEE": "3E", "EEEE": "4E"}.get(letter, letter)
     if letter in LETTERS:
-        return LETTER_MM * (LETTERS.index(letter) - LETTERS.index(MIDDLE_LETTER.get(system, "D")))
+        return LETTER_MM * (LETTERS.index(letter) - LETTERS.index(of.middle_letter))
     raise AtField("width", f"No width is called {width}; one of: {', '.join((*FAMILIES_MM, *LETTERS))}")
 
 

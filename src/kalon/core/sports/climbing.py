@@ -70,6 +70,7 @@ FACTS = SportFacts(
     WornIn("at home, on and off, sitting then standing", "easy routes, off between goes", steamed=True),
     build="slip", girths=(0.935, 0.957, 0.246), right_mm=(-12.0, 0.0),
     drawn=Drawn(stack=7, drop=1, collar=62, spring=0, sole=4),
+    turns_ankles=False, toes_spread=False,
     looked_at=("toe_rubber", "sole", "downturn", "quarter", "upper", "overhang", "damp"),
     lives_h={"climbing": 150}, new_height="Another downturn or stiffness", usual_g=0.0, slack="harms",
     insole=False, by_body=True, hand_tests=("nail", "spring"),

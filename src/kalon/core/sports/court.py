@@ -51,6 +51,7 @@ FACTS = SportFacts(
     WornIn("at home on clean floors", "warm-ups and easy rallies", at_home_h=3.0),
     build="board", girths=(0.905, 0.92, 0.240), right_mm=(6.0, 11.0),
     drawn=Drawn(stack=19, drop=5, collar=68, spring=9, sole=5),
+    sized_up=("court_size", "half_up"), foam=True, own_cares=frozenset({"high_arch"}),
     looked_at=("sole", "midsole", "quarter", "upper", "overhang", "cup", "damp"),
     lives_h={"court": 130, "dance": 150}, worn_as={"dance_fitness": "dance"},
     new_height="Another heel or stiffness", usual_g=300.0, slack="little", called="a hall or court",

@@ -53,6 +53,7 @@ FACTS = SportFacts(
     WornIn("at home, then on a trainer, easy", "short easy rides"),
     build="plate", girths=(0.905, 0.92, 0.240), right_mm=(5.0, 10.0),
     drawn=Drawn(stack=13, drop=3, collar=60, spring=13, sole=5),
+    turns_ankles=False, own_cares=frozenset({"high_arch"}),
     looked_at=("sole", "quarter", "upper", "overhang", "cup", "cleat", "damp"),
     lives_h={"cycling": 1500}, new_height="Another sole and stack", usual_g=300.0, slack="free",
     hand_tests=("nail",), scales={"bend_n_mm_per_deg": {"high": 6500, "falloff": 1500, "grain": 50}},

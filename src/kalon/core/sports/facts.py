@@ -88,6 +88,16 @@ class SportFacts:
     """Which choice says what is underneath."""
     insole: bool = True
     """Whether its shoes take an insole, and have eyelet rows and a heel tab."""
+    foam: bool = False
+    """Whether one runs and lands in it on a foam midsole, which is what cushions an older or a heavy wearer."""
+    turns_ankles: bool = True
+    """Whether ankles turn in it, so that a brace may be worn."""
+    toes_spread: bool = True
+    """Whether its toe box may be widened: not where toes are to work as one."""
+    own_cares: frozenset[str] = frozenset()
+    """Concerns of the feet that its own rules answer, so that the general rule is silent."""
+    sized_up: tuple[str, str] | None = None
+    """The school, and its side, by which its shoes are sized up anyway."""
     by_body: bool = False
     """Whether stiffness is computed from the body and the ground alone."""
     hand_tests: tuple[str, ...] = ()

@@ -54,6 +54,7 @@ FACTS = SportFacts(
     WornIn("at home without spikes, or on grass, walking", "practice at half pace"),
     build="plate", girths=(0.91, 0.925, 0.241), right_mm=(6.0, 11.0),
     drawn=Drawn(stack=16, drop=4, collar=78, spring=8, sole=4),
+    foam=True,
     looked_at=("studs", "sole", "midsole", "quarter", "upper", "overhang", "cup", "damp"),
     lives_h={"cricket": 150, "field sports": 120},
     worn_as=dict.fromkeys(_OTHERS, "field sports"), new_height="Another sole", usual_g=360.0, slack="little",

@@ -53,6 +53,7 @@ FACTS = SportFacts(
     WornIn("at home on clean floors, laced as for a match", "juggling and easy running", steamed=True),
     build="plate", girths=(0.900, 0.915, 0.2385), right_mm=(4.0, 9.0),
     drawn=Drawn(stack=9, drop=2, collar=60, spring=7, sole=3),
+    own_cares=frozenset({"older"}),
     looked_at=("studs", "sole", "midsole", "quarter", "upper", "overhang", "cup", "damp"),
     lives_h={"football": 120}, new_height="Another plate or stiffness", usual_g=220.0, slack="little",
     sole_kind="plate", hand_tests=("rub",),

@@ -37,6 +37,7 @@ FACTS = SportFacts(
     WornIn("laced at home with guards on, sitting and standing", "easy laps, off between"),
     build="board", girths=(0.90, 0.925, 0.240), right_mm=(1.0, 6.0),
     drawn=Drawn(stack=14, drop=6, collar=128, spring=5, sole=4, blade_mm=42),
+    turns_ankles=False,
     looked_at=("quarter", "upper", "cup", "damp"),
     lives_h={"ice": 250}, new_height="Another boot", usual_g=620.0, slack="harms", called="ice", by_body=True,
     scales={"bend_n_mm_per_deg": {"name": "Stiffness of the boot"}},

@@ -10,7 +10,7 @@ from ..contract import Contract
 from ..errors import Conflict
 from ..house import Tax, TaxOn, share_of, tax_on
 from ..money import Money, nearest
-from ..sizes import System
+from ..systems import System
 
 MOST_MINOR = 100_000_000
 """No pair costs more, in minor units of any currency."""

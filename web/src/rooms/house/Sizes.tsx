@@ -1,7 +1,7 @@
 /** Sizes, units, money, days and tax of the shop. */
 import { useId } from "react";
 import type { Schemas } from "../../api/client";
-import { SYSTEM_NAMES } from "../../api/house";
+import { SYSTEM_NAMES, SYSTEM_OPTIONS } from "../../api/sizes";
 import { Button } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
 import { NumberField } from "../../ui/NumberField";
@@ -52,7 +52,6 @@ export function Sizes({ now, disabled, onChange }: SizesProps) {
   const tax = now.tax ?? { system: "uk" as const, bands: [], price_includes: true };
   const bands = tax.bands ?? [];
   const put = (values: Partial<typeof tax>) => onChange({ tax: { ...tax, ...values } });
-  const systems = Object.entries(SYSTEM_NAMES).map(([value, text]) => ({ value, text }));
   const system = SYSTEM_NAMES[tax.system ?? "uk"];
   return (
     <div className="max-w-3xl">
@@ -60,7 +59,7 @@ export function Sizes({ now, disabled, onChange }: SizesProps) {
       <OneOf
         label="Size system shown"
         value={now.size_system}
-        options={systems}
+        options={SYSTEM_OPTIONS}
         disabled={disabled}
         onChange={(v) => onChange({ size_system: v as NonNullable<HouseData["size_system"]> })}
       />
@@ -134,7 +133,7 @@ export function Sizes({ now, disabled, onChange }: SizesProps) {
       <OneOf
         label="Size system tax goes by"
         value={tax.system}
-        options={systems.filter((s) => s.value !== "mondopoint_mm")}
+        options={SYSTEM_OPTIONS}
         disabled={disabled}
         onChange={(v) => put({ system: v as NonNullable<typeof tax.system> })}
       />

@@ -2,7 +2,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ask, http, type Schemas, type Trouble } from "../../api/client";
-import { SYSTEM_NAMES } from "../../api/house";
+import { SYSTEM_OPTIONS, stepOf } from "../../api/sizes";
 import { Button } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
@@ -21,7 +21,7 @@ export function Sizes({ model, gtin }: { model: string; gtin: string }) {
   const [code, setCode] = useState(gtin);
   const change = useRef(crypto.randomUUID());
   const last = to ?? from;
-  const step = system === "mondopoint_mm" ? 5 : 0.5;
+  const step = stepOf(system);
   const sizes: string[] = [];
   if (from !== null && last !== null && last >= from && (last - from) / step < 80) {
     for (let s = from; s <= last + 1e-6; s += step) sizes.push(`${Math.round(s * 100) / 100}`);
@@ -52,7 +52,7 @@ export function Sizes({ model, gtin }: { model: string; gtin: string }) {
         <Select
           label="System"
           value={system}
-          options={Object.entries(SYSTEM_NAMES).map(([value, text]) => ({ value, text }))}
+          options={SYSTEM_OPTIONS}
           onChange={(v) => setSystem(v as System)}
           className="w-32"
         />

@@ -1,6 +1,6 @@
 /** What each column of a list says. */
 import { useState } from "react";
-import { SYSTEM_NAMES } from "../../api/house";
+import { SYSTEM_OPTIONS } from "../../api/sizes";
 import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
@@ -101,10 +101,7 @@ export function AllLines({ sheet, change, disabled }: AllLinesProps) {
           label="Its sizes are"
           value={settings.system ?? NOTHING}
           disabled={disabled}
-          options={[
-            { value: NOTHING, text: "as they look" },
-            ...Object.entries(SYSTEM_NAMES).map(([value, text]) => ({ value, text })),
-          ]}
+          options={[{ value: NOTHING, text: "as they look" }, ...SYSTEM_OPTIONS]}
           onChange={(v) => change({ system: v === NOTHING ? null : (v as Settings["system"]) })}
           className="w-40"
         />

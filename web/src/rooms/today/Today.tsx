@@ -7,7 +7,7 @@ import { remember } from "../../api/history";
 import { Changed, usePastIn } from "../../shell/Changed";
 import { Button } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
-import { day, daysBetween } from "../../ui/clock";
+import { day } from "../../ui/clock";
 import { Loading, Note } from "../../ui/words";
 import { RoomPage } from "../RoomPage";
 import { Calendars } from "./Calendars";
@@ -18,25 +18,11 @@ type Marked = Pick<Item, "key" | "text"> & { name?: string | null };
 /** So many of a kind are shown before the rest is asked for. */
 const SHOWN = 6;
 const WHOSE = "kalon.today.whose";
-/** Kinds whose day is when they began, not when they are due. */
-const SINCE = ["open", "gap", "transfer", "arrival"];
-const NEVER_LATE = [...SINCE, "ready"];
 const LATER: [string, number][] = [
   ["tomorrow", 1],
   ["in a week", 7],
   ["in a month", 30],
 ];
-
-function dueWord(days: number): string {
-  if (days < 0) return days === -1 ? "a day late" : `${-days} days late`;
-  if (days === 0) return "today";
-  return days === 1 ? "tomorrow" : `in ${days} days`;
-}
-
-function sinceWord(days: number): string {
-  if (days >= 0) return "today";
-  return days === -1 ? "yesterday" : `${-days} days ago`;
-}
 
 const plus = (iso: string, days: number) =>
   new Date(Date.parse(`${iso}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
@@ -142,8 +128,8 @@ export default function Today() {
             key={kind}
             title={title}
             kind={kind}
-            items={standing.filter((i) => i.kind === kind)}
             today={now}
+            items={standing.filter((i) => i.kind === kind)}
             busy={marks.mark.isPending}
             onMark={(item, until) => marks.mark.mutate({ item, until })}
           />
@@ -259,10 +245,6 @@ function Matters({ title, kind, items, today, busy, onMark }: MattersProps) {
       </h2>
       <ul>
         {shown.map((i) => {
-          const days = daysBetween(today, i.until ?? i.on_day);
-          const late = !NEVER_LATE.includes(kind) && days < 0;
-          const word =
-            SINCE.includes(kind) || (kind === "ready" && days < 0) ? sinceWord(days) : dueWord(days);
           return (
             <li key={i.key} className="break-inside-avoid border-line border-b">
               <div className="grid min-h-14 grid-cols-[1fr_auto] items-center gap-1">
@@ -278,8 +260,8 @@ function Matters({ title, kind, items, today, busy, onMark }: MattersProps) {
                     )}
                     <span className="text-sm">{i.text}</span>
                   </span>
-                  <span className={`text-right text-sm ${late ? "font-semibold text-madder" : ""}`}>
-                    {word}
+                  <span className={`text-right text-sm ${i.late ? "font-semibold text-madder" : ""}`}>
+                    {i.when}
                     <span className="block text-faint">{i.staff ?? ""}</span>
                   </span>
                 </Link>

@@ -13,8 +13,6 @@ const BASE = 118;
 const HEIGHT = 148;
 const ROW = 12;
 const DAY_MS = 86_400_000;
-/** Matters that fall on a day of their own, beside follow-ups. */
-const OTHERS = ["ready", "wear", "junior"];
 
 type Days = Map<number, number>;
 
@@ -60,13 +58,13 @@ const many = (days: Days) => [...days.values()].reduce((n, v) => n + v, 0);
 
 export function TodayLine({ today, items }: { today: string; items: Schemas["DayItem"][] }) {
   const [box, size] = useSize();
-  const on = (kinds: string[]) =>
+  const on = (drawn: Schemas["DayItem"]["drawn"]) =>
     byDay(
       today,
-      items.filter((i) => kinds.includes(i.kind)).map((i) => i.until ?? i.on_day),
+      items.filter((i) => i.drawn === drawn).map((i) => i.until ?? i.on_day),
     );
-  const due = on(["follow_up"]);
-  const others = on(OTHERS);
+  const due = on("see");
+  const others = on("look");
   const events = byDay(
     today,
     items.flatMap((i) => (i.event_on ? [i.event_on] : [])),

@@ -1,6 +1,7 @@
 /** In which units, in which sock, how and when the feet were measured. */
 import type { ReactNode } from "react";
 import { useDesk } from "../../api/desk";
+import { TYPED } from "../../api/sizes";
 import { OneOf } from "../../ui/choice";
 import { TextField } from "../../ui/TextField";
 
@@ -10,15 +11,10 @@ export function UnitsPicked() {
   const { bodies, set, locked } = useDesk();
   return (
     <OneOf
-      label="Units typed in; with EU or UK, the length only"
+      label={`Units typed in; with ${TYPED.map((t) => t.text).join(" or ")}, the length only`}
       value={bodies.feet.units}
       columns="flex gap-0.5 *:!px-2 *:text-sm"
-      options={[
-        { value: "mm", text: "mm" },
-        { value: "inch", text: "inch" },
-        { value: "eu", text: "EU" },
-        { value: "uk", text: "UK" },
-      ]}
+      options={[{ value: "mm", text: "mm" }, { value: "inch", text: "inch" }, ...TYPED]}
       onChange={(v) => set("feet", { units: v })}
       disabled={locked}
     />

@@ -1,5 +1,6 @@
 /** Where each number of a foot belongs on the drawing, and how numbers are shown in the units chosen. */
 import type { Schemas } from "../../api/client";
+import { SYSTEM_NAMES, stepOf } from "../../api/sizes";
 
 export type NumberName =
   | "length_mm"
@@ -82,11 +83,11 @@ export type FootByLabel = Schemas["Vocabulary"]["foot_by_label"];
 export function unitFor(name: NumberName, units: Units | undefined, labels: FootByLabel | undefined): Unit {
   if (name.endsWith("_deg")) return DEGREES;
   if (units === "inch") return INCHES;
-  const line = units === "eu" || units === "uk" ? labels?.[units] : undefined;
-  if (!units || !line || name !== "length_mm") return MM;
+  const line = units && units !== "mm" ? labels?.[units] : undefined;
+  if (!units || units === "mm" || !line || name !== "length_mm") return MM;
   return {
-    text: units.toUpperCase(),
-    step: 0.5,
+    text: SYSTEM_NAMES[units],
+    step: stepOf(units),
     decimals: 1,
     show: (mm) => (mm - line.mm_at_zero) / line.mm_per_size,
     read: (v) => line.mm_at_zero + v * line.mm_per_size,

@@ -6,7 +6,6 @@ import { useVocabulary } from "../../api/vocabulary";
 import { OwnMechanics } from "../../benches/OwnMechanics";
 import { choicesOf } from "../../ui/pair";
 import { Loading } from "../../ui/words";
-import { footOf } from "../spec/foot";
 import { Parts } from "../spec/Parts";
 
 interface Props {
@@ -41,7 +40,7 @@ export function Against({ pair, label, name, version }: Props) {
         choices={words.data.choices}
         features={words.data.features}
         word={word}
-        footMm={footOf(fitting)}
+        footMm={spec.data.foot_mm}
         others={[
           {
             name: `${name} ${label}`,

@@ -16,7 +16,6 @@ import { useBlind } from "../blind";
 import { Station, Waiting } from "../Station";
 import { Choices } from "./Choices";
 import { CountsButton } from "./CountsButton";
-import { footOf } from "./foot";
 import { SpecMargin, ToHeed, useHeed } from "./SpecMargin";
 import { WeightDialog } from "./WeightDialog";
 import { WhatIf } from "./WhatIf";
@@ -161,7 +160,7 @@ export default function Spec() {
               choices={words.data.choices}
               features={words.data.features}
               word={word}
-              footMm={footOf(fitting)}
+              footMm={view.foot_mm}
               others={others}
               onWeigh={setWeighing}
             />

@@ -1,16 +1,8 @@
-/** The parts a shoe is drawn with: which bands, choices and features stand where, and what is said of each. */
+/** The parts a shoe is drawn with, as the core writes them: which bands, choices and features stand where. */
 import type { Schemas } from "../../api/client";
+import parts from "./parts.json";
 
-export type PartName =
-  | "toe"
-  | "upper"
-  | "closure"
-  | "collar"
-  | "heel"
-  | "middle"
-  | "sole"
-  | "last"
-  | "inside";
+export type PartName = keyof typeof parts;
 
 interface PartOf {
   name: string;
@@ -20,45 +12,7 @@ interface PartOf {
   holds: Schemas["FeatureOut"]["part"][];
 }
 
-export const PARTS: Record<PartName, PartOf> = {
-  sole: {
-    name: "Sole",
-    properties: ["bend_n_mm_per_deg", "rubber_shore_a", "sole_mm", "tread_mm"],
-    choices: ["plate", "sole", "cleat"],
-    holds: ["sole"],
-  },
-  heel: {
-    name: "Heel",
-    properties: [
-      "drop_mm",
-      "heel_stack_mm",
-      "cushion",
-      "heel_counter",
-      "heel_round_mm",
-      "heel_flare",
-      "heel_rubber",
-    ],
-    choices: [],
-    holds: ["heel"],
-  },
-  middle: { name: "Middle", properties: ["twist_n_mm_per_deg"], choices: ["midsole"], holds: ["shank"] },
-  toe: { name: "Toe", properties: ["toe_rubber", "toe_box_mm"], choices: [], holds: ["toe"] },
-  last: {
-    name: "Shape",
-    properties: ["downturn_deg", "asymmetry_deg", "last_curve_deg"],
-    choices: [],
-    holds: ["last"],
-  },
-  upper: {
-    name: "Upper",
-    properties: ["mass_g"],
-    choices: ["upper"],
-    holds: ["upper", "medial", "lateral"],
-  },
-  closure: { name: "Closure", properties: [], choices: ["closure"], holds: ["lacing", "tongue"] },
-  collar: { name: "Collar", properties: ["collar_mm"], choices: [], holds: ["collar"] },
-  inside: { name: "Inside", properties: ["arch_support"], choices: [], holds: ["inside"] },
-};
+export const PARTS = parts as Record<PartName, PartOf>;
 
 export type Features = Record<string, Schemas["FeatureOut"]>;
 
