@@ -424,6 +424,35 @@ def test_out_in_out_is_the_same(shop: tuple[Web, str], server: LocalServer, form
         assert set(again["counts"]) == {"same"}
 
 
+def test_a_makers_own_step_of_us_womens_sizes_is_said_once_and_kept(shop: tuple[Web, str]) -> None:
+    """A list of women's sizes that run one ahead of the men's. A US woman's 8 is then a UK 6: a last of 31 barleycorns."""
+    running, url = shop
+    manager = signed_in(running, "marrow")
+    sizes = [("7.5", 2), ("8", 1)]
+    text = "Brand,Model,Sport,Size,Qty\n" + "".join(f"Fernhollow,Sedge,court,{s},{n}\n" for s, n in sizes)
+    sheet = settle(manager, bring(manager, text).json(), system="us_women", pairs="received")
+    sheet = settle(manager, sheet, runs_ahead=1.0)
+    assert [r["text"] for r in rows(manager, sheet)] == ["Fernhollow Sedge US women 7.5", "Fernhollow Sedge US women 8"]
+    assert write(manager, sheet).status_code == 200
+    lines = manager.get("/api/stock", params={"text": "Fernhollow"}).json()
+    found = {line["label"]: line for line in lines}
+    assert set(found) == {7.5, 8.0}
+    assert found[8.0]["eu_label"] == 39.5  # 31 barleycorns are 262.5 mm, 39.4 Paris points
+    with psycopg.connect(url) as cx:
+        kept = "SELECT v.id, v.length_label_mm FROM variant v JOIN stock_line l ON l.variant_id = v.id WHERE l.id = %s"
+        size, before = cx.execute(kept, [found[8.0]["id"]]).fetchone() or (None, None)
+        assert before == pytest.approx(31 * 25.4 / 3)
+    read = {"id": str(uuid.uuid4()), "zone": "heel_width", "mm": 62.0, "source": "measured"}
+    answer = manager.post(f"/api/stock/{found[8.0]['id']}/readings", json=read)
+    assert answer.status_code < 300, answer.text
+    with psycopg.connect(url) as cx:  # what its label says is put together anew with each reading
+        assert cx.execute(kept, [found[8.0]["id"]]).fetchone() == (size, pytest.approx(before))
+    out = [r for r in cells(export(manager, "stock")) if r["maker"] == "Fernhollow"]
+    assert [(r["size"], r["runs_ahead"]) for r in out] == [("7.5", "1"), ("8", "1")]
+    again = settle(manager, bring(manager, export(manager, "stock")).json(), pairs="counted")
+    assert set(again["counts"]) == {"same"}
+
+
 @pytest.mark.parametrize("kind", ["movements", "athletes", "fittings", "follow-ups"])
 @pytest.mark.parametrize("form", ["csv", "json", "xlsx"])
 def test_every_export_can_be_read(shop: tuple[Web, str], kind: str, form: str) -> None:

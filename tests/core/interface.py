@@ -26,7 +26,7 @@ def _sports() -> Mapping[str, object]:
 def _sizes() -> Mapping[str, object]:
     """By size system: its name, the step its sizes are sold in, and whom it is offered to."""
     return {
-        system: {"name": f"{of.name} {of.unit}".strip(), "step": of.step, "typed": of.typed, "asked": of.asked}
+        system: {"name": f"{of.name} {of.unit}".strip(), "step": of.step, "typed": of.typed, "own_step": of.own_step, "asked": of.asked}
         for system, of in SIZE_SYSTEMS.items()
     }  # fmt: skip
 

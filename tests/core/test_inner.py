@@ -13,6 +13,7 @@ from pydantic import ValidationError
 from kalon.core.calc import call
 from kalon.core.errors import AtField, BadInput
 from kalon.core.fit.foot import FIT_ZONES
+from kalon.core.sheets import labels
 from kalon.core.shoes.inner import (
     LETTERS,
     SHARES,
@@ -43,6 +44,19 @@ def test_one_last_in_every_system_is_one_inside() -> None:
     assert uk.length.mm == pytest.approx(eu.length.mm, abs=0.02)
     child = inner(size(system="uk_child", label=10))
     assert child.length.mm == pytest.approx((10 + 12) / 3 * 25.4, abs=0.01)
+
+
+# A barleycorn is a third of an inch; a US woman's size lies so many whole sizes over the man's, which lies one over UK's.
+@pytest.mark.parametrize(("ahead", "uk"), [(None, 5.5), (1.0, 6.0), (1.5, 5.5), (2.0, 5.0)])
+def test_a_makers_own_step_of_womens_sizes(ahead: float | None, uk: float) -> None:
+    found = inner(size(system="us_women", label=8, runs_ahead=ahead))
+    assert found.length.mm == pytest.approx((uk + 25) / 3 * 25.4, abs=0.01)
+    read = labels.size("8", "us_women", ahead)
+    assert read.eu_label == labels.size(f"{uk:g}", "uk").eu_label
+    assert read.runs_ahead == (None if ahead == 1.5 else ahead)
+    assert labels.size("8", "us_men", ahead) == labels.size("8", "us_men")
+    with pytest.raises(ValidationError):
+        size(system="us_women", label=8, runs_ahead=4)
 
 
 def test_letters_are_three_sixteenths_of_an_inch_and_rise() -> None:

@@ -24,7 +24,7 @@ from kalon.core.sizes import (
     size_convert,
 )
 from kalon.core.systems import SIZE_SYSTEMS, SYSTEMS, SizeSystem, System
-from kalon.core.units import HALF_UK_MM, inch_to_mm, mm_to_inch
+from kalon.core.units import HALF_UK_MM, inch_to_mm, mm_to_inch, signed
 
 
 @pytest.mark.parametrize("system", SYSTEMS)
@@ -173,3 +173,11 @@ def test_a_bare_number_is_of_a_system_only_where_it_can_be_no_other() -> None:
         15: None, 16: "eu", 20: None, 21: None, 33: None, 33.5: "eu", 42: "eu", 52: "eu", 60: None, 99: None,
         100: "mondopoint_mm", 340: "mondopoint_mm", 341: None,
     }  # fmt: skip
+
+
+@given(mm=st.floats(-400, 400), decimals=st.integers(0, 2))
+def test_a_number_with_its_sign_is_the_number_and_nothing_has_none(mm: float, decimals: int) -> None:
+    said = signed(mm, decimals)
+    assert float(said.replace("−", "-")) == pytest.approx(round(mm, decimals))
+    assert (said[0] in "+−") == (round(mm, decimals) != 0)
+    assert (signed(-0.04), signed(0.05), signed(-1.25, 0)) == ("0.0", "+0.1", "−1")

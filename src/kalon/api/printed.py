@@ -20,6 +20,7 @@ from ..core.fit.size import WORDS, ZONE_NAMES
 from ..core.money import Money
 from ..core.rules.words import SPORTS
 from ..core.systems import KEPT, SIZE_SYSTEMS
+from ..core.units import signed
 
 FONTS = Path(__file__).parent / "fonts"
 GRAPHITE, MADDER, FAINT = HexColor("#2b2a27"), HexColor("#8f2436"), HexColor("#8a8375")
@@ -80,7 +81,7 @@ class GapBars(Flowable):
             c.circle(x(z["settled_mm"]), y, 1.6 * mm, fill=1)
             c.setFillColor(GRAPHITE)
             c.setFont("Mono", 7.5)
-            words = f"{WORDS[z['new']]} {z['new_mm']:+.1f} → {WORDS[z['settled']]} {z['settled_mm']:+.1f}"
+            words = f"{WORDS[z['new']]} {signed(z['new_mm'])} → {WORDS[z['settled']]} {signed(z['settled_mm'])}"
             c.drawString(right + 4 * mm, y - 3, words.replace("→", "to"))
 
 

@@ -1159,6 +1159,8 @@ class SizesIn(Wire):
     width: str = Field("regular", max_length=20)
     colour: str = Field("", max_length=60)
     system: System = "eu"
+    runs_ahead: float | None = Field(None, ge=0, le=3)
+    """The maker's own step in that system, where it isn't as most have it."""
     sizes: list[Annotated[str, Field(max_length=20)]] = Field(min_length=1, max_length=80)
     gtin: str | None = Field(None, max_length=20)
     """A bar code, where it is of one size."""

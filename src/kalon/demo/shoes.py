@@ -36,6 +36,8 @@ class Kind:
     properties: dict[str, tuple[float, float]]
     price: tuple[int, int]
     full_run: bool = True
+    meant: str = ""
+    """What every maker says of it."""
 
 
 KINDS = (
@@ -143,6 +145,52 @@ KINDS = (
          {"closure": ("laces",)},
          {"bend_n_mm_per_deg": (350, 790), "heel_counter": (7, 10), "mass_g": (540, 700), "cushion": (1, 4),
           "twist_n_mm_per_deg": (320, 590), "collar_mm": (110, 145)}, (120, 420)),
+    Kind("court", ("Goal Circle", "Centre Pass"), "board", ("synthetic", "microfibre"),
+         {"sole": ("gum_court",), "closure": ("laces",)},
+         {"heel_flare": (1.0, 1.12), "heel_round_mm": (1, 8), "cushion": (4.2, 7), "heel_counter": (6, 9),
+          "twist_n_mm_per_deg": (210, 420), "mass_g": (270, 370), "heel_stack_mm": (17, 27), "drop_mm": (3, 7),
+          "bend_n_mm_per_deg": (100, 270), "collar_mm": (55, 85)}, (70, 140), meant="netball"),
+    Kind("court", ("Feint", "Jump Throw"), "board", ("mesh", "synthetic"),
+         {"sole": ("gum_court",), "closure": ("laces",)},
+         {"heel_flare": (1.0, 1.12), "heel_round_mm": (1, 8), "cushion": (4.2, 7), "heel_counter": (6, 9),
+          "twist_n_mm_per_deg": (200, 410), "mass_g": (270, 360), "heel_stack_mm": (15, 25), "drop_mm": (3, 7),
+          "bend_n_mm_per_deg": (100, 270), "collar_mm": (55, 85)}, (60, 130), meant="handball"),
+    Kind("court", ("Back Glass", "Wire Mesh"), "board", ("synthetic", "microfibre"),
+         {"sole": ("grip_flat",), "closure": ("laces",)},
+         {"heel_flare": (1.0, 1.12), "heel_round_mm": (5, 11), "cushion": (3.8, 6.2), "heel_counter": (6, 9),
+          "twist_n_mm_per_deg": (220, 430), "mass_g": (300, 380), "heel_stack_mm": (17, 27), "drop_mm": (3, 7),
+          "bend_n_mm_per_deg": (100, 270), "collar_mm": (55, 85)}, (70, 150), meant="padel"),
+    Kind("field", ("Scrum", "Ruck"), "plate", ("leather_lined", "synthetic"),
+         {"plate": ("soft_ground",), "closure": ("laces",)},
+         {"collar_mm": (75, 120), "cushion": (2, 5), "heel_counter": (6, 9), "mass_g": (290, 420),
+          "twist_n_mm_per_deg": (200, 400), "toe_rubber": (0.2, 0.6)}, (60, 150), meant="rugby"),
+    Kind("field", ("Touchline", "Wide Out"), "plate", ("synthetic", "leather_lined"),
+         {"plate": ("firm_ground_round",), "closure": ("laces",)},
+         {"collar_mm": (48, 80), "cushion": (2, 5), "heel_counter": (5, 9), "mass_g": (200, 300),
+          "twist_n_mm_per_deg": (180, 380), "toe_rubber": (0.1, 0.5)}, (60, 150), meant="rugby"),
+    Kind("field", ("Long Corner", "Dribble"), "plate", ("synthetic", "mesh"),
+         {"sole": ("pimpled", "rubber_spikes"), "closure": ("laces",)},
+         {"collar_mm": (52, 92), "cushion": (2.5, 5.5), "heel_counter": (5, 9), "mass_g": (265, 380),
+          "twist_n_mm_per_deg": (180, 390), "toe_rubber": (0.2, 0.6)}, (55, 130), meant="field_hockey"),
+    Kind("field", ("Dugout", "Third Bag"), "plate", ("synthetic", "leather_lined"),
+         {"sole": ("spikes_full", "rubber_spikes"), "closure": ("laces",)},
+         {"collar_mm": (55, 105), "cushion": (2, 5), "heel_counter": (5, 9), "mass_g": (285, 410),
+          "twist_n_mm_per_deg": (180, 390), "toe_rubber": (0.1, 0.6)}, (55, 130), False, "bases"),
+    Kind("field", ("Ring", "Runway"), "plate", ("synthetic", "leather_lined"),
+         {"sole": ("flat_dense", "spikes_full"), "closure": ("laces_strap", "laces")},
+         {"drop_mm": (0, 3), "collar_mm": (50, 130), "cushion": (2, 4), "heel_counter": (5, 9), "mass_g": (260, 400),
+          "heel_round_mm": (8, 15), "twist_n_mm_per_deg": (180, 390), "toe_rubber": (0.1, 0.6)}, (70, 140), False,
+         "throws"),
+    Kind("lifting", ("Milepost", "Kerb", "Long Mile"), "board", ("mesh", "knit", "synthetic"),
+         {"sole": ("grip_flat",), "closure": ("laces",)},
+         {"drop_mm": (6, 11), "heel_stack_mm": (22, 37), "bend_n_mm_per_deg": (90, 230), "cushion": (5, 8.3),
+          "heel_counter": (4, 8), "mass_g": (190, 310), "twist_n_mm_per_deg": (120, 290), "collar_mm": (55, 88)},
+         (70, 150), meant="running"),
+    Kind("ice", ("Waltz", "Figure Eight"), "board", ("leather_lined", "synthetic"),
+         {"closure": ("laces",)},
+         {"drop_mm": (14, 22), "bend_n_mm_per_deg": (410, 720), "heel_counter": (7, 10), "mass_g": (530, 690),
+          "cushion": (1, 4), "twist_n_mm_per_deg": (320, 580), "collar_mm": (112, 145)}, (120, 380),
+         meant="figure_skating"),
 )  # fmt: skip
 
 
@@ -180,7 +228,7 @@ def models(random: Random) -> Iterator[dict[str, Any]]:
                 "properties": {k: round(random.uniform(*v), 2 if v[1] <= 1.3 else 0) for k, v in
                                kind.properties.items()} | further,
                 "price_minor": random.randrange(*kind.price) * 100,
-                "meant_for": _said(maker, kind.sport, choices),
+                "meant_for": [kind.meant] if kind.meant else _said(maker, kind.sport, choices),
                 "last": f"{maker.split()[0]} {LASTS[kind.sport]}",
                 "lines": [line for w in widths for line in _lines(random, kind, maker, w)],
             }  # fmt: skip

@@ -133,9 +133,9 @@ def add_variant(
     """A new size of a model, its inside as far as `given` tells."""
     cx.execute(
         f"INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, colour, known_from, "
-        f"{', '.join(FACTS)}) VALUES ({', '.join(['%s'] * (9 + len(FACTS)))})",
+        f"runs_ahead, {', '.join(FACTS)}) VALUES ({', '.join(['%s'] * (10 + len(FACTS)))})",
         [variant_id, chain_id, model_id, width, given.system, given.label, eu_label, colour, surest(given),
-         *facts(given)],
+         given.runs_ahead, *facts(given)],
     )  # fmt: skip
 
 
@@ -194,6 +194,7 @@ def inside_of(row: Row, read: list[Row]) -> InnerIn:
         build=row["build"],
         system=row["system"],
         label=row["label"],
+        runs_ahead=row["runs_ahead"],
         width=row["width"],
         readings=[ShoeReading(**{n: r[n] for n in ("zone", "mm", "sigma_mm", "source")}) for r in read],
     )
@@ -246,7 +247,7 @@ def know(cx: Cx, variants: set[UUID]) -> None:
     for start in range(0, len(every), AT_ONCE):
         ids = every[start : start + AT_ONCE]
         rows = cx.execute(
-            "SELECT v.id, v.system, v.label, v.width, m.sport, m.build FROM variant v "
+            "SELECT v.id, v.system, v.label, v.runs_ahead, v.width, m.sport, m.build FROM variant v "
             "JOIN shoe_model m ON m.id = v.model_id WHERE v.id = ANY(%s)", [ids]
         ).fetchall()  # fmt: skip
         read: dict[UUID, list[Row]] = {}
@@ -345,8 +346,9 @@ def add_sizes(
         variant_id = known["id"] if known else new_id()
         if not known:
             given = InnerIn(
-                sport=model["sport"], build=model["build"], system=size.system, label=size.label, width=width
-            )
+                sport=model["sport"], build=model["build"], system=size.system, label=size.label, width=width,
+                runs_ahead=size.runs_ahead,
+            )  # fmt: skip
             add_variant(cx, model["chain_id"], variant_id, model_id, width, size.eu_label, given, colour)
         cx.execute("UPDATE variant SET retired_at = NULL WHERE id = %s AND retired_at IS NOT NULL", [variant_id])
         if gtin:

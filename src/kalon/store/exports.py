@@ -31,7 +31,7 @@ MADE = (
     "m.choices, m.features, m.last, m.meant_for"
 )
 TABLES: dict[Kind, str] = {
-    "stock": f"SELECT {MADE}, v.system, v.label AS size, v.width, v.colour, v.gtin, v.code, v.extra, "
+    "stock": f"SELECT {MADE}, v.system, v.runs_ahead, v.label AS size, v.width, v.colour, v.gtin, v.code, v.extra, "
     f"l.on_hand AS pairs, {', '.join(f'i.{n}' for n in INNER)} FROM stock_line l JOIN variant v ON v.id = l.variant_id "
     f"JOIN model_here m ON m.id = v.model_id LEFT JOIN LATERAL (SELECT {TOLD} FROM shoe_reading s "
     "WHERE s.variant_id = v.id AND s.source = 'sheet' AND s.set_aside_at IS NULL) i ON true "
@@ -62,7 +62,7 @@ TABLES: dict[Kind, str] = {
     "ORDER BY l.maker, m.name NULLS FIRST, v.width NULLS FIRST, v.eu_label NULLS FIRST, l.zone",
 }
 PLAIN = ("maker", "model", "sport", "upper", "build", "reinforced", "last", "meant_for", "price", "cost", "currency")
-SIZED = ("system", "size", "width", "colour", "gtin", "code", "pairs", *INNER)
+SIZED = ("system", "runs_ahead", "size", "width", "colour", "gtin", "code", "pairs", *INNER)
 FURTHER: dict[Kind, tuple[str, ...]] = {
     "movements": ("at", "kind", "pairs", "why", "by", "maker", "model", "system", "size", "width", "colour", "gtin"),
     "athletes": ("id", "name", "born_on", "squad", "note"),

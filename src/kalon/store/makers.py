@@ -118,7 +118,8 @@ def learn(cx: Cx, chain: UUID, makers: list[str]) -> int:
 def _found(cx: Cx, chain: UUID, version: int, makers: list[str]) -> Found:
     """All some makers are learned from."""
     sizes = cx.execute(
-        "SELECT v.id, v.model_id, v.system, v.label, v.width, m.sport, m.build, m.last, m.maker FROM variant v "
+        "SELECT v.id, v.model_id, v.system, v.label, v.runs_ahead, v.width, m.sport, m.build, m.last, m.maker "
+        "FROM variant v "
         "JOIN shoe_model m ON m.id = v.model_id WHERE m.chain_id = %s AND m.maker = ANY(%s) AND ("
         "EXISTS (SELECT 1 FROM evidence e WHERE e.variant_id = v.id) OR "
         "EXISTS (SELECT 1 FROM shoe_reading r WHERE r.variant_id = v.id AND r.set_aside_at IS NULL)) ORDER BY v.id",

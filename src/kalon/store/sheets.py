@@ -300,10 +300,11 @@ SIZES_BY_CODE = """
     JOIN variant v ON v.gtin = f.gtin
 """
 NEW_SIZES = f"""
-    INSERT INTO variant (id, chain_id, model_id, width, system, label, eu_label, colour, known_from, gtin, code, extra,
-        {", ".join(FACTS)})
-    SELECT f.id, %(chain)s, f.model_id, f.width, r.body ->> 'system', (r.body ->> 'label')::float, f.eu_label, f.colour,
-           r.body ->> 'known_from', f.gtin, r.body ->> 'code', coalesce(r.body -> 'extra', '{{}}'),
+    INSERT INTO variant (id, chain_id, model_id, width, system, label, runs_ahead, eu_label, colour, known_from, gtin,
+        code, extra, {", ".join(FACTS)})
+    SELECT f.id, %(chain)s, f.model_id, f.width, r.body ->> 'system', (r.body ->> 'label')::float,
+           (r.body ->> 'runs_ahead')::float, f.eu_label, f.colour, r.body ->> 'known_from', f.gtin,
+           r.body ->> 'code', coalesce(r.body -> 'extra', '{{}}'),
            {", ".join(f"(r.body -> 'facts' ->> {i})::float" for i in range(len(FACTS)))}
     FROM sheet_sizes f JOIN sheet_now r ON r.row = f.row WHERE f.fresh ORDER BY f.id
 """

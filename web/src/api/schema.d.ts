@@ -9281,6 +9281,8 @@ export interface components {
             list_currency?: string | null;
             /** Child */
             child?: ("uk" | "us") | null;
+            /** Runs Ahead */
+            runs_ahead?: number | null;
             /**
              * Words
              * @default {}
@@ -9926,6 +9928,8 @@ export interface components {
              * @enum {string}
              */
             system: "eu" | "uk" | "us_men" | "us_women" | "uk_child" | "us_child" | "jp_cm" | "mondopoint_mm";
+            /** Runs Ahead */
+            runs_ahead?: number | null;
             /** Sizes */
             sizes: string[];
             /** Gtin */

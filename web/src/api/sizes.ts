@@ -1,4 +1,5 @@
 /** What the interface takes over of each size system from the core, which writes `sizes.json`. */
+import { labelText } from "../ui/label";
 import sizes from "./sizes.json";
 
 export type System = keyof typeof sizes;
@@ -22,6 +23,12 @@ export const ASKED = SYSTEMS.filter((s) => sizes[s].asked).map((value) => ({
   value,
   text: sizes[value].asked,
 }));
+
+/** How far most makers' sizes run ahead in it, where each has a step of its own there; else nothing. */
+export const ownStepOf = (system: System): number => sizes[system].own_step;
+
+/** Steps of their own that makers have. */
+export const AHEAD = [1, 1.5, 2].map((v) => ({ value: `${v}`, text: labelText(v) }));
 
 /** The step sizes are sold in. */
 export const stepOf = (system: System): number => sizes[system].step;

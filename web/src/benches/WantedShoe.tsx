@@ -100,7 +100,7 @@ export function WantedShoe({ spec, was, laid, plate, footMm, numbers, open, onOp
   const moved = before && JSON.stringify(before) !== JSON.stringify(shape);
   const stackLine = ends("heel_stack_mm");
   const marks: [PartName, Point, Point][] = [
-    ["heel", [-0.03 * length, 0.35 * shape.stack], [-0.1 * length, 0.2 * shape.stack]],
+    ["heel", [0, bed(shape, 0) + 0.06 * length], [-0.12 * length, shape.stack + 0.15 * length]],
     ["collar", [0.16 * length, bed(shape, 0.16 * length) + 0.84 * shape.collar], [0.16 * length, tall - 6]],
     ["closure", [0.45 * length, bed(shape, 0.45 * length) + 0.25 * length], [0.52 * length, tall - 6]],
     [

@@ -232,4 +232,7 @@ export function BandScale({ low, high, band, was, unit, width, thick = 12, worn 
 }
 
 /** A number with its sign, one decimal, and a true minus. */
-export const signed = (mm: number): string => `${mm < 0 ? "−" : "+"}${Math.abs(mm).toFixed(1)}`;
+export function signed(mm: number): string {
+  const size = Math.abs(mm).toFixed(1);
+  return Number(size) === 0 ? size : `${mm < 0 ? "−" : "+"}${size}`;
+}

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { ask, http, type Schemas } from "../api/client";
 import { useVocabulary, useZones } from "../api/vocabulary";
+import { signed } from "../drawing/kit";
 import { Heading, Loading, Note } from "../ui/words";
 import { CameTrue, GiveCurve, Habit, HabitRuler, Moved } from "./LedgerDrawings";
 import { Evidence } from "./LedgerEvidence";
@@ -184,7 +185,7 @@ const share = (of: number | null): string => (of === null ? "" : `${Math.round(o
 
 function off(of: Schemas["Paired"] | null): string {
   if (!of) return "";
-  const mean = `${of.mean >= 0 ? "+" : "−"}${Math.abs(of.mean).toFixed(1)}`;
+  const mean = signed(of.mean);
   if (of.low == null || of.high == null) return `${mean} mm`;
   return `${mean} ± ${((of.high - of.low) / 2).toFixed(1)} mm`;
 }
@@ -212,8 +213,7 @@ function OneMaker({ maker, zones, manages }: OneMakerProps) {
           <span key={z.zone} className="mr-5 inline-block">
             {zones[z.zone]}:{" "}
             <span className="font-mono">
-              {z.mean_mm >= 0 ? "+" : "−"}
-              {Math.abs(z.mean_mm).toFixed(1)} ± {z.sd_mm.toFixed(1)} mm
+              {signed(z.mean_mm)} ± {z.sd_mm.toFixed(1)} mm
             </span>{" "}
             <span className="text-faint">from {z.seen}</span>
           </span>

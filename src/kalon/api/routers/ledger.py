@@ -14,6 +14,7 @@ from ...core.fit.stretch import TABLE
 from ...core.learn.given import Learned, LearnedFitter
 from ...core.learn.said import LIKELY, calibration, changed_told, fitter_told, is_careless, learned_said
 from ...core.sizes import on_the_box
+from ...core.units import signed
 from ...store import bench, fittings, learned, ledger
 from ...store.database import Row
 from ..desk import Anyone, Manager
@@ -52,8 +53,8 @@ def evidence_said(row: Row) -> str:
     body, where = row["body"], ZONE_NAMES[row["zone"]]
     if row["kind"] == "return":
         return (
-            f"{body['seen_mm']:+.1f} mm of room at the {where} after {body['hours']:g} h; "
-            f"{body['predicted_mm']:+.1f} ± {2 * body['predicted_sigma_mm']:.1f} was predicted."
+            f"{signed(body['seen_mm'])} mm of room at the {where} after {body['hours']:g} h; "
+            f"{signed(body['predicted_mm'])} ± {2 * body['predicted_sigma_mm']:.1f} was predicted."
         ).replace("-", "−")
     came = "on arrival it" if row["kind"] == "arrival" else "it"
     return (

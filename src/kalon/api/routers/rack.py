@@ -118,7 +118,7 @@ def keep_model(desk: Manager, model_id: UUID, given: ModelIn) -> ModelMade:
 def keep_sizes(desk: Manager, model_id: UUID, given: SizesIn) -> list[RackSize]:
     """Sizes of a model this shop keeps from now on; all it keeps of it."""
     try:
-        sizes = [labels.size(text, given.system) for text in given.sizes]
+        sizes = [labels.size(text, given.system, given.runs_ahead) for text in given.sizes]
         width = words.width(given.width, given.system, {})
         gtin = cells.gtin(given.gtin) if given.gtin else None
     except ValueError as error:

@@ -18,7 +18,7 @@ from ...core.errors import NotFound
 from ...core.sheets.columns import FIELD_NAMES, FIELDS
 from ...core.sheets.lines import Settings, Verdict
 from ...core.sheets.place import EVERY_SHEET
-from ...core.sizes import label_text
+from ...core.sizes import label_words
 from ...files import sheets as files
 from ...files import workers
 from ...files.lists import Listed, lines_at, places_of, read_list
@@ -240,7 +240,7 @@ def text_of(body: dict[str, Any]) -> str:
         return " · ".join(c for c in body["given"] if c)
     if "model" not in body:
         return f"bar code {body['gtin'].lstrip('0')}"
-    size = f" {body['system'].split('_')[0].upper()} {label_text(body['label'])}" if "label" in body else ""
+    size = f" {label_words(body['system'], body['label'])}" if "label" in body else ""
     width = f" {body['width']}" if body.get("width", "regular") != "regular" else ""
     return f"{body['maker']} {body['model']}{size}{width}{' ' + body['colour'] if body.get('colour') else ''}"
 

@@ -12,7 +12,7 @@ from pydantic import Field
 from ..contract import SIDES, Contract, Side
 from ..errors import unit_of
 from ..systems import System
-from ..units import HALF_UK_MM
+from ..units import HALF_UK_MM, signed
 from .cautions import FeetConcern, FootCaution, cautions_of
 
 Arch = Literal["low", "medium", "high"]
@@ -210,7 +210,7 @@ def volume_class(foot: GaugeFoot, norms: Norms | None = None) -> tuple[VolumeCla
     word: VolumeClass = "low" if score < -VOLUME_EDGE else "high" if score > VOLUME_EDGE else "medium"
     size = "small" if word == "low" else "large" if word == "high" else "usual"
     where = " among the athletes here" if norms else ""
-    return word, f"Girths are {size} for the length ({score:+.1f} spreads from what is usual{where}). House default."
+    return word, f"Girths are {size} for the length ({signed(score)} spreads from what is usual{where}). House default."
 
 
 def read_feet(feet: Feet, norms: Norms | None = None) -> FeetReading:

@@ -14,6 +14,7 @@ from pydantic import Field
 
 from ..contract import Contract, Positive
 from ..feet.gauge import Feet, Sock
+from ..units import signed
 from .chance import SLACK_SPAN_MM, TIGHT_SPAN_MM, settled_chance, settled_quality, settled_spread
 from .foot import FIT_ZONES, FootToFit, foot_to_fit
 from .stretch import HEEL_SHARE, Build, Upper, give_of, settled_stretch
@@ -340,7 +341,7 @@ def recommend_for(foot: FootToFit, given: SizeRecommendIn) -> SizeRecommendOut:
         judged = worst.new_mm if worst.judged_new else worst.settled_mm
         reason = (
             f"None of these: the nearest, {best.called}, {best.doubt} "
-            f"({judged:+.0f} mm, wanted {worst.low_mm:g} to {worst.high_mm:g})."
+            f"({signed(judged, 0)} mm, wanted {worst.low_mm:g} to {worst.high_mm:g})."
         )
     else:
         reason = f"{best.called}: {said_of(best)}"

@@ -11,6 +11,7 @@ import numpy as np
 
 from ..contract import Contract
 from ..fit.size import ZONE_NAMES
+from ..units import signed
 from .given import Learned, LearnedFitter
 from .paired import Paired, paired
 
@@ -30,7 +31,7 @@ def learned_said(maker: str, zone: str, now: Learned, before: Learned | None = N
         told = f"{maker} shoes now run {abs(now.mean_mm):.1f} ± {now.sd_mm:.1f} mm {way}{where} for you all"
     if before is None:
         return f"{told}."
-    return f"{told} (before: {before.mean_mm:+.1f} ± {before.sd_mm:.1f}).".replace("-", "−")
+    return f"{told} (before: {signed(before.mean_mm)} ± {before.sd_mm:.1f})."
 
 
 READ_WITH: dict[str, tuple[str, str]] = {

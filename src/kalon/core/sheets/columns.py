@@ -24,6 +24,7 @@ PLAIN: dict[str, tuple[str, ...]] = {
     "sport": ("sport", "category", "activity", "department", "group", "sportart", "kategorie", "warengruppe",
               "categorie", "rayon", "activite", "categoria", "attivita", "deporte", "actividad", "groep"),
     "system": ("system", "size system", "size type", "size scale", "sizing", "scale"),
+    "runs_ahead": ("runs ahead", "sizes run ahead", "us women ahead"),
     "size": ("size", "sizes", "label", "size label", "shoe size", "grosse", "groesse", "schuhgrosse", "gr",
              "taille", "pointure", "taglia", "numero", "misura", "talla", "numeracion", "maat", "schoenmaat", "sz"),
     "width": ("width", "wdth", "wid", "fitting", "fit", "width letter", "breite", "weite", "largeur", "larghezza",
@@ -66,7 +67,8 @@ KIND_FIELDS = tuple(c for c in CHOICES if c != "upper")
 FIELDS: tuple[str, ...] = (*PLAIN, *INNER, *KIND_FIELDS, *PROPERTIES, *FEATURES)
 """Everything a column can hold, in the order columns are written out."""
 FIELD_NAMES: dict[str, str] = {
-    "maker": "Maker", "model": "Model", "sport": "Sport", "system": "Size system", "size": "Size", "width": "Width",
+    "maker": "Maker", "model": "Model", "sport": "Sport", "system": "Size system",
+    "runs_ahead": "Sizes run ahead", "size": "Size", "width": "Width",
     "colour": "Colour", "gtin": "Bar code", "code": "Own code", "price": "Price", "cost": "Cost",
     "currency": "Currency", "pairs": "Pairs", "upper": "Upper", "build": "Build", "reinforced": "Share reinforced",
     "last": "Last", "meant_for": "Meant for",

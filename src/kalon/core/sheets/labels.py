@@ -4,7 +4,7 @@ spreadsheet took for days. Raises `ValueError` with a sentence where nothing can
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from ..sizes import label_of, last_of
@@ -50,14 +50,31 @@ class Size:
     label: float
     eu_label: float
     odd: str = ""
+    runs_ahead: float | None = None
+    """How far its maker's sizes run ahead in its system, where that isn't what most have."""
 
 
 @lru_cache(maxsize=10_000)
-def size(text: str, system: System | None) -> Size:
+def size(text: str, system: System | None, runs_ahead: float | None = None) -> Size:
     """A size: "42", "42,5", "42 2/3", "42.66", "8½", "UK 8.5", "US W 9", "UK 8 (US 9)", "8 / 42 / 26.5", "13C".
 
     `system` is what the list is said to be in; a system named in the cell goes before it. Raises `ValueError`, `Asked`
-    for a child's letter that may be a UK or a US one."""
+    for a child's letter that may be a UK or a US one. `runs_ahead` is the maker's own step of the systems that have
+    one (`SizeSystem.own_step`)."""
+    found = _read(text, system)
+    usual = SIZE_SYSTEMS[found.system].own_step
+    if runs_ahead is None or not usual or runs_ahead == usual:
+        return found
+    last = last_of(found.system, found.label, women_ahead=runs_ahead)
+    return replace(found, eu_label=_eu_of(last), runs_ahead=runs_ahead)
+
+
+def _eu_of(last_mm: float) -> float:
+    """The EU label nearest to a last."""
+    return round(label_of("eu", last_mm) * 2) / 2
+
+
+def _read(text: str, system: System | None) -> Size:
     bare = plain(text).lower().strip("'\"")
     if day := _of_a_day(bare, text):
         found = _one(day, system, text)
@@ -162,7 +179,7 @@ def _one(bare: str, system: System | None, text: str) -> Size:
     of = SIZE_SYSTEMS[told]
     if not of.low <= label <= of.high:
         raise ValueError(f"“{short(text)}” isn't a size in {of.name} ({of.low:g} to {of.high:g})")
-    eu = round(label_of("eu", last_of(told, label)) * 2) / 2
+    eu = _eu_of(last_of(told, label))
     return Size(told, round(label, 3), label if told == "eu" and label * 2 == int(label * 2) else eu)
 
 

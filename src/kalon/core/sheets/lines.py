@@ -55,6 +55,9 @@ class Settings(Contract):
     """What the list's own prices are in, where its cells don't say; the shop's money where nobody said."""
     child: Literal["uk", "us"] | None = None
     """Whose children's letters (13C, 10.5K) the list has."""
+    runs_ahead: float | None = Field(None, ge=0, le=3)
+    """How far the maker's sizes run ahead where makers have a step of their own (US women's); as most where nobody
+    said."""
     words: dict[AskedField, Annotated[dict[Word, Answer], Field(max_length=500)]] = {}
     """What was said of words nobody knew: a sport, a width, an upper, a number of pairs, or `-` to leave it out; the
     colour that is meant, or `-` for one of its own."""
@@ -201,7 +204,7 @@ def _pairs(values: dict[str, str], settings: Settings, body: dict[str, Any], odd
         odd.append(f"{body['pairs']} pairs of one size: is that meant?")
 
 
-OF_A_SIZE = {"size", "system", "width", "colour", "code", "gtin", "pairs", *INNER}
+OF_A_SIZE = {"size", "system", "runs_ahead", "width", "colour", "code", "gtin", "pairs", *INNER}
 """What a line says of its size; all else is said of its model."""
 MODELS_AT_ONCE = 10_000
 
@@ -257,7 +260,10 @@ def _line(
         raise _Refused(f"“{written_system}” isn't a size system (EU, UK, US men, US women, UK child, JP, Mondopoint).")
     if not values.get("size"):
         raise _Refused("It has no size.")
-    size = _size(values["size"], system or told or settings.system, settings)
+    ahead = cells.number(values["runs_ahead"]) if values.get("runs_ahead") else settings.runs_ahead
+    if ahead is not None and not 0 <= ahead <= MOST_AHEAD:
+        raise _Refused(f"No maker's sizes run {ahead:g} ahead.")
+    size = _size(values["size"], system or told or settings.system, settings, ahead)
     if size.odd:
         odd.append(size.odd)
     width = words.width(values.get("width", ""), size.system, settings.words.get("width", {}))
@@ -265,6 +271,8 @@ def _line(
         "system": size.system, "label": size.label, "eu_label": size.eu_label, "width": width,
         "colour": _colour(values.get("colour", ""), settings, colours, odd), "code": values.get("code", "")[:60],
     }  # fmt: skip
+    if size.runs_ahead is not None:
+        body["runs_ahead"] = size.runs_ahead
     if values.get("gtin"):
         try:
             body["gtin"] = cells.gtin(values["gtin"])
@@ -283,14 +291,17 @@ def _sport(text: str, settings: Settings) -> Sport:
     return words.sport(text, settings.words.get("sport", {}))
 
 
-def _size(text: str, system: System | None, settings: Settings) -> labels.Size:
+MOST_AHEAD = 3.0
+
+
+def _size(text: str, system: System | None, settings: Settings, ahead: float | None) -> labels.Size:
     """A size, its children's letter read as the list is said to mean it."""
     try:
-        return labels.size(text, system)
+        return labels.size(text, system, ahead)
     except Asked:
         if settings.child is None:
             raise
-        return labels.size(text, labels.CHILDREN_OF[settings.child])
+        return labels.size(text, labels.CHILDREN_OF[settings.child], ahead)
 
 
 def _colour(text: str, settings: Settings, colours: Colours, odd: _Odd) -> str:
@@ -395,7 +406,8 @@ def _or_odd(reader: Callable[..., Any], text: str, odd: _Odd, *known: object) ->
 def _inside(values: dict[str, str], body: dict[str, Any], odd: _Odd) -> None:
     """The inside as the sheet tells it, and what is to be expected of it."""
     told = {n: cells.number(values[n]) for n in INNER if values.get(n)}
-    expected = _expected(body["sport"], body["build"], body["system"], body["label"], body["width"])
+    size = {n: body.get(n) for n in ("sport", "build", "system", "label", "width", "runs_ahead")}
+    expected = _expected(*size.values())
     if not told:
         body["facts"], body["known_from"] = [*expected[0], *[None] * 8], "label"
         return
@@ -415,8 +427,7 @@ def _inside(values: dict[str, str], body: dict[str, Any], odd: _Odd) -> None:
         for zone, name in zip(FIT_ZONES, INNER, strict=True)
         if name in told
     ]
-    given = InnerIn(sport=body["sport"], build=body["build"], system=body["system"], label=body["label"],
-                    width=body["width"], readings=readings)  # fmt: skip
+    given = InnerIn(readings=readings, **size)
     body["read"], body["facts"], body["known_from"] = told, facts(given), surest(given)
 
 
@@ -426,10 +437,10 @@ FAR = 4.0
 
 @lru_cache(maxsize=20_000)
 def _expected(
-    sport: Sport, build: Build, system: System, label: float, width: str
+    sport: Sport, build: Build, system: System, label: float, width: str, runs_ahead: float | None
 ) -> tuple[tuple[float, ...], tuple[float, ...]]:
     """What a label says of the four zones, mm, and one standard deviation of each."""
-    given = InnerIn(sport=sport, build=build, system=system, label=label, width=width)
+    given = InnerIn(sport=sport, build=build, system=system, label=label, width=width, runs_ahead=runs_ahead)
     return by_label(given), tuple(SPREADS.whole(zone) for zone in range(len(FIT_ZONES)))
 
 

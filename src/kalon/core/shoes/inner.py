@@ -90,6 +90,8 @@ class InnerIn(Contract):
     build: Literal["slip", "plate", "board"] = "board"
     system: System = "eu"
     label: float
+    runs_ahead: float | None = Field(None, ge=0, le=3)
+    """How far the maker's sizes run ahead in this system, where it isn't as most have it."""
     width: str = Field("regular", max_length=20)
     readings: list[ShoeReading] = Field([], max_length=100)
     learned: dict[Zone, Offset] = {}
@@ -137,7 +139,8 @@ def width_step_mm(width: str, system: System = "eu") -> float:
 
 def by_label(given: InnerIn) -> tuple[float, float, float, float]:
     """What the box alone says of each zone, mm."""
-    last = last_of(given.system, given.label)
+    ahead = SIZE_SYSTEMS[given.system].own_step if given.runs_ahead is None else given.runs_ahead
+    last = last_of(given.system, given.label, women_ahead=ahead)
     if not SHORTEST_LAST_MM <= last <= LIMITS_MM[0][1]:
         raise AtField("label", f"No shoe is {given.system} {given.label:g}: its last would be {last:.0f} mm")
     step = width_step_mm(given.width, given.system)

@@ -4,6 +4,10 @@
 ALTER TABLE variant DROP CONSTRAINT variant_system_check,
     ADD CONSTRAINT variant_system_check CHECK (system ~ '^[a-z][a-z_]{1,29}$') NOT VALID;
 
+-- Makers' own step of US women's sizes: one, one and a half or two.
+ALTER TABLE variant ADD COLUMN runs_ahead double precision CHECK (runs_ahead BETWEEN 0 AND 3);
+COMMENT ON COLUMN variant.runs_ahead IS 'How far its maker''s sizes run ahead in its system, where that isn''t what most have.';
+
 DROP FUNCTION feed_day(text, text);
 CREATE FUNCTION feed_day(p_token text, p_address text, p_kinds text[])
 RETURNS TABLE (shop text, zone text, kind text, key text, on_day date, name text, detail jsonb)
@@ -48,7 +52,7 @@ $$;
 
 DROP FUNCTION athletes_alike(uuid, integer);
 -- Who else may be the same person: of the same words in the name, in any order, or born on the same day with one of them.
-CREATE FUNCTION athletes_alike(p_id uuid, p_limit integer, p_like real, p_like_born_alike real) RETURNS TABLE (id uuid)
+CREATE FUNCTION athletes_alike(p_id uuid, p_limit integer, p_like float8, p_like_born_alike float8) RETURNS TABLE (id uuid)
 LANGUAGE sql STABLE SECURITY DEFINER SET search_path = public, pg_temp ROWS 10 AS $$
     SELECT b.id FROM athlete a JOIN athlete b ON b.shop_id = a.shop_id AND b.id <> a.id AND b.merged_into IS NULL
         AND b.erased_at IS NULL AND similarity(a.name, b.name)

@@ -2,18 +2,22 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ask, http, type Schemas, type Trouble } from "../../api/client";
-import { SYSTEM_OPTIONS, stepOf } from "../../api/sizes";
+import { AHEAD, ownStepOf, SYSTEM_OPTIONS, stepOf } from "../../api/sizes";
 import { Button } from "../../ui/Button";
+import { labelText } from "../../ui/label";
 import { NumberField } from "../../ui/NumberField";
 import { Select } from "../../ui/Select";
 import { TextField } from "../../ui/TextField";
 import { Heading } from "../../ui/words";
 import { type System, WIDTHS } from "./widths";
 
+const AS_MOST = "as-most";
+
 /** Sizes kept from now on: a run, or the one a bar code is of. */
 export function Sizes({ model, gtin }: { model: string; gtin: string }) {
   const client = useQueryClient();
   const [system, setSystem] = useState<System>("eu");
+  const [ahead, setAhead] = useState(AS_MOST);
   const [width, setWidth] = useState("regular");
   const [colour, setColour] = useState("");
   const [from, setFrom] = useState<number | null>(null);
@@ -31,7 +35,15 @@ export function Sizes({ model, gtin }: { model: string; gtin: string }) {
       ask(
         http.POST("/api/models/{model_id}/sizes", {
           params: { path: { model_id: model } },
-          body: { change_id: change.current, width, colour, system, sizes, gtin: code.trim() || null },
+          body: {
+            change_id: change.current,
+            width,
+            colour,
+            system,
+            runs_ahead: ahead !== AS_MOST && ownStepOf(system) > 0 ? Number(ahead) : null,
+            sizes,
+            gtin: code.trim() || null,
+          },
         }),
       ),
     onSuccess: () => {
@@ -56,6 +68,15 @@ export function Sizes({ model, gtin }: { model: string; gtin: string }) {
           onChange={(v) => setSystem(v as System)}
           className="w-32"
         />
+        {ownStepOf(system) > 0 && (
+          <Select
+            label="They run ahead"
+            value={ahead}
+            options={[{ value: AS_MOST, text: `as most: ${labelText(ownStepOf(system))}` }, ...AHEAD]}
+            onChange={setAhead}
+            className="w-36"
+          />
+        )}
         <NumberField label="From" value={from} decimals={1} onChange={setFrom} width="w-20" />
         <NumberField label="To" value={to} decimals={1} onChange={setTo} width="w-20" />
         <Select

@@ -1,9 +1,10 @@
 /** What each column of a list says. */
 import { useState } from "react";
-import { SYSTEM_OPTIONS } from "../../api/sizes";
+import { AHEAD, ownStepOf, SYSTEM_NAMES, SYSTEM_OPTIONS, SYSTEMS, type System } from "../../api/sizes";
 import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
+import { labelText } from "../../ui/label";
 import { Select } from "../../ui/Select";
 import { NOTHING, type Settings, type Sheet } from "./listed";
 
@@ -19,12 +20,27 @@ interface AllLinesProps {
   disabled: boolean;
 }
 
+/** The system among a list's in which makers have a step of their own; of a grid in that land's sizes it may be one. */
+function steppedIn(sheet: Sheet): System | undefined {
+  const sizes = sheet.columns.filter((c) => c.field === "size");
+  const of = (system: System) =>
+    ownStepOf(system) > 0 &&
+    (sheet.settings.system === system ||
+      sizes.some(
+        (c) =>
+          c.system === system ||
+          c.samples.some((s) => s.startsWith(SYSTEM_NAMES[system].split(" ")[0] ?? "no land")),
+      ));
+  return SYSTEMS.find(of);
+}
+
 /** What holds for every line that doesn't say it itself. */
 export function AllLines({ sheet, change, disabled }: AllLinesProps) {
   const sports = useVocabulary().data?.sports ?? [];
   const has = (field: string) => sheet.columns.some((c) => c.field === field);
   const told = sheet.columns.some((c) => c.field === "size" && c.system);
   const { settings } = sheet;
+  const own = steppedIn(sheet);
   const [maker, setMaker] = useState(settings.maker ?? "");
   return (
     <div className="mb-3 flex flex-wrap items-end gap-3">
@@ -103,6 +119,16 @@ export function AllLines({ sheet, change, disabled }: AllLinesProps) {
           disabled={disabled}
           options={[{ value: NOTHING, text: "as they look" }, ...SYSTEM_OPTIONS]}
           onChange={(v) => change({ system: v === NOTHING ? null : (v as Settings["system"]) })}
+          className="w-40"
+        />
+      )}
+      {own && !has("runs_ahead") && (
+        <Select
+          label={`Its ${SYSTEM_NAMES[own]}'s sizes run ahead`}
+          value={settings.runs_ahead == null ? NOTHING : `${settings.runs_ahead}`}
+          disabled={disabled}
+          options={[{ value: NOTHING, text: `as most: ${labelText(ownStepOf(own))}` }, ...AHEAD]}
+          onChange={(v) => change({ runs_ahead: v === NOTHING ? null : Number(v) })}
           className="w-40"
         />
       )}
