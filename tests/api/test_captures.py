@@ -196,7 +196,13 @@ def test_taken_out_and_put_back(ilse: httpx.Client) -> None:
     capture = practise(ilse, fitting, "mat", "left")["captures"][0]["id"]
     assert ilse.delete(f"/api/captures/{capture}").json()["captures"] == []
     assert ilse.get(f"/api/captures/{capture}/shape").status_code == 404
-    assert [c["id"] for c in ilse.post(f"/api/captures/{capture}/back").json()["captures"]] == [capture]
+    other = practise(ilse, fitting, "mat", "right")["captures"][-1]["id"]
+    gone = ilse.get(f"/api/fittings/{fitting}").json()
+    assert [c["id"] for c in gone["captures"]] == [other]
+    assert not gone["found"]["left"]["numbers"]
+    back = ilse.post(f"/api/captures/{capture}/back").json()
+    assert {c["id"] for c in back["captures"]} == {capture, other}
+    assert back["found"]["left"]["numbers"]
 
 
 @pytest.mark.parametrize("form", ["json", "csv", "svg"])

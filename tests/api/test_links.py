@@ -266,6 +266,15 @@ def test_knocking_often_is_told_to_wait(shop: tuple[Web, str], phone: httpx.Clie
         cx.execute("DELETE FROM link_knock")
 
 
+def test_a_picture_to_a_wrong_secret_is_a_knock_like_any_other(shop: tuple[Web, str], phone: httpx.Client) -> None:
+    _, url = shop
+    query = {"id": str(uuid.uuid4()), "side": "left"}
+    found = [phone.post(f"/api/away/{'z' * 40}{n:03d}/pictures", params=query, content=b"no") for n in range(24)]
+    assert [f.status_code for f in found] == [404] * 20 + [429] * 4
+    with psycopg.connect(url) as cx:
+        cx.execute("DELETE FROM link_knock")
+
+
 def test_a_persons_data_is_taken_along_and_taken_out(shop: tuple[Web, str], phone: httpx.Client) -> None:
     """Everything kept is in the file; after erasing, the name and feet are nowhere; that it was done stays."""
     running, url = shop

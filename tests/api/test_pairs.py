@@ -344,6 +344,10 @@ def test_settle_names_the_pair_that_plays_instead(fitter: httpx.Client) -> None:
     )
     assert found["old_pair"].startswith(pair["name"])
     assert found["in_a_word"].startswith("It ")
+    lost = {"change_id": str(uuid.uuid4()), "why": "lost"}
+    assert fitter.post(f"/api/pairs/{pair['id']}/end", json=lost).status_code == 200
+    found = fitter.get(f"/api/fittings/{fitting}/settle/{line}").json()
+    assert pair["name"] not in found["old_pair"]  # what is lost plays no more
 
 
 # --- plans

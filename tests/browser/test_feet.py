@@ -289,6 +289,8 @@ def test_a_note_and_a_tick_raise_cautions(page: Page, running: Web) -> None:
     new_athlete(page, running.url, "Care Ful")
     page.get_by_label("A child's growing pains").check()
     expect(page.locator("[data-caution='caution.growing_pains']")).to_be_visible()
+    page.get_by_label("Wounds or numb spots").check()
+    expect(page.locator("[data-caution='caution.wounds']")).to_be_visible()
     page.get_by_label("Note on the feet").fill("tingling under the ball")
     expect(page.locator("[data-caution='caution.numbness']")).to_contain_text("“tingling”")
     saved(page)

@@ -197,6 +197,12 @@ def test_altgr_repeats_and_pointed_rows_leave_the_keys_alone(page: Page, running
     page.get_by_role("button", name="Put back").wait_for()
     page.keyboard.press("Delete")
     page.get_by_role("button", name="Into the tray").wait_for()
+    # What isn't in the tray is asked out of it of nobody.
+    asked: list[str] = []
+    page.on("request", lambda r: asked.append(r.method) if "/tray/" in r.url else None)
+    page.keyboard.press("Delete")
+    page.wait_for_timeout(300)
+    assert asked == []
 
 
 def test_what_never_comes_says_that_its_keys_are_gone_and_leaves_the_browser_its_own(page: Page, running: Web) -> None:

@@ -86,6 +86,12 @@ def plan(**values: Any) -> Any:
     return breakin(BreakInIn.model_validate(usual | values))
 
 
+def test_a_pair_that_is_ready_on_the_day_of_the_event_is_not_ready_for_it() -> None:
+    ready = plan(weekdays=[0, 3]).ready_on
+    assert not plan(weekdays=[0, 3], event_on=ready).in_time
+    assert plan(weekdays=[0, 3], event_on=ready + timedelta(days=1)).in_time
+
+
 def test_wears_rise_and_fall_on_free_days() -> None:
     found = plan(weekdays=[0, 3])
     minutes = [w.minutes for w in found.wears]

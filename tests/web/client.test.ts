@@ -1,6 +1,6 @@
 /** How long an answer is waited for: a moment for most, as long as a worker is given for what is measured. */
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
-import { ask, http } from "../../web/src/api/client";
+import { ask, http, troubleOf } from "../../web/src/api/client";
 
 const ID = "11111111-1111-4111-8111-111111111111";
 
@@ -59,4 +59,15 @@ it("what was pressed and not answered isn't said to be kept", async () => {
   vi.stubGlobal("fetch", () => Promise.reject(new TypeError("away")));
   const found = ask(http.DELETE("/api/shoe-pictures/{picture_id}", shoe)).catch((e) => e);
   expect(await found).toMatchObject({ offline: true, message: expect.stringContaining("may not be done") });
+});
+
+// RFC 9110: 502 and 504 are a gateway's own, whatever stands in them; 503 is ours where it says so.
+it.each([
+  [502, "<html>Bad gateway</html>", true],
+  [504, null, true],
+  [503, { title: "The shop's records are away.", code: "store-away" }, true],
+  [503, { title: "Measuring is full.", code: "busy" }, false],
+  [500, { title: "Something went wrong.", code: "failed" }, false],
+])("an answer of %i says whether anybody is there", (status, body, offline) => {
+  expect(troubleOf(status, body, null).offline).toBe(offline);
 });

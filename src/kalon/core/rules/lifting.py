@@ -51,9 +51,8 @@ def wanted_lean_deg(case: Case, bar: Bar) -> float:
 def out_of_reach(case: Case) -> bool:
     """Whether no heel that is worn brings this lifter's trunk to the wanted lean."""
     man = lifter(case)
-    wanted = wanted_lean_deg(case, man.bar)
-    heel, lean = smallest_heel(man, wanted)
-    return lean is None or lean > wanted or heel > HIGHEST_WORN[1]
+    heel, _ = smallest_heel(man, wanted_lean_deg(case, man.bar))  # the highest sold where none does
+    return heel > HIGHEST_WORN[1]
 
 
 def _round(heel: float, above: float, weight: float) -> Band:
