@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import count
 from pathlib import Path
 from typing import Any, Literal, get_args
 
@@ -93,15 +94,18 @@ def columns_of(cx: Cx, kind: Kind) -> list[str]:
     return [*PLAIN, *SIZED, *made, *(r["name"] for r in extra if r["name"] not in taken)]
 
 
-def into_file(path: Path, report: Progress, database: str, token: str, kind: Kind, form: FileKind) -> None:
+def into_file(path: Path, report: Progress, database: str, token: str, kind: Kind, form: FileKind) -> int:
     """An export written to a file, in a process of its own: as it is read, for whoever has that token. Nobody who takes
-    long to fetch it holds the database."""
+    long to fetch it holds the database. How many rows it has."""
     with psycopg.connect(database, row_factory=dict_row, options=LIMITS) as cx, path.open("wb") as out:
         enter(cx, token)
         report(0.0, "reading")
         columns = columns_of(cx, kind)
-        for piece in write(form, columns, rows_of(cx, kind, columns)):
+        counted = count()
+        rows = (row for row, _ in zip(rows_of(cx, kind, columns), counted, strict=False))
+        for piece in write(form, columns, rows):
             out.write(piece)
+    return next(counted)
 
 
 def rows_of(cx: Cx, kind: Kind, columns: list[str]) -> Iterator[list[Any]]:

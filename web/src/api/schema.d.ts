@@ -2943,7 +2943,7 @@ export interface paths {
         /**
          * Export
          * @description Everything of a kind as a file, in the columns docs/formats.md describes: written by a worker, then sent, however
-         *     slowly it is fetched.
+         *     slowly it is fetched. `X-Kalon-Rows` tells how many rows it has.
          */
         get: operations["export_api_export__kind___form__get"];
         put?: never;

@@ -265,15 +265,16 @@ def undo(desk: Manager, sheet_id: UUID) -> SheetOut:
 @router.get("/export/{kind}.{form}", response_class=FileResponse)
 async def export(desk: Manager, kind: exports.Kind, form: Literal["csv", "xlsx", "json"]) -> FileResponse:
     """Everything of a kind as a file, in the columns docs/formats.md describes: written by a worker, then sent, however
-    slowly it is fetched."""
+    slowly it is fetched. `X-Kalon-Rows` tells how many rows it has."""
     with workers.place(), ExitStack() as kept:
         path = kept.enter_context(workers.spooled())
         whose = (os.environ["KALON_DATABASE_URL"], desk.token)
-        await workers.done(exports.into_file, path, *whose, kind, form, seconds=EXPORT_S)
+        rows = await workers.done(exports.into_file, path, *whose, kind, form, seconds=EXPORT_S)
         until_sent = kept.pop_all()
     return FileResponse(
         path,
         media_type=MEDIA[form],
         filename=f"kalon-{kind}.{form}",
+        headers={"x-kalon-rows": str(rows)},
         background=BackgroundTask(until_sent.close),
     )
