@@ -1,6 +1,7 @@
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
+import { compression } from "vite-plugin-compression2";
 import { VitePWA } from "vite-plugin-pwa";
 
 export default defineConfig({
@@ -9,6 +10,12 @@ export default defineConfig({
   plugins: [
     react(),
     tailwindcss(),
+    // Packed once, when it is built: brotli where a browser takes it, gzip elsewhere.
+    compression({
+      include: /assets\/.*\.(js|css|svg)$/,
+      threshold: 1000,
+      algorithms: ["gzip", "brotliCompress"],
+    }),
     VitePWA({
       registerType: "prompt",
       injectRegister: false,

@@ -8,10 +8,11 @@ import uuid
 from collections.abc import Callable
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 from pypdf import PdfReader
 
 from tests.api.calls import pulled, signed_in
+from tests.browser.driver import sign_in
 from tests.browser.shots import fitting_of
 from tests.browser.sizes import CUT, OVER, axe
 from tests.running import Web
@@ -97,3 +98,24 @@ def test_on_a_telephone_nothing_runs_off_the_side(open_page: Callable[..., Page]
     page.get_by_role("heading", name="House", exact=True).wait_for()
     page.get_by_role("button", name="Commands").click()
     page.get_by_role("dialog").get_by_text("Sign out").wait_for()
+
+
+FIRST_LOAD_BYTES = 200_000
+"""Scripts of the first page, with what is fetched ahead, as they come over the wire."""
+
+
+def test_the_first_page_brings_few_scripts(browser: Browser, running: Web) -> None:
+    context = browser.new_context(service_workers="block")
+    page = context.new_page()
+    wire, sent = context.new_cdp_session(page), {}
+    names: dict[str, str] = {}
+    wire.send("Network.enable")
+    wire.on("Network.responseReceived", lambda e: names.update({e["requestId"]: e["response"]["url"]}))
+    wire.on("Network.loadingFinished", lambda e: sent.update({names.get(e["requestId"], ""): e["encodedDataLength"]}))
+    sign_in(page, running.url)
+    page.wait_for_function("performance.getEntriesByType('resource').some(e => /Athletes-/.test(e.name))")
+    page.wait_for_load_state("networkidle")
+    scripts = {url: size for url, size in sent.items() if url.endswith(".js")}
+    assert any("/index-" in url for url in scripts)
+    assert sum(scripts.values()) <= FIRST_LOAD_BYTES, sorted(scripts.items(), key=lambda s: -s[1])[:5]
+    context.close()

@@ -41,8 +41,14 @@ const ROOMS = {
   house: () => import("./rooms/house/House"),
   fitting: () => import("./stations/FittingRoom"),
 };
-/** Fetched while nothing else is to do; the ledger and the house are for managers and seldom opened. */
-const { ledger: _ledger, house: _house, ...OFTEN } = ROOMS;
+/** Fetched while nothing else is to do: where one goes from Today. */
+const NEXT = [ROOMS.fitting, ROOMS.athletes];
+/** And what a service worker keeps anyway, where there is none; the house and the ledger are seldom opened. */
+const OFTEN = [
+  ...NEXT,
+  ...[ROOMS.athlete, ROOMS.plan, ROOMS.pair, ROOMS.squads, ROOMS.stockroom, ROOMS.sheets, ROOMS.shoebench],
+  ...[ROOMS.orders, ROOMS.restock, ROOMS.takings, ROOMS.today],
+];
 const Today = lazy(ROOMS.today);
 const Athletes = lazy(ROOMS.athletes);
 const Athlete = lazy(ROOMS.athlete);
@@ -115,7 +121,7 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
   const zone = house?.time_zone;
   setShopZone(zone);
   setShopCurrency(house?.currency);
-  useEffect(() => whenIdle(Object.values(OFTEN)), []);
+  useEffect(() => whenIdle("serviceWorker" in navigator ? NEXT : OFTEN), []);
   const who = useRef(`${me.shop_name}/${me.login}`);
   useEffect(() => {
     // Somebody else signed in on this page: nothing of the one before may be shown to them.

@@ -16,7 +16,6 @@ from anyio import to_thread
 from fastapi import FastAPI, Request, Response
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, HTMLResponse, JSONResponse
-from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 
@@ -28,6 +27,7 @@ from ..core.systems import check_systems
 from ..files import workers
 from ..store.database import CONNECTIONS, Full, open_pool, transaction
 from ..store.migrate import pending
+from .assets import Assets
 from .desk import Sessions
 from .guard import Guard, plain, problem, said
 from .routers import (
@@ -184,7 +184,7 @@ def create_app() -> FastAPI:
         app.include_router(part.router)
     _describe(app)
     if DIST.is_dir():
-        app.mount("/assets", StaticFiles(directory=DIST / "assets"), name="assets")
+        app.mount("/assets", Assets(directory=DIST / "assets"), name="assets")
 
         @app.get("/{path:path}", include_in_schema=False)
         def page(request: Request, path: str) -> Response:

@@ -129,7 +129,7 @@ export function AllLines({ sheet, change, disabled }: AllLinesProps) {
           disabled={disabled}
           options={[{ value: NOTHING, text: `as most: ${labelText(ownStepOf(own))}` }, ...AHEAD]}
           onChange={(v) => change({ runs_ahead: v === NOTHING ? null : Number(v) })}
-          className="w-40"
+          className="w-56"
         />
       )}
       {has("model") && !has("maker") && (
