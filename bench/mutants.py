@@ -94,7 +94,9 @@ def main() -> None:
                 if tests not in sound:
                     sound[tests] = tests_pass(where, mutant["tests"], env, built=built)
                 file.write_text(whole.replace(mutant["from"], mutant["to"]), encoding="utf-8")
-                passed = tests_pass(where, mutant["tests"], env, built=built)
+                # What makes the database makes the demo's too: it isn't the one kept from before.
+                own = {n: v for n, v in env.items() if n != SEED} if "/migrations/" in mutant["file"] else env
+                passed = tests_pass(where, mutant["tests"], own, built=built)
                 file.write_text(whole, encoding="utf-8")
                 word = "UNSOUND" if not sound[tests] else "ALIVE" if passed else "caught"
             words[word] += 1

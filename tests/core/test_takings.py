@@ -175,3 +175,11 @@ def test_days_months_and_years_are_read() -> None:
         with pytest.raises(BadInput, match="no day, month or year"):
             period(text)
     assert number_text(2026, 7) == "2026-0007"
+
+
+@pytest.mark.parametrize(("rate", "minor", "tax"), [(20.5, 100, 21), (8.1, 500, 41), (19.6, 125, 25), (2.3, 500, 12)])
+def test_a_rate_is_what_is_written_and_not_what_a_computer_makes_of_it(rate: float, minor: int, tax: int) -> None:
+    """Halves of a unit: 20.5 % of 1.00 are 20.5 cents, which are 21; in binary 0.205 is a little less."""
+    found = tax_on(policy(rate, includes=False), Money(minor, "EUR"), "eu", 42)
+    assert found is not None
+    assert found.tax_minor == tax

@@ -141,7 +141,7 @@ def _learn_group(cx: Cx, of: Found, makers: list[str]) -> None:
         for zone in zones:
             if not _learned(cx, of, (zone,), makers):
                 for maker in makers:
-                    _learned(cx, of, (zone,), [maker], last=True)
+                    _learned(cx, of, (zone,), [maker])
     for maker in makers:
         cx.execute(PRUNE, {"chain": of.chain, "maker": maker, "version": of.version})
 
@@ -157,9 +157,9 @@ class Found:
     readings: list[Row]
 
 
-def _learned(cx: Cx, of: Found, zones: Sequence[Zone], makers: list[str], *, last: bool = False) -> bool:
-    """Learn some makers' zones beside each other, whole or not at all; whether they were. One maker's zone that can't
-    be, as the `last` try, is parked, and what was known of it stands."""
+def _learned(cx: Cx, of: Found, zones: Sequence[Zone], makers: list[str]) -> bool:
+    """Learn some makers' zones beside each other, whole or not at all; whether that is settled. One zone of one maker
+    that can't be is parked, and what was known of it stands."""
     try:
         with cx.transaction():
             part = of if set(makers) >= {s["maker"] for s in of.sizes} else _found(cx, of.chain, of.version, makers)
@@ -170,7 +170,7 @@ def _learned(cx: Cx, of: Found, zones: Sequence[Zone], makers: list[str], *, las
     except OperationalError:
         raise
     except Exception as error:
-        if len(zones) > 1 or (len(makers) > 1 and not last):
+        if len(zones) > 1 or len(makers) > 1:
             return False
         (zone,) = zones
         park(cx, Parked("maker", makers[0], zone, chain=of.chain), error)
