@@ -63,7 +63,7 @@ TABLES: dict[Kind, str] = {
     "ORDER BY l.maker, m.name NULLS FIRST, v.width NULLS FIRST, v.eu_label NULLS FIRST, l.zone",
 }
 PLAIN = ("maker", "model", "sport", "upper", "build", "reinforced", "last", "meant_for", "price", "cost", "currency")
-SIZED = ("system", "runs_ahead", "size", "width", "colour", "gtin", "code", "pairs", *INNER)
+SIZED = ("system", "size", "width", "colour", "gtin", "code", "pairs", *INNER, "runs_ahead")
 FURTHER: dict[Kind, tuple[str, ...]] = {
     "movements": ("at", "kind", "pairs", "why", "by", "maker", "model", "system", "size", "width", "colour", "gtin"),
     "athletes": ("id", "name", "born_on", "squad", "note"),
