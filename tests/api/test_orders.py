@@ -232,7 +232,7 @@ def test_the_half_size_to_add_lies_where_the_doubt_points() -> None:
 
 
 def test_shoes_of_other_sports_that_may_serve(shop: tuple[Web, str]) -> None:
-    """A hall's game is served by court shoes on hand, with what they give up; a wet pitch by none."""
+    """A hall's game is served by court shoes on hand, with what they give up; a wet pitch by boots on its studs alone."""
     running, _ = shop
     client = signed_in(running)
     hall = ready_to_pull(client, surface="indoor_hall")
@@ -249,7 +249,8 @@ def test_shoes_of_other_sports_that_may_serve(shop: tuple[Web, str]) -> None:
     assert client.get(f"/api/fittings/{hall}/settle/{line}").status_code == 200
     assert sell(client, hall, line).status_code == 201
     wet = ready_to_pull(client, surface="soft_natural")
-    assert client.get(f"/api/fittings/{wet}/substitutes").json() == []
+    served = client.get(f"/api/fittings/{wet}/substitutes").json()
+    assert {(p["pair"]["sport"], p["pair"]["choices"]["plate"]) for p in served} == {("field", "soft_ground")}
 
 
 def fitted_order(client: httpx.Client, running: Web, url: str) -> tuple[str, dict[str, Any]]:
