@@ -89,7 +89,9 @@ def somebody(people: tuple[httpx.Client, httpx.Client, httpx.Client], url: str, 
     ok(fitter.put(f"/api/athletes/{athlete}/consent", json={"id": new_id(), "agrees": True}))
     twice = new_athlete(fitter, f"{mark} again")
     ok(manager.post(f"/api/athletes/{athlete}/merged", json={"id": new_id(), "other_id": twice}))
-    fitting, (line, other) = pulled(fitter, 2, athlete)
+    fitting, (line, _) = pulled(fitter, 2, athlete)
+    places = ok(fitter.get(f"/api/fittings/{fitting}/pull"))["places"]
+    other = next(p["pair"]["id"] for p in places if p["pair"]["on_hand"] >= 2 and p["pair"]["id"] != line)
     ok(patch(fitter, fitting, "feet", {"note": f"{mark}'s feet"}))
     ok(patch(fitter, fitting, "trial", {f"pairs/{line}/toes": "fine", f"pairs/{line}/verdict": "pass",
                                         f"pairs/{line}/note": mark}))  # fmt: skip
