@@ -9,7 +9,9 @@ from typing import Any
 import pytest
 from openpyxl import Workbook
 
+from kalon.core.errors import BadInput
 from kalon.core.sheets.place import Part, Places
+from kalon.files import sheets
 from kalon.files.lists import lines_at, places_of, read_list
 from tests.files.test_lists_as_sent import NOBODY, body_of, listed
 
@@ -135,3 +137,16 @@ def test_a_workbook_of_one_list_is_read_as_ever(tmp_path: Path) -> None:
 ])  # fmt: skip
 def test_where_a_line_stands(places: Places, number: int, said: str) -> None:
     assert places.told(number) == said
+
+
+def test_more_than_a_workbook_holds_is_said_and_no_row_left_out(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(sheets, "WORKBOOK_ROWS", 4)  # the headings and three
+    rows = [["Tern", 42], ["Gannet", 43], ["Skiff", 44], ["Marl", 45]]
+    whole = b"".join(sheets.write("xlsx", ["model", "size"], rows[:3]))
+    assert [[c for c in cells if c] for _, cells in sheets.read_table(whole).rows] == [
+        ["Tern", "42"],
+        ["Gannet", "43"],
+        ["Skiff", "44"],
+    ]
+    with pytest.raises(BadInput, match="as CSV or JSON"):
+        b"".join(sheets.write("xlsx", ["model", "size"], rows))

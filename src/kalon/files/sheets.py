@@ -348,6 +348,10 @@ def _as_json(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator
     yield bytes(held) + b"\n]\n"
 
 
+WORKBOOK_ROWS = 1_048_576
+"""What a sheet of a workbook can hold (ECMA-376); the library leaves out what is beyond it without a word."""
+
+
 def _as_xlsx(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator[bytes]:
     """Row by row into the library's own file beside the memory: numbers as numbers, all else as text and never as a
     formula; nothing for what is empty."""
@@ -358,6 +362,10 @@ def _as_xlsx(headings: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator
     sheet = book.add_worksheet("Kalon")
     text, number = sheet.write_string, sheet.write_number
     for at, row in enumerate(chain((headings,), rows)):
+        if at >= WORKBOOK_ROWS:
+            raise bad(
+                "large", f"A workbook holds {WORKBOOK_ROWS:,} rows, and here are more: take it out as CSV or JSON."
+            )
         for place, value in enumerate(row):
             if value is None or value == "":
                 continue
