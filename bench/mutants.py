@@ -2,7 +2,7 @@
 
 A mutant counts as caught only where its tests pass on the code as it is: each set of tests is run on that first.
 `./kalon bench mutants` prints a line a mutant and how many were caught; `--tree DIR` takes another checkout, whose own
-tests then judge its own code; `--only TEXT` takes the mutants whose file or change contains it. The copy is thrown
+tests then judge its own code; `--only TEXT …` takes the mutants whose file or change contains one. The copy is thrown
 away. Nothing of the checkout is changed.
 """
 
@@ -30,10 +30,10 @@ LEFT_OUT = shutil.ignore_patterns("node_modules", "__pycache__", ".pytest_cache"
 LONGEST_S = 420
 
 
-def mutants(only: str = "") -> list[dict[str, Any]]:
-    """The table, each mutant as `file`, `from`, `to` and `tests`."""
+def mutants(only: list[str]) -> list[dict[str, Any]]:
+    """The table, each mutant as `file`, `from`, `to` and `tests`; of those that hold one of some texts, where any."""
     found = tomllib.loads(TABLE.read_text(encoding="utf-8"))["mutant"]
-    return [m for m in found if only in f"{m['file']} {m['from']} {m['to']}"]
+    return [m for m in found if not only or any(text in f"{m['file']} {m['from']} {m['to']}" for text in only)]
 
 
 def copy_of(tree: Path, into: Path) -> None:
@@ -74,7 +74,7 @@ def main() -> None:
     """Run the mutants and say which were caught."""
     ask = argparse.ArgumentParser(description=__doc__)
     ask.add_argument("--tree", type=Path, default=ROOT)
-    ask.add_argument("--only", default="")
+    ask.add_argument("--only", nargs="+", default=[])
     given = ask.parse_args()
     words: Counter[str] = Counter()
     sound: dict[tuple[str, ...], bool] = {}
