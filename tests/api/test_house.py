@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import threading
+import uuid
 from typing import Any
 
 import httpx
+import pytest
 
 from tests.api.calls import new_athlete, new_fitting, patch, pulled, ready_to_pull, sell, signed_in
 from tests.running import Web
@@ -104,6 +106,29 @@ def test_house_schools_are_what_a_new_brief_starts_from(running: Web) -> None:
     assert any(v["value"] == "turf" for v in spec["vetoes"])
     assert any(s["school"] == "turf_on_artificial" and s["side"] == "casual_only" for s in spec["schools"])
     save(manager, schools={})
+
+
+@pytest.mark.parametrize(("ahead", "rate"), [(None, 0), (1.0, 20)])
+def test_tax_by_another_systems_sizes_goes_by_the_makers_own_step(
+    running: Web, ahead: float | None, rate: float
+) -> None:
+    """US women's 8 is UK 5.5 as most have it, UK 6 of a maker one ahead of its men's; an athlete's own counts alike."""
+    manager, fitter = signed_in(running, MANAGER), signed_in(running)
+    bands = [{"up_to": 5.5, "rate_pct": 0}, {"up_to": None, "rate_pct": 20}]
+    assert save(manager, tax={"system": "uk", "bands": bands, "price_includes": True}).status_code == 200
+    fitting, (line,) = pulled(fitter, 1)
+    model = fitter.get(f"/api/stock/{line}").json()["model_id"]
+    body = {"change_id": str(uuid.uuid4()), "width": "regular", "colour": f"ahead {ahead}", "system": "us_women",
+            "runs_ahead": ahead, "sizes": ["8"]}  # fmt: skip
+    made = manager.post(f"/api/models/{model}/sizes", json=body)
+    assert made.status_code == 201, made.text
+    (own,) = (
+        r["id"] for r in manager.get("/api/stock", params={"limit": 5000}).json() if r["colour"] == f"ahead {ahead}"
+    )
+    manager.post(f"/api/stock/{own}/moves", json={"id": str(uuid.uuid4()), "by": 1}).raise_for_status()
+    assert fitter.put(f"/api/fittings/{fitting}/tray/{own}").status_code == 200
+    assert fitter.get(f"/api/fittings/{fitting}/settle/{own}").json()["tax"]["rate_pct"] == rate
+    save(manager, tax={"system": "uk", "bands": [], "price_includes": True})
 
 
 def test_tax_by_size_shows_at_settling_and_stays_on_the_sheet(running: Web) -> None:

@@ -95,6 +95,23 @@ def test_what_the_chain_learned_makes_a_worn_shoe_surer(shop: tuple[Web, str], p
     assert known["mm"] > unknown["mm"] + 0.5
 
 
+def test_a_worn_shoe_is_read_by_its_makers_own_step(shop: tuple[Web, str], phone: httpx.Client) -> None:
+    """A maker whose women's sizes here run one ahead of its men's: an 8 stands for a longer foot than most makers' do."""
+    running, _ = shop
+    fitter, manager = signed_in(running), signed_in(running, "marrow")
+    fitting, token = linked(fitter)
+    phone.post(f"/api/away/{token}/agree")
+    lengths = []
+    for _ in range(2):
+        answers(phone, token, worn=[WORN | {"maker": "Velmire", "system": "us_women", "label": 8}])
+        lengths.append(fitter.get(f"/api/fittings/{fitting}/link").json()["foot"]["length"]["mm"])
+        model = next(r for r in manager.get("/api/stock", params={"text": "velmire"}).json())["model_id"]
+        body = {"change_id": str(uuid.uuid4()), "width": "regular", "system": "us_women", "runs_ahead": 1.0,
+                "sizes": ["7", "8"]}  # fmt: skip
+        assert manager.post(f"/api/models/{model}/sizes", json=body).status_code == 201
+    assert lengths[1] > lengths[0] + 1.0
+
+
 def test_a_picture_of_a_foot_is_measured_once(shop: tuple[Web, str], phone: httpx.Client) -> None:
     running, _ = shop
     fitter = signed_in(running)

@@ -10,7 +10,7 @@ import pytest
 from kalon.core.fit.foot import FootToFit
 from kalon.core.fit.helps import LACINGS, helps_for, odd_feet
 from kalon.core.fit.trial import PairTrial
-from kalon.core.learn.answers import Answers, foot_of, size_said, worn_of
+from kalon.core.learn.answers import Answers, KnownMakers, foot_of, size_said, worn_of
 from kalon.core.learn.evidence import ReturnEvidence, of_trial
 from kalon.core.learn.given import Learned
 from kalon.core.learn.said import SaidSo, SeenSo, calibration, learned_said
@@ -122,18 +122,21 @@ def test_how_often_it_came_true() -> None:
 
 def test_answers_from_afar() -> None:
     shoes, odd = worn_of(Answers.model_validate({"worn": [
-        {"maker": "Orvane", "label": 42, "says": "right"}, {"label": 140, "says": "right"}, {"label": 41}]}))  # fmt: skip
+        {"maker": "Orvane", "label": 42, "says": "right"}, {"label": 140, "says": "right"}, {"label": 41}]}), KnownMakers())  # fmt: skip
     assert [s.label for s in shoes] == [42]
     assert odd == ["No shoe is EU 140: is that its size?"]
-    assert foot_of(Answers()) is None
+    assert foot_of(Answers(), KnownMakers()) is None
     one = Answers.model_validate({"worn": [{"maker": "Orvane", "model": "Rut", "label": 42, "says": "right"}]})
-    plain = foot_of(one)
-    known = foot_of(one, {("orvane", "rut"): Offset(mean_mm=-2, sd_mm=0.6)})
+    step = KnownMakers(ahead={("orvane", "us_women"): 1.0})
+    assert [worn_of(one, step)[0][0].runs_ahead, worn_of(one.model_copy(deep=True, update={"worn": [
+        one.worn[0].model_copy(update={"system": "us_women", "label": 8})]}), step)[0][0].runs_ahead] == [None, 1.0]  # fmt: skip
+    plain = foot_of(one, KnownMakers())
+    known = foot_of(one, KnownMakers({("orvane", "rut"): Offset(mean_mm=-2, sd_mm=0.6)}))
     assert plain is not None
     assert known is not None
     assert known.length.mm < plain.length.mm
     assert known.length.sd_mm < plain.length.sd_mm
     assert size_said(known).startswith("A street size between EU ")
-    pictured = foot_of(one, None, (268.0, 0.5))
+    pictured = foot_of(one, KnownMakers(), (268.0, 0.5))
     assert pictured is not None
     assert size_said(pictured).startswith(("About a street size", "A street size between"))

@@ -184,6 +184,19 @@ def test_one_right_shoe_tells_a_foot(sport: str) -> None:
     assert found.conflicts == []
 
 
+def test_a_worn_shoes_makers_own_step_counts() -> None:
+    """A woman's 8 of a maker that runs one ahead is another's 8.5: half a barleycorn, 4.2 mm, longer."""
+    found = {
+        (label, ahead): foot_from_worn(
+            FootFromWornIn(worn=[WornShoe(system="us_women", label=label, runs_ahead=ahead, says="right")])
+        ).length.mm
+        for label, ahead in ((8, None), (8, 1.0), (8, 1.5), (8.5, None))
+    }
+    assert found[8, 1.5] == found[8, None]
+    assert found[8, 1.0] == pytest.approx(found[8.5, None], abs=0.01)
+    assert found[8, 1.0] > found[8, None] + 1.0
+
+
 def test_more_shoes_that_agree_never_widen_it() -> None:
     """Shoes drawn from one foot as they would be; each more makes the foot as sure or surer."""
     rng = np.random.default_rng(8)

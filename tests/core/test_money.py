@@ -96,6 +96,14 @@ def test_a_label_sold_in_the_bands_own_system_counts_as_it_is_printed() -> None:
     assert found.rate_pct == 20
 
 
+# US women's 8 is the man's less the maker's step, and that one over UK's: UK 5.5, 6 or 5. Common practice, no source.
+@pytest.mark.parametrize(("ahead", "rate"), [(None, 0), (1.5, 0), (1.0, 20), (2.0, 0)])
+def test_a_band_of_another_system_goes_by_the_makers_own_step(ahead: float | None, rate: float) -> None:
+    found = tax_on(CHILDREN, Money(6000, "GBP"), "us_women", 8, ahead)
+    assert found is not None
+    assert found.rate_pct == rate
+
+
 @pytest.mark.parametrize(("price", "rate", "tax"), [(250, 1, 3), (150, 1, 2), (249, 1, 2), (10_050, 5, 503)])
 def test_half_a_unit_of_tax_is_rounded_up(price: int, rate: float, tax: int) -> None:
     """2.5 is 3 and 1.5 is 2: half up, as tills do (common practice, no source), not to the even unit."""

@@ -227,10 +227,12 @@ HOUSE = House()
 """The house before a shop has set anything."""
 
 
-def taxed_label(policy: Tax, system: System, label: float) -> float:
+def taxed_label(policy: Tax, system: System, label: float, runs_ahead: float | None = None) -> float:
     """The label a pair counts by in the policy's system: its own where it is sold in that, else the one that would be
-    printed on it, also where nobody prints any so small or so large."""
-    return label if system == policy.system else printed(policy.system, label_of(policy.system, last_of(system, label)))
+    printed on it, also where nobody prints any so small or so large. `runs_ahead` is its maker's own step."""
+    if system == policy.system:
+        return label
+    return printed(policy.system, label_of(policy.system, last_of(system, label, runs_ahead=runs_ahead)))
 
 
 def share_of(rate_pct: float) -> Fraction:
@@ -244,11 +246,11 @@ def tax_within(total_minor: int, rate_pct: float | None) -> int:
     return nearest(total_minor * rate / (1 + rate))
 
 
-def tax_on(policy: Tax, price: Money, system: System, label: float) -> TaxOn | None:
+def tax_on(policy: Tax, price: Money, system: System, label: float, runs_ahead: float | None = None) -> TaxOn | None:
     """Tax on a pair by the label it is sold under; none only when the shop keeps no bands: every size is of one."""
     if not policy.bands:
         return None
-    label = taxed_label(policy, system, label)
+    label = taxed_label(policy, system, label, runs_ahead)
     band = next(b for b in policy.bands if b.up_to is None or label <= b.up_to + 1e-9)
     rate = share_of(band.rate_pct)
     tax = nearest(price.minor * (rate / (1 + rate) if policy.price_includes else rate))

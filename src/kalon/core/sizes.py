@@ -53,11 +53,12 @@ def last_of(
     system: System,
     label: float,
     allowance_mm: float = DEFAULT_ALLOWANCE_MM,
-    women_ahead: float = US_WOMEN_AHEAD_OF_MEN,
+    runs_ahead: float | None = None,
 ) -> float:
-    """Length in mm of the last a label stands for; `women_ahead` is the maker's own step of US women's sizes."""
+    """Length in mm of the last a label stands for; `runs_ahead` is the maker's own step of the systems that have one
+    (`SizeSystem.own_step`), as most have it where none is said."""
     of = SIZE_SYSTEMS[system]
-    ahead = women_ahead - of.own_step if of.own_step else 0.0
+    ahead = runs_ahead - of.own_step if of.own_step and runs_ahead is not None else 0.0
     return (label - ahead + of.zero) * of.mm + (allowance_mm if of.of_foot else 0.0)
 
 
@@ -72,11 +73,11 @@ def label_of(
     system: System,
     last_mm: float,
     allowance_mm: float = DEFAULT_ALLOWANCE_MM,
-    women_ahead: float = US_WOMEN_AHEAD_OF_MEN,
+    runs_ahead: float | None = None,
 ) -> float:
     """Exact label of a last of `last_mm`; every system is linear, so two points give the line."""
-    zero = last_of(system, 0, allowance_mm, women_ahead)
-    return (last_mm - zero) / (last_of(system, 1, allowance_mm, women_ahead) - zero)
+    zero = last_of(system, 0, allowance_mm, runs_ahead)
+    return (last_mm - zero) / (last_of(system, 1, allowance_mm, runs_ahead) - zero)
 
 
 def printed(system: System, label: float) -> float:

@@ -351,7 +351,8 @@ def asked_for(on: Loaded, row: Row) -> Asked | None:
     if said and said.currency != on.now.currency:
         said = None
     lowered = settle.lowered.get(str(row["id"]), Lowered())
-    return asked(catalogue.price_of(row), said, lowered, on.keeps.tax, row["system"], row["label"])
+    size = (row["system"], row["label"], row["runs_ahead"])
+    return asked(catalogue.price_of(row), said, lowered, on.keeps.tax, *size)
 
 
 def sell(cx: Cx, who: Who, on: Loaded, line_id: UUID, sale_id: UUID, anyway: str = "") -> None:

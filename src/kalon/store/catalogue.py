@@ -152,8 +152,8 @@ def variant(cx: Cx, variant_id: UUID, *, lock: bool = False) -> Row:
 
 
 SIZE = f"""
-    SELECT v.id, v.id AS variant_id, v.model_id, v.width, v.system, v.label, v.eu_label, v.colour, v.known_from,
-           {OF_SIZE}, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced,
+    SELECT v.id, v.id AS variant_id, v.model_id, v.width, v.system, v.label, v.runs_ahead, v.eu_label, v.colour,
+           v.known_from, {OF_SIZE}, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced,
            m.properties, m.choices, m.features, m.last, m.meant_for, {PRICE_HERE}
     FROM variant v JOIN model_here m ON m.id = v.model_id {OF_COLOUR}
 """

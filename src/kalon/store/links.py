@@ -17,9 +17,10 @@ from psycopg.types.json import Jsonb
 
 from ..core.errors import Conflict, KalonError, NotFound
 from ..core.formats import newest
-from ..core.learn.answers import Answers
+from ..core.learn.answers import Answers, KnownMakers
 from ..core.match.ordering import Arrival
 from ..core.shoes.inner import Offset
+from ..core.systems import SIZE_SYSTEMS, System
 from ..files.captures import Measured
 from . import fittings
 from .audit import once, record, used_elsewhere
@@ -111,14 +112,35 @@ def of_fitting(cx: Cx, fitting_id: UUID) -> Row | None:
     ).fetchone()
 
 
-def known_makers(cx: Cx) -> dict[tuple[str, str], Offset]:
-    """What the chain knows of makers' and models' lengths, by their names in small letters."""
+def known_makers(cx: Cx, answers: Answers) -> KnownMakers:
+    """What the chain knows of the makers somebody wears shoes of."""
+    named = sorted({s.maker.strip().casefold() for s in answers.worn} - {""})
+    if not named:
+        return KnownMakers()
     rows = cx.execute(
         f"SELECT lower(l.maker) AS maker, lower(coalesce(m.name, '')) AS model, l.mean_mm, l.sd_mm FROM ({NOW}) l "
         "LEFT JOIN shoe_model m ON m.id = l.model_id WHERE l.variant_id IS NULL AND l.zone = 'length' "
-        "ORDER BY l.sd_mm DESC",
+        "AND lower(l.maker) = ANY(%s) ORDER BY l.sd_mm DESC",
+        [named],
     ).fetchall()
-    return {(r["maker"], r["model"]): Offset(mean_mm=r["mean_mm"], sd_mm=r["sd_mm"]) for r in rows}
+    return KnownMakers(
+        lengths={(r["maker"], r["model"]): Offset(mean_mm=r["mean_mm"], sd_mm=r["sd_mm"]) for r in rows},
+        ahead=_own_steps(cx, named, {s.system for s in answers.worn}),
+    )
+
+
+def _own_steps(cx: Cx, makers: list[str], systems: set[System]) -> dict[tuple[str, System], float]:
+    """How far makers' sizes run ahead where they have a step of their own, as most of their sizes here do."""
+    stepped = [s for s in systems if SIZE_SYSTEMS[s].own_step]
+    if not stepped:
+        return {}
+    rows = cx.execute(
+        "SELECT DISTINCT ON (1, 2) lower(m.maker) AS maker, v.system, v.runs_ahead FROM shoe_model m "
+        "JOIN variant v ON v.model_id = m.id WHERE lower(m.maker) = ANY(%s) AND v.system = ANY(%s) "
+        "GROUP BY 1, 2, 3 ORDER BY 1, 2, count(*) DESC",
+        [makers, stepped],
+    ).fetchall()
+    return {(r["maker"], r["system"]): r["runs_ahead"] for r in rows if r["runs_ahead"] is not None}
 
 
 # --- through the link

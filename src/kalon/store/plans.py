@@ -324,7 +324,7 @@ def planned(cx: Cx, people: list[Row], body: PlanBody, *, curve: bool) -> Planne
     for key, row in offered.items():
         price = price_of(row)
         assert price  # what nobody has priced isn't offered
-        tax = tax_on(now.tax, price, row["system"], row["label"])
+        tax = tax_on(now.tax, price, row["system"], row["label"], row["runs_ahead"])
         total = (tax.total if tax else price).whole
         name = f"{row['maker']} {row['name']} {on_the_box(row)}"
         # A pair serves one athlete: of a squad, whoever it serves best for their time.

@@ -16,7 +16,7 @@ from .ids import new_id
 
 TRAY_HOLDS = 4
 LINE = f"""
-    SELECT l.id, v.model_id, l.variant_id, v.width, v.system, v.label, v.eu_label, v.colour, v.gtin,
+    SELECT l.id, v.model_id, l.variant_id, v.width, v.system, v.label, v.runs_ahead, v.eu_label, v.colour, v.gtin,
            {OF_SIZE}, v.known_from,
            l.on_hand, m.maker, m.name, m.sport, m.upper, m.build, m.reinforced, m.properties, m.choices,
            m.features, m.last, m.meant_for, {PRICE_HERE}

@@ -54,24 +54,24 @@ def of_fitting(desk: Anyone, fitting_id: UUID) -> LinkOut | None:
     with desk.open() as cx:
         on = bench.load(cx, fitting_id)
         row = links.of_fitting(cx, fitting_id)
-        known = links.known_makers(cx) if row and row["body"] else {}
+        answers = read(Answers, row["body"]) if row and row["body"] else Answers()
+        known = links.known_makers(cx, answers)
     if not row:
         return None
-    answers = read(Answers, row["body"]) if row["body"] else None
     lengths = [
         (number["value"], number["sigma"])
         for c in on.captures
         if c["kind"] == "tracing" and (number := c["reading"].get("numbers", {}).get("length_mm"))
     ]
     traced = max(lengths) if lengths else None
-    foot = foot_of(answers or Answers(), known, traced)
+    foot = foot_of(answers, known, traced)
     return LinkOut(
         made_at=row["made_at"],
         made_by=row["made_by"],
         expires_at=row["expires_at"],
         over=row["ended_at"] is not None or row["expires_at"] < on.row["asked_at"],
         agreed_at=row["agreed_at"],
-        answers=answers,
+        answers=answers if row["body"] else None,
         answered_at=row["at"],
         pictures=len(lengths),
         foot=foot,

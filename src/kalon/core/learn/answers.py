@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, field
 from typing import Literal
 
 from pydantic import Field
@@ -35,21 +36,30 @@ class Answers(Contract):
     worn: list[AnsweredShoe] = Field([], max_length=8)
 
 
-def worn_of(answers: Answers, learned: dict[tuple[str, str], Offset] | None = None) -> tuple[list[WornShoe], list[str]]:
-    """The shoes that can be reckoned with, and what is odd about the others. `learned`, by maker and model in small
-    letters (or the maker alone), is what the chain knows of them."""
-    known = learned or {}
+@dataclass(frozen=True)
+class KnownMakers:
+    """What a chain knows of makers, by their names in small letters."""
+
+    lengths: dict[tuple[str, str], Offset] = field(default_factory=dict)
+    """Of a maker and a model, or of a maker alone with no model: how their lengths depart from their labels."""
+    ahead: dict[tuple[str, System], float] = field(default_factory=dict)
+    """Of a maker and a system: how far its sizes run ahead there, where that isn't what most have."""
+
+
+def worn_of(answers: Answers, known: KnownMakers) -> tuple[list[WornShoe], list[str]]:
+    """The shoes that can be reckoned with, and what is odd about the others."""
     shoes, odd = [], []
     for given in answers.worn:
         if given.label is None or given.says is None:
             continue
         maker, model = given.maker.strip(), given.model.strip()
-        offset = known.get((maker.casefold(), model.casefold())) or known.get((maker.casefold(), ""))
+        named = maker.casefold()
+        offset = known.lengths.get((named, model.casefold())) or known.lengths.get((named, ""))
         try:
             shoes.append(
                 WornShoe(
                     maker=maker, model=model, system=given.system, label=given.label, says=given.says,
-                    sport=given.sport, learned=offset,
+                    sport=given.sport, learned=offset, runs_ahead=known.ahead.get((named, given.system)),
                 )
             )  # fmt: skip
         except (AtField, BadInput, ValueError):
@@ -58,10 +68,10 @@ def worn_of(answers: Answers, learned: dict[tuple[str, str], Offset] | None = No
 
 
 def foot_of(
-    answers: Answers, learned: dict[tuple[str, str], Offset] | None = None, traced_mm: tuple[float, float] | None = None
+    answers: Answers, known: KnownMakers, traced_mm: tuple[float, float] | None = None
 ) -> FootFromWornOut | None:
     """The foot from all that was answered and pictured; none while nothing was."""
-    shoes, odd = worn_of(answers, learned)
+    shoes, odd = worn_of(answers, known)
     if not shoes and answers.stature_cm is None and traced_mm is None:
         return None
     tracing = {"length_mm": Traced(mm=traced_mm[0], sigma_mm=traced_mm[1])} if traced_mm else {}

@@ -45,15 +45,22 @@ class WornShoe(Contract):
     model: str = Field("", max_length=120)
     system: System = "eu"
     label: float
+    runs_ahead: float | None = Field(None, ge=0, le=3)
+    """How far its maker's sizes run ahead in that system, where that isn't what most have."""
     width: str = Field("regular", max_length=20)
     says: Literal["tight", "right", "loose"]
     sport: Sport | Literal["street"] = "street"
     learned: Offset | None = None
     """What is known of that model's inside length against its label, where anything is."""
 
+    @property
+    def last_mm(self) -> float:
+        """Length of the last its box stands for, mm."""
+        return last_of(self.system, self.label, runs_ahead=self.runs_ahead)
+
     @model_validator(mode="after")
     def _a_shoe(self) -> WornShoe:
-        if not SHORTEST_LAST_MM <= last_of(self.system, self.label) <= 420:
+        if not SHORTEST_LAST_MM <= self.last_mm <= 420:
             raise AtField("label", f"No shoe is {self.system} {self.label:g}")
         return self
 
@@ -133,7 +140,7 @@ def _of_length(given: FootFromWornIn, mean: float, sd: float) -> Known:
         mean=np.array([*(first[m].mean_mm for m in makers), *departs]),
         precision=np.diag(np.array([*shared, *own]) ** -2),
     )
-    label = np.array([last_of(s.system, s.label) for s in shoes]) - mean
+    label = np.array([s.last_mm for s in shoes]) - mean
     bands = [band_of(SAID[s.says], *RIGHT_MM[s.sport]) for s in shoes]
     seen = Seen(
         cell=np.arange(count),

@@ -65,7 +65,7 @@ def size(text: str, system: System | None, runs_ahead: float | None = None) -> S
     usual = SIZE_SYSTEMS[found.system].own_step
     if runs_ahead is None or not usual or runs_ahead == usual:
         return found
-    last = last_of(found.system, found.label, women_ahead=runs_ahead)
+    last = last_of(found.system, found.label, runs_ahead=runs_ahead)
     return replace(found, eu_label=_eu_of(last), runs_ahead=runs_ahead)
 
 

@@ -139,8 +139,7 @@ def width_step_mm(width: str, system: System = "eu") -> float:
 
 def by_label(given: InnerIn) -> tuple[float, float, float, float]:
     """What the box alone says of each zone, mm."""
-    ahead = SIZE_SYSTEMS[given.system].own_step if given.runs_ahead is None else given.runs_ahead
-    last = last_of(given.system, given.label, women_ahead=ahead)
+    last = last_of(given.system, given.label, runs_ahead=given.runs_ahead)
     if not SHORTEST_LAST_MM <= last <= LIMITS_MM[0][1]:
         raise AtField("label", f"No shoe is {given.system} {given.label:g}: its last would be {last:.0f} mm")
     step = width_step_mm(given.width, given.system)

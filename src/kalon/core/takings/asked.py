@@ -55,7 +55,13 @@ class Asked:
 
 
 def asked(
-    shelf: Money | None, said: SaidPrice | None, lowered: Lowered, policy: Tax, system: System, label: float
+    shelf: Money | None,
+    said: SaidPrice | None,
+    lowered: Lowered,
+    policy: Tax,
+    system: System,
+    label: float,
+    runs_ahead: float | None = None,
 ) -> Asked | None:
     """What a pair is asked for, in the shop's money; none where nobody has said a price.
 
@@ -75,4 +81,5 @@ def asked(
             code="discount-too-much",
         )
     discount = Money(off, price.currency)
-    return Asked(price, discount, shelf is None, lowered.why, tax_on(policy, price - discount, system, label))
+    tax = tax_on(policy, price - discount, system, label, runs_ahead)
+    return Asked(price, discount, shelf is None, lowered.why, tax)
