@@ -57,6 +57,11 @@ def _ran(command: list[str], where: Path, env: dict[str, str]) -> bool:
         return False
 
 
+def _built(where: Path, env: dict[str, str]) -> bool:
+    """Whether the interface could be built."""
+    return _ran(["npx", "--no-install", "vite", "build"], where / "web", env)
+
+
 def tests_pass(where: Path, tests: list[str], env: dict[str, str], *, built: bool) -> bool:
     """Whether the tests of a mutant pass in a copy; `built` builds the interface first where a browser needs it."""
     units = [t for t in tests if t != "web"]
@@ -64,7 +69,7 @@ def tests_pass(where: Path, tests: list[str], env: dict[str, str], *, built: boo
         return False
     if not units:
         return True
-    if built and not _ran(["npx", "--no-install", "vite", "build"], where / "web", env):
+    if built and not _built(where, env):
         return False
     present = [t for t in units if (where / t.partition("::")[0]).exists()]
     return _ran([sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider", *present], where, env)
@@ -85,6 +90,8 @@ def main() -> None:
         os.environ[SEED] = str(own_home().with_suffix(".seed"))  # one database server for all of them
         env = {**os.environ, "PYTHONPATH": str(where / "src")}
         env.pop("PYTHONDONTWRITEBYTECODE", None)  # else every run compiles all of it again
+        if not (where / "web" / "dist").exists() and not _built(where, env):  # tests of the server ask for its pages
+            sys.exit("The interface doesn't build: npm --prefix web run build")
         for number, mutant in enumerate(mutants(given.only), 1):
             file, begun = where / mutant["file"], time.monotonic()
             whole = file.read_text(encoding="utf-8") if file.exists() else ""
