@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import json
 import uuid
-from datetime import date, timedelta
+from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 import numpy as np
@@ -17,6 +17,8 @@ import psycopg
 
 from tests.running import superuser_of
 
+YEARS = 2.5
+"""They were kept over so many years up to now."""
 MAKERS, MODELS_EACH, SIZES_EACH, ZONES_EACH = 40, 50, 12, 4
 ZONES = ("length", "ball_girth", "instep_girth", "heel_width")
 STANDS_AT = (270.0, 245.0, 250.0, 64.0)
@@ -72,11 +74,15 @@ def many(url: str, rows: int, seed: int = 7) -> None:
             for n, name in enumerate(ids):
                 copy.write_row((name, shop_id, athlete, "settled", fitters[n % 6]))
         departs = _departures(rng, len(sizes), model_of)
-        into = "COPY evidence (chain_id, shop_id, fitting_id, variant_id, zone, kind, counts, body, format, staff_id) FROM STDIN"
+        into = "COPY evidence (chain_id, shop_id, fitting_id, variant_id, zone, kind, counts, body, format, staff_id, at) FROM STDIN"
         with cx.cursor().copy(into) as copy:
-            for row in _rows(rng, rows, ids, sizes, departs, model_of):
+            end = datetime.now(UTC)
+            for n, row in enumerate(_rows(rng, rows, ids, sizes, departs, model_of)):
                 fitting, size, zone, kind, body, who = row
-                copy.write_row((chain_id, shop_id, fitting, size, zone, kind, True, json.dumps(body), 2, fitters[who]))
+                at = end - timedelta(days=YEARS * 365 * (1 - n / rows))
+                copy.write_row(
+                    (chain_id, shop_id, fitting, size, zone, kind, True, json.dumps(body), 2, fitters[who], at)
+                )
         cx.execute("INSERT INTO learn_maker_due (chain_id, maker) SELECT DISTINCT chain_id, maker FROM shoe_model "
                    "WHERE maker LIKE 'Old maker %'")  # fmt: skip
     with psycopg.connect(url, autocommit=True) as cx:
@@ -126,5 +132,5 @@ def _rows(rng: np.random.Generator, rows: int, ids: list[uuid.UUID], sizes: list
                 if verdict not in sides:
                     verdict = "fine"
                 body = common | {"verdict": verdict, "sides": sides, "low_mm": low, "high_mm": high,
-                                 "fine_chance": 0.6, "version": 0}  # fmt: skip
+                                 "fine_chance": round(float(rng.uniform(0.02, 1)), 2), "version": 0}  # fmt: skip
                 yield fitting, size, zone, "trial", body, who

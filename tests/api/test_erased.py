@@ -24,7 +24,7 @@ NOT_OF_A_PERSON = {
     "chain", "shop", "staff", "session", "sign_in_attempt", "sign_in_device", "house_version", "shop_norm", "shop_price",
     "model_price", "shoe_model", "variant", "stock_line", "shoe_reading", "sheet_import", "sheet_row", "sheet_model",
     "sheet_size", "sheet_habit", "sheet_word", "learned", "learned_change", "learned_fitter", "learned_give", "learned_version",
-    "learn_maker_due", "learn_parked", "life_due", "life_learned", "learn_due", "pair_due", "link_knock", "day_feed",
+    "learn_maker_due", "learn_parked", "life_due", "life_learned", "learn_due", "pair_due", "came_true", "gap_seen", "link_knock", "day_feed",
     "capture_progress", "invitation", "tablet", "staff_pin", "pin_tried", "journal_year", "journal_close", "purchase_line",
     "growth_step", "learned_maker", "give_curve", "learn_start", "shelf_change",
 }  # fmt: skip

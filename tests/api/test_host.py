@@ -182,6 +182,7 @@ MIGRATIONS = [
     "0033_learning_grows",
     "0034_shelf_kept",
     "0035_core_says",
+    "0036_came_true",
 ]  # fmt: skip
 
 

@@ -64,6 +64,8 @@ def test_every_table_of_ours_is_under_row_security(demo_url: str) -> None:
         "reservation",
         "learn_due",
         "pair_due",
+        "came_true",
+        "gap_seen",
         "learned_change",
         "learn_parked",
         "link_knock",

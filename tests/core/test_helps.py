@@ -108,7 +108,8 @@ def test_a_worn_gap_speaks_for_the_new_one_it_came_from() -> None:
 
 def test_how_often_it_came_true() -> None:
     said = [SaidSo("football", "knit/plate", "Ilse", 0.8, 10, 9), SaidSo("climbing", "suede/slip", "Bram", 0.2, 10, 3)]
-    seen = [SeenSo("football", "knit/plate", "Ilse", 1.0 + n, 0.0, 3.0) for n in range(6)]
+    gaps = [1.0 + n for n in range(6)]  # each with a spread of 3: one beyond 4.9 mm
+    seen = [SeenSo("football", "knit/plate", "Ilse", 1, g < 4.9, g, g * g) for g in gaps]
     found = calibration(said, seen)
     assert [(s.said, s.came, s.count) for s in found.steps] == [(pytest.approx(0.3), 0.3, 10), (0.9, 0.9, 10)]
     every = found.groups[0]

@@ -66,23 +66,27 @@ def said(cx: Cx) -> list[SaidSo]:
     return [SaidSo(**r) for r in rows]
 
 
-def seen(cx: Cx) -> list[Row]:
+def seen(cx: Cx) -> list[SeenSo]:
     """What was seen at follow-ups against what was predicted."""
-    return cx.execute("SELECT * FROM ledger_seen()").fetchall()
+    return [SeenSo(**r) for r in cx.execute("SELECT * FROM ledger_seen()").fetchall()]
 
 
-def seen_so(rows: list[Row]) -> list[SeenSo]:
-    """The same for holding against each other."""
-    return [SeenSo(r["sport"], r["kind"], r["by"], r["seen_mm"], r["predicted_mm"], r["sigma_mm"]) for r in rows]
+def points(cx: Cx, most: int) -> list[Row]:
+    """The newest follow-ups of each kind of upper, newest first; so many of a kind at most."""
+    return cx.execute("SELECT * FROM ledger_points(%s)", [most]).fetchall()
 
 
-PIECE = f"""
+STANDS = """
+    JOIN LATERAL (SELECT n.id FROM evidence n WHERE n.fitting_id = e.fitting_id AND n.variant_id = e.variant_id
+                  AND n.zone = e.zone AND n.kind = e.kind ORDER BY n.id DESC LIMIT 1) n ON n.id = e.id AND e.counts
+"""
+"""Of some evidence, piece by piece, what stands: a few rows are looked up rather than all put in order."""
+PIECE = """
     SELECT e.id, e.fitting_id, e.zone, e.kind, e.body, a.name AS athlete, m.maker, m.name, v.system, v.label,
            coalesce((e.body ->> 'on')::timestamptz, e.at) AS at,
            v.eu_label, v.width, coalesce(s.reason, w.reason) AS aside, coalesce(p.name, q.name) AS aside_by,
-           s.id IS NOT NULL AS aside_alone
-    FROM ({NEWEST.format(which="WHERE e.shop_id = (SELECT shop_now())")}) e
-    JOIN fitting f ON f.id = e.fitting_id JOIN athlete a ON a.id = f.athlete_id
+           s.id IS NOT NULL AS aside_alone, off_by(e.kind, e.body) AS off_by
+    FROM ({some}) e JOIN fitting f ON f.id = e.fitting_id JOIN athlete a ON a.id = f.athlete_id
     JOIN variant v ON v.id = e.variant_id JOIN shoe_model m ON m.id = v.model_id
     LEFT JOIN evidence_aside s ON s.evidence_id = e.id AND s.lifted_at IS NULL
     LEFT JOIN staff p ON p.id = s.staff_id
@@ -91,31 +95,32 @@ PIECE = f"""
                        AND (w.to_day IS NULL OR w.to_day >= coalesce((e.body ->> 'on')::date, e.at::date))
                        ORDER BY w.at LIMIT 1) w ON true
     LEFT JOIN staff q ON q.id = w.staff_id
-    WHERE e.counts
+    ORDER BY {order}
 """
-"""Evidence of this shop, as it stands."""
+"""Some evidence of this shop as it stands, with whose it is."""
+OF_MAKER = f"""
+    SELECT e.*, set_aside(e) AS aside FROM evidence e WHERE e.id = ANY (ARRAY(
+        SELECT e.id FROM variant v JOIN shoe_model m ON m.id = v.model_id JOIN LATERAL (
+            SELECT e.id FROM evidence e {STANDS}
+            WHERE e.variant_id = v.id AND e.shop_id = (SELECT shop_now()) ORDER BY e.id DESC LIMIT %(most)s) e ON true
+        WHERE m.maker = %(maker)s ORDER BY e.id DESC LIMIT %(most)s))
+"""
+MOST_OFF = f"""
+    SELECT e.*, false AS aside FROM evidence e {STANDS}
+    WHERE e.shop_id = (SELECT shop_now()) AND off_by(e.kind, e.body) IS NOT NULL AND NOT set_aside(e)
+    ORDER BY off_by(e.kind, e.body) DESC NULLS LAST LIMIT %(most)s
+"""
 
 
 def evidence(cx: Cx, maker: str) -> list[Row]:
     """This shop's evidence of a maker, newest first; so much at most."""
-    return cx.execute(PIECE + " AND m.maker = %s ORDER BY e.id DESC LIMIT %s", [maker, LISTED]).fetchall()
-
-
-WRONG_BY = """
-    CASE WHEN w.kind = 'return'
-        THEN abs((w.body ->> 'seen_mm')::float - (w.body ->> 'predicted_mm')::float)
-             / sqrt((w.body ->> 'predicted_sigma_mm')::float ^ 2 + (w.body ->> 'seen_sigma_mm')::float ^ 2)
-        ELSE sqrt(-2 * ln(greatest(CASE WHEN w.body ->> 'verdict' = 'fine' THEN (w.body ->> 'fine_chance')::float
-                                   ELSE 1 - (w.body ->> 'fine_chance')::float END, 1e-6))) END
-"""
-"""How far off a prediction was, in spreads: of a gap directly, of a verdict as a normal as unlikely would be."""
+    said = PIECE.format(some=OF_MAKER, order="e.id DESC")
+    return cx.execute(said, {"maker": maker, "most": LISTED}).fetchall()
 
 
 def most_wrong(cx: Cx) -> list[Row]:
-    """Where the tool was wrong most, of this shop."""
-    return cx.execute(
-        f"SELECT w.*, {WRONG_BY} AS off_by FROM ({PIECE}) w ORDER BY off_by DESC LIMIT %s", [WRONG]
-    ).fetchall()
+    """Where the tool was wrong most, of what counts in this shop, by how many spreads."""
+    return cx.execute(PIECE.format(some=MOST_OFF, order="off_by DESC"), {"most": WRONG}).fetchall()
 
 
 def next_reading(cx: Cx) -> Row | None:

@@ -19,7 +19,7 @@ from ..core.learn.observe import SHARES, Floats, Ints
 from ..core.learn.offsets import LearnedZone, learn_zones
 from ..core.learn.zone import Evidence, FitterSaid, read_rows, spread_of, together
 from ..core.shoes.inner import READ_SIGMA_MM, Zone, by_label
-from . import catalogue, starts
+from . import came_true, catalogue, starts
 from .database import Cx, Row
 from .gives import learn_gives
 from .parked import Parked, park, unpark
@@ -100,6 +100,7 @@ def learn(cx: Cx, chain: UUID, makers: list[str]) -> int:
         [chain, makers, version],
     )
     of = _found(cx, chain, version, makers)
+    came_true.write(cx, chain, makers, [s["maker"] for s in of.sizes], of.stands)
     _learn_group(cx, of, makers)
     cx.execute(LAIN, {"chain": chain, "version": version})
     what = Parked("gives", _under(makers), chain=chain)

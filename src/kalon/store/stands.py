@@ -24,8 +24,9 @@ from .evidence import NEWEST, body_of
 MARKS = NDArray[np.bool_]
 NUMBERS = (
     "low_mm", "high_mm", "foot_mm", "foot_sigma_mm", "seen_mm", "seen_sigma_mm", "predicted_mm", "new_mm",
+    "fine_chance", "predicted_sigma_mm",
 )  # fmt: skip
-LOW, HIGH, FOOT, FOOT_SIGMA, SEEN, SEEN_SIGMA, PREDICTED, NEW = range(len(NUMBERS))
+LOW, HIGH, FOOT, FOOT_SIGMA, SEEN, SEEN_SIGMA, PREDICTED, NEW, CHANCE, PREDICTED_SIGMA = range(len(NUMBERS))
 OF_TRIAL, OF_RETURN = (LOW, HIGH, FOOT, FOOT_SIGMA), (FOOT, FOOT_SIGMA, SEEN, SEEN_SIGMA, PREDICTED, NEW)
 NUMBER = "CASE WHEN jsonb_typeof(e.body -> '{0}') = 'number' THEN (e.body ->> '{0}')::float END"
 COLUMNS = f"""
@@ -33,7 +34,7 @@ COLUMNS = f"""
            coalesce('foot ' || nullif(e.body ->> 'measured', ''), e.fitting_id::text) AS foot,
            e.body ->> 'verdict' AS verdict, (e.body -> 'sides') ? 'jam' AS jam, (e.body -> 'sides') ? 'slack' AS slack,
            e.body ->> 'on' AS on, e.at::date AS at, coalesce(e.body ->> 'last', '') AS last, e.body ->> 'kind' AS gives,
-           e.format, {", ".join(NUMBER.format(n) for n in NUMBERS)}
+           coalesce(e.body ->> 'sport', '') AS sport, e.format, {", ".join(NUMBER.format(n) for n in NUMBERS)}
     FROM ({NEWEST.format(which="WHERE e.variant_id = ANY(%(sizes)s)")}) e
     JOIN unnest(%(sizes)s::uuid[]) WITH ORDINALITY s (id, at) ON s.id = e.variant_id
     WHERE e.counts AND NOT e.aside ORDER BY e.id
@@ -71,6 +72,7 @@ class Stands:
     """Which of them their contract may not take: they are to be read by it."""
     numbers: Floats
     gives: NDArray[np.str_]
+    sport: NDArray[np.str_]
     lasts: list[str]
 
     def of(self, which: MARKS) -> Stands:
@@ -174,8 +176,8 @@ def standing(cx: Cx, sizes: list[UUID]) -> Stands:
     """What stands of some sizes."""
     with cx.cursor(row_factory=tuple_row, binary=True) as cursor:
         rows = cursor.execute(COLUMNS, {"sizes": sizes}).fetchall()
-    columns: list[tuple[Any, ...]] = list(zip(*rows, strict=True)) or [()] * (14 + len(NUMBERS))
-    ids, size, zone, is_return, staff, foot, verdict, jam, slack, on, at, last, gives, form, *numbers = columns
+    columns: list[tuple[Any, ...]] = list(zip(*rows, strict=True)) or [()] * (15 + len(NUMBERS))
+    ids, size, zone, is_return, staff, foot, verdict, jam, slack, on, at, last, gives, sport, form, *numbers = columns
     zones, verdicts = ({name: n for n, name in enumerate(names)} for names in (FIT_ZONES, VERDICTS))
     lasts = sorted(set(last))
     last_at = {name: n for n, name in enumerate(lasts)}
@@ -197,6 +199,7 @@ def standing(cx: Cx, sizes: list[UUID]) -> Stands:
         odd=np.array([days[day] is None for day in on], dtype=bool),
         numbers=np.array(numbers, dtype=float).reshape(len(NUMBERS), -1).T,
         gives=np.array(gives, dtype=np.str_),
+        sport=np.array(sport, dtype=np.str_),
         lasts=lasts,
     )
     old = np.array(form, dtype=np.intp) != newest("evidence")

@@ -68,7 +68,8 @@ def whole(desk: Anyone) -> LedgerOut:
     with desk.open() as cx:
         version = learned.newest(cx)
         zones, then, models = ledger.makers(cx), ledger.history(cx), ledger.models(cx)
-        gives, said, seen = ledger.gives(cx), ledger.said(cx), ledger.seen(cx)
+        gives, points = ledger.gives(cx), ledger.points(cx, POINTS)
+        said, seen = ledger.said(cx), ledger.seen(cx)
         wrong, teach = ledger.most_wrong(cx), ledger.next_reading(cx)
         fitters, asides = ledger.fitters(cx), ledger.fitters_aside(cx)
         changes, parked = ledger.changes(cx), ledger.parked(cx)
@@ -76,8 +77,8 @@ def whole(desk: Anyone) -> LedgerOut:
     return LedgerOut(
         version=version,
         makers=[_maker(m, zones, then, models) for m in makers],
-        gives=[_give(g, seen) for g in gives],
-        calibration=calibration(said, ledger.seen_so(seen)),
+        gives=[_give(g, points) for g in gives],
+        calibration=calibration(said, seen),
         wrong=[
             WrongOut(
                 id=r["id"], fitting_id=r["fitting_id"], athlete=r["athlete"], pair=_pair(r), zone=r["zone"],
@@ -138,10 +139,9 @@ def _maker(maker: str, zones: list[Row], then: list[Row], models: list[Row]) -> 
     )
 
 
-def _give(row: Row, seen: list[Row]) -> LedgerGive:
+def _give(row: Row, points: list[Row]) -> LedgerGive:
     mean, sd = row["log_mean"], row["log_sd"]
     upper, build = row["kind"].split("/")
-    points = [r for r in seen if r["kind"] == row["kind"]][:POINTS]
     return LedgerGive(
         kind=row["kind"],
         factor=math.exp(mean),
@@ -149,7 +149,7 @@ def _give(row: Row, seen: list[Row]) -> LedgerGive:
         high=math.exp(mean + LIKELY * sd),
         seen=row["seen"],
         tau_h=TABLE[(upper, build)].tau_h,
-        points=[GivePoint(**{n: p[n] for n in GivePoint.model_fields}) for p in points],
+        points=[GivePoint(**{n: p[n] for n in GivePoint.model_fields}) for p in points if p["kind"] == row["kind"]],
     )
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 import numpy as np
@@ -24,13 +25,17 @@ class Paired(Contract):
 def paired(first: Sequence[float], second: Sequence[float]) -> Paired:
     """`second` less `first`, pair by pair. Raises `ValueError` for runs of different length or none."""
     difference = np.asarray(second, float) - np.asarray(first, float)
-    count = len(difference)
+    return paired_sums(len(difference), float(difference.sum()), float((difference**2).sum()))
+
+
+def paired_sums(count: int, total: float, squares: float) -> Paired:
+    """The same from the sum of so many differences and that of their squares. Raises `ValueError` for none."""
     if not count:
         raise ValueError("nothing to compare")
-    mean = float(difference.mean())
+    mean = total / count
     if count < 3:
         return Paired(count=count, mean=mean)
-    sd = float(difference.std(ddof=1))
+    sd = math.sqrt(max(squares - total * mean, 0.0) / (count - 1))
     error = sd / count**0.5
     reach = float(stdtrit(count - 1, 0.95)) * error
     return Paired(count=count, mean=mean, sd=sd, t=mean / error if error else None, low=mean - reach, high=mean + reach)

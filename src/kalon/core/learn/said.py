@@ -7,13 +7,11 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Literal
 
-import numpy as np
-
 from ..contract import Contract
 from ..fit.size import ZONE_NAMES
 from ..units import signed
 from .given import Learned, LearnedFitter
-from .paired import Paired, paired
+from .paired import Paired, paired_sums
 
 LEAST_SAID_MM = 0.05
 LIKELY = 1.6449
@@ -120,14 +118,16 @@ class SaidSo:
 
 @dataclass(frozen=True)
 class SeenSo:
-    """A gap seen at a follow-up, the one predicted for it, and the spread of their difference, mm."""
+    """Gaps seen at follow-ups less those predicted for them: how many, how many of them within what 90 in 100 should
+    be within, their sum, mm, and that of their squares, mm²; by what they are grouped."""
 
     sport: str
     kind: str
     by: str
-    seen: float
-    predicted: float
-    sigma: float
+    count: int
+    held: int
+    off_mm: float
+    off_squared: float
 
 
 class CameTrue(Contract):
@@ -180,14 +180,14 @@ def calibration(said: Sequence[SaidSo], seen: Sequence[SeenSo]) -> Calibration:
 def _group(of: str, group: str, said: Iterable[SaidSo], seen: Sequence[SeenSo]) -> CameTrue:
     told = list(said)
     count = sum(s.count for s in told)
-    inside = [abs(s.seen - s.predicted) <= LIKELY * s.sigma for s in seen]
+    gaps = sum(s.count for s in seen)
     return CameTrue(
         of=of,
         group=group,
         verdicts=count,
         said=sum(s.count * min(s.said + 0.1, 0.95) for s in told) / count if count else None,
         came=sum(s.fine for s in told) / count if count else None,
-        gaps=len(seen),
-        held=float(np.mean(inside)) if inside else None,
-        off=paired([s.predicted for s in seen], [s.seen for s in seen]) if seen else None,
+        gaps=gaps,
+        held=sum(s.held for s in seen) / gaps if gaps else None,
+        off=paired_sums(gaps, sum(s.off_mm for s in seen), sum(s.off_squared for s in seen)) if gaps else None,
     )
