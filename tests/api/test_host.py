@@ -183,6 +183,7 @@ MIGRATIONS = [
     "0034_shelf_kept",
     "0035_core_says",
     "0036_came_true",
+    "0037_walk_in",
 ]  # fmt: skip
 
 

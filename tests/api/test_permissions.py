@@ -39,6 +39,7 @@ ROUTES: dict[tuple[str, str], Needs] = {
     ("get", "/api/known/{known_id}"): ALL,
     ("post", "/api/known/{known_id}/athlete"): ALL,
     ("post", "/api/fittings"): ALL,
+    ("post", "/api/walk-ins"): ALL,
     ("get", "/api/fittings/{fitting_id}"): ALL,
     ("patch", "/api/fittings/{fitting_id}/parts/{part}"): ALL,
     ("post", "/api/fittings/{fitting_id}/captures"): ALL,
@@ -264,6 +265,7 @@ BODIES: dict[str, Any] = {
     "/api/athletes": {"change_id": str(uuid.UUID(int=9)), "name": "Perm Ission"},
     "/api/athletes/{athlete_id}": {"change_id": str(uuid.UUID(int=8)), "name": "X", "version": 1},
     "/api/fittings": {"id": str(uuid.UUID(int=2)), "athlete_id": str(uuid.UUID(int=1))},
+    "/api/walk-ins": {"change_id": str(uuid.UUID(int=11)), "fitting_id": str(uuid.UUID(int=12))},
     "/api/fittings/{fitting_id}/parts/{part}": {
         "base_version": 0,
         "change_id": str(uuid.UUID(int=7)),

@@ -296,6 +296,8 @@ class AthleteChange(AthleteNew):
     """A change of an athlete as read at `version`."""
 
     version: int = Field(ge=1, le=MOST_VERSIONS)
+    unnamed: bool = False
+    """Of somebody without a name: what they are called now is no name either."""
 
 
 class AthleteOut(AthleteIn):
@@ -303,6 +305,17 @@ class AthleteOut(AthleteIn):
 
     id: UUID
     version: int
+    unnamed_since: datetime | None = None
+    """Since when they are here without a name; what they are called is how they are known here."""
+
+
+class WalkIn(Wire):
+    """Somebody who comes in without a name, and their fitting; the ids make sending it twice harmless."""
+
+    change_id: UUID
+    fitting_id: UUID
+    called: str = Field("", max_length=80)
+    """How they are known meanwhile: "blue jacket"."""
 
 
 class AthleteListed(AthleteOut):
@@ -389,6 +402,8 @@ class AthletePage(Wire):
     """An athlete with fittings and history."""
 
     athlete: AthleteOut
+    forgotten_on: date | None
+    """The day somebody without a name is forgotten."""
     fittings: list[FittingListed]
     changes: list[ChangeOut]
     pairs: dict[str, str]

@@ -328,7 +328,8 @@ def fitting_out(cx: Cx, fitting_id: UUID) -> FittingOut:
         begun_on=on.day_of(on.row["opened_at"]),
         today=on.today,
         athlete=AthleteOut(
-            id=on.row["athlete_id"], **{n: on.row[n] for n in ("name", "born_on", "squad", "note", "version")}
+            id=on.row["athlete_id"],
+            **{n: on.row[n] for n in ("name", "born_on", "squad", "note", "version", "unnamed_since")},
         ),
         parts=Parts.model_validate(states),
         reading=read_feet(on.feet, on.norms),

@@ -26,7 +26,8 @@ def find(cx: Cx, text: str, limit: int = LISTED) -> list[Row]:
     """Athletes whose name or squad has `text` in it, with their newest fitting, by name; so many at most."""
     return cx.execute(
         """
-        SELECT a.id, a.name, a.born_on, a.squad, a.note, a.version, f.id AS fitting_id, f.state, f.touched_at,
+        SELECT a.id, a.name, a.born_on, a.squad, a.note, a.version, a.unnamed_since, f.id AS fitting_id, f.state,
+               f.touched_at,
                b.body ->> 'sport' AS sport
         FROM athletes_named(%s, %s) found
         JOIN LATERAL (SELECT * FROM athlete WHERE id = found.id LIMIT 1) a ON true
@@ -42,30 +43,36 @@ def find(cx: Cx, text: str, limit: int = LISTED) -> list[Row]:
 def get(cx: Cx, athlete_id: UUID) -> Row:
     """One athlete. Raises `NotFound`."""
     row = cx.execute(
-        "SELECT id, name, born_on, squad, note, version FROM athlete WHERE id = %s", [athlete_id]
+        "SELECT id, name, born_on, squad, note, version, unnamed_since FROM athlete WHERE id = %s", [athlete_id]
     ).fetchone()
     if not row:
         raise NotFound("There is no such athlete here.")
     return row
 
 
-def add(cx: Cx, who: Who, change_id: UUID, values: dict[str, Any]) -> Row:
-    """A new athlete. Sending the same `change_id` again returns the one already made."""
+def add(cx: Cx, who: Who, change_id: UUID, values: dict[str, Any], *, unnamed: bool = False) -> Row:
+    """A new athlete; `unnamed` where what they are called is no name. Sending the same `change_id` again returns the
+    one already made."""
     once(cx, change_id)
     done = done_before(cx, change_id, part="athlete")
     if done:
         return get(cx, done["athlete_id"])
     athlete_id = new_id()
     cx.execute(
-        "INSERT INTO athlete (id, shop_id, name, born_on, squad, note) VALUES (%s, %s, %s, %s, %s, %s)",
-        [athlete_id, who.shop_id, *(values[f] for f in FIELDS)],
+        "INSERT INTO athlete (id, shop_id, name, born_on, squad, note, unnamed_since) "
+        "VALUES (%s, %s, %s, %s, %s, %s, CASE WHEN %s THEN now() END)",
+        [athlete_id, who.shop_id, *(values[f] for f in FIELDS), unnamed],
     )
     record(cx, who, athlete_id, None, "athlete", 1, change_id, {}, {f: _json(values[f]) for f in FIELDS})
     return get(cx, athlete_id)
 
 
-def change(cx: Cx, who: Who, athlete_id: UUID, version: int, change_id: UUID, values: dict[str, Any]) -> Row:
-    """Change an athlete as read at `version`. Raises `Conflict` when somebody else was first."""
+def change(
+    cx: Cx, who: Who, athlete_id: UUID, version: int, change_id: UUID, values: dict[str, Any], *, unnamed: bool = False
+) -> Row:
+    """Change an athlete as read at `version`. Another name is their name, unless they are `unnamed` still.
+
+    Raises `Conflict` when somebody else was first."""
     cx.execute("SELECT 1 FROM athlete WHERE id = %s FOR NO KEY UPDATE", [athlete_id])
     now = get(cx, athlete_id)
     done = done_before(cx, change_id, part="athlete")
@@ -82,8 +89,9 @@ def change(cx: Cx, who: Who, athlete_id: UUID, version: int, change_id: UUID, va
         by = last["name"] if last else "Somebody"
         raise Conflict(f"{by} changed this athlete meanwhile. Look again before changing it.", code="changed-elsewhere")
     cx.execute(
-        "UPDATE athlete SET name = %s, born_on = %s, squad = %s, note = %s, version = version + 1 WHERE id = %s",
-        [*(values[f] for f in FIELDS), athlete_id],
+        "UPDATE athlete SET name = %s, born_on = %s, squad = %s, note = %s, version = version + 1, "
+        "unnamed_since = CASE WHEN %s THEN unnamed_since END WHERE id = %s",
+        [*(values[f] for f in FIELDS), unnamed or values["name"] == now["name"], athlete_id],
     )
     before = {f: _json(now[f]) for f in FIELDS}
     after = {f: _json(values[f]) for f in FIELDS}

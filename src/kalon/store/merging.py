@@ -35,8 +35,9 @@ def whole(cx: Cx, athlete_id: UUID) -> Row:
     """An athlete as their page has them, with `merged`: the records that were put together with theirs and not parted
     since, newest first. Raises `NotFound`."""
     row = cx.execute(
-        "SELECT a.id, a.name, a.born_on, a.squad, a.note, a.version, (SELECT coalesce(jsonb_agg(jsonb_build_object("
-        "'id', m.id, 'name', m.other_name, 'at', m.at, 'by', s.name) ORDER BY m.at DESC), '[]') FROM athlete_merge m "
+        "SELECT a.id, a.name, a.born_on, a.squad, a.note, a.version, a.unnamed_since, "
+        "(SELECT coalesce(jsonb_agg(jsonb_build_object('id', m.id, 'name', m.other_name, 'at', m.at, 'by', s.name) "
+        "ORDER BY m.at DESC), '[]') FROM athlete_merge m "
         "JOIN staff s ON s.id = m.staff_id WHERE m.kept_id = a.id AND m.undone_at IS NULL) AS merged "
         "FROM athlete a WHERE a.id = %s",
         [athlete_id],

@@ -145,6 +145,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/walk-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Walk In
+         * @description A fitting of somebody without a name, known by how they look and when they came.
+         */
+        post: operations["walk_in_api_walk_ins_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/athletes/{athlete_id}": {
         parameters: {
             query?: never;
@@ -3690,6 +3710,8 @@ export interface components {
             id: string;
             /** Version */
             version: number;
+            /** Unnamed Since */
+            unnamed_since?: string | null;
             /** Fittings */
             fittings: number;
             /** Pairs */
@@ -3955,6 +3977,11 @@ export interface components {
             change_id: string;
             /** Version */
             version: number;
+            /**
+             * Unnamed
+             * @default false
+             */
+            unnamed: boolean;
         };
         /**
          * AthleteListed
@@ -3982,6 +4009,8 @@ export interface components {
             id: string;
             /** Version */
             version: number;
+            /** Unnamed Since */
+            unnamed_since?: string | null;
             /** Fitting Id */
             fitting_id: string | null;
             /** State */
@@ -4042,6 +4071,8 @@ export interface components {
             id: string;
             /** Version */
             version: number;
+            /** Unnamed Since */
+            unnamed_since?: string | null;
         };
         /**
          * AthletePage
@@ -4049,6 +4080,8 @@ export interface components {
          */
         AthletePage: {
             athlete: components["schemas"]["AthleteOut"];
+            /** Forgotten On */
+            forgotten_on: string | null;
             /** Fittings */
             fittings: components["schemas"]["FittingListed"][];
             /** Changes */
@@ -11010,6 +11043,27 @@ export interface components {
             };
         };
         /**
+         * WalkIn
+         * @description Somebody who comes in without a name, and their fitting; the ids make sending it twice harmless.
+         */
+        WalkIn: {
+            /**
+             * Change Id
+             * Format: uuid
+             */
+            change_id: string;
+            /**
+             * Fitting Id
+             * Format: uuid
+             */
+            fitting_id: string;
+            /**
+             * Called
+             * @default
+             */
+            called: string;
+        };
+        /**
          * Wear
          * @description One dated wear.
          */
@@ -12705,6 +12759,138 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AthleteOut"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    walk_in_api_walk_ins_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WalkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FittingOut"];
                 };
             };
             /** @description Not as agreed. */

@@ -45,7 +45,9 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
       side={
         <span className="flex gap-2">
           {me.role === "manager" && <Button onClick={() => setSame(true)}>Same person as …</Button>}
-          <Button onClick={() => setEditing(true)}>Put it right</Button>
+          <Button onClick={() => setEditing(true)}>
+            {athlete.unnamed_since ? "Say their name" : "Put it right"}
+          </Button>
           <Button kind="strong" onClick={() => begin.mutate(id)} disabled={begin.isPending}>
             Begin a fitting <span className="font-mono text-xs opacity-80">N</span>
           </Button>
@@ -63,6 +65,14 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
         )}
         {athlete.born_on && ` · born ${day(athlete.born_on)}`}
       </p>
+      {athlete.unnamed_since && (
+        <p className="mt-1">
+          No name yet.{" "}
+          {page.data.forgotten_on
+            ? `Without one, all that is kept of them is forgotten on ${day(page.data.forgotten_on)}.`
+            : "They are kept for as long as they wait for a pair."}
+        </p>
+      )}
       {athlete.note && <p className="mt-1">{athlete.note}</p>}
       <Together page={page.data} canPart={me.role === "manager"} />
       {same && <SamePerson athlete={athlete} onClose={() => setSame(false)} />}

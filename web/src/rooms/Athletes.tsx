@@ -3,7 +3,8 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { ask, http } from "../api/client";
-import { useBegin } from "../shell/begin";
+import { useBegin, useWalkIn } from "../shell/begin";
+import { useKeys } from "../shell/keys";
 import { arrived, hold } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { day } from "../ui/clock";
@@ -41,6 +42,9 @@ export default function Athletes() {
   const known = list.data && !list.isPlaceholderData && paused === text ? list.data : null;
   const best = known?.[0];
   const typed = text.trim();
+  const walkIn = useWalkIn();
+  const comesIn = () => !walkIn.isPending && walkIn.mutate("");
+  useKeys({ n: comesIn });
   useEffect(() => {
     if (!entered || (!known && !list.error)) return;
     setEntered(false);
@@ -73,12 +77,16 @@ export default function Athletes() {
               className="block min-h-11 w-64 max-w-full border border-ink/45 bg-sheet px-2.5 text-base text-ink"
             />
           </label>
+          <Button onClick={comesIn} disabled={walkIn.isPending} aria-keyshortcuts="n">
+            Walk-in <span className="font-mono text-xs opacity-80">N</span>
+          </Button>
           <Button kind="strong" onClick={() => setAdding("")}>
             New athlete
           </Button>
         </div>
       }
     >
+      {walkIn.error && <p role="alert">{walkIn.error.message}</p>}
       {list.isPending && <Loading what="the list" />}
       {list.error && !list.data && (
         <Note title="The list can't be shown" again>
@@ -109,7 +117,7 @@ export default function Athletes() {
             >
               <span>
                 <b dir="auto">{a.name}</b>
-                <span className="block text-faint text-sm">{a.squad}</span>
+                <span className="block text-faint text-sm">{a.unnamed_since ? "no name yet" : a.squad}</span>
               </span>
               <span className="text-right text-sm">
                 {typed && a === best && <span className="mr-2 font-mono text-faint text-xs">Enter</span>}
@@ -148,7 +156,8 @@ function NewAthlete({ called, onClose }: { called: string; onClose: () => void }
     onError: () => void arrived(),
   });
   const begin = useBegin();
-  const busy = add.isPending || begin.isPending;
+  const walkIn = useWalkIn();
+  const busy = add.isPending || begin.isPending || walkIn.isPending;
   return (
     <Dialog open onClose={onClose} title="New athlete">
       <form
@@ -164,7 +173,7 @@ function NewAthlete({ called, onClose }: { called: string; onClose: () => void }
           label="Name"
           value={name}
           onChange={setName}
-          error={add.error?.message ?? begin.error?.message}
+          error={(add.error ?? begin.error ?? walkIn.error)?.message}
         />
         <TextField label="Squad or sport" value={squad} onChange={setSquad} />
         <DateField label="Born" value={born} onCommit={(day) => setBorn(day ?? "")} />
@@ -174,6 +183,9 @@ function NewAthlete({ called, onClose }: { called: string; onClose: () => void }
           </Button>
           <Button disabled={!name.trim() || busy} onClick={() => add.mutate(false)}>
             Add only
+          </Button>
+          <Button kind="quiet" disabled={busy} onClick={() => walkIn.mutate(name.trim().slice(0, 80))}>
+            That is no name: begin
           </Button>
         </span>
       </form>

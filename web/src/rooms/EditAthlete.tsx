@@ -12,7 +12,12 @@ type Own = Schemas["AthleteOut"];
 export function EditAthlete({ athlete, onClose }: { athlete: Own; onClose: () => void }) {
   const client = useQueryClient();
   const change = useRef(crypto.randomUUID());
-  const [now, setNow] = useState(athlete);
+  const unnamed = !!athlete.unnamed_since;
+  const [now, setNow] = useState(unnamed ? { ...athlete, name: "" } : athlete);
+  /** What they are called now is no name either. */
+  const [still, setStill] = useState(false);
+  /** Nothing typed for a name leaves somebody without one as they are known. */
+  const name = now.name.trim() || !unnamed ? now.name : athlete.name;
   const put = (more: Partial<Own>) => {
     change.current = crypto.randomUUID();
     setNow((a) => ({ ...a, ...more }));
@@ -25,7 +30,8 @@ export function EditAthlete({ athlete, onClose }: { athlete: Own; onClose: () =>
           body: {
             change_id: change.current,
             version: athlete.version,
-            name: now.name,
+            name,
+            unnamed: still,
             born_on: now.born_on ?? null,
             squad: now.squad ?? "",
             note: now.note ?? "",
@@ -44,10 +50,28 @@ export function EditAthlete({ athlete, onClose }: { athlete: Own; onClose: () =>
         className="space-y-3"
         onSubmit={(e) => {
           e.preventDefault();
-          if (now.name.trim() && !save.isPending) save.mutate();
+          if (name.trim() && !save.isPending) save.mutate();
         }}
       >
-        <TextField label="Name" value={now.name} onChange={(name) => put({ name: name.slice(0, 120) })} />
+        <TextField
+          label={unnamed ? `Name (known here as ${athlete.name})` : "Name"}
+          value={now.name}
+          onChange={(name) => put({ name: name.slice(0, 120) })}
+        />
+        {unnamed && (
+          <label className="flex min-h-11 items-center gap-2">
+            <input
+              type="checkbox"
+              className="size-5 accent-ink"
+              checked={still}
+              onChange={(e) => {
+                put({});
+                setStill(e.target.checked);
+              }}
+            />
+            That is no name, only how we know them
+          </label>
+        )}
         <TextField
           label="Squad or sport"
           value={now.squad ?? ""}
@@ -67,7 +91,7 @@ export function EditAthlete({ athlete, onClose }: { athlete: Own; onClose: () =>
         />
         {save.error && <p role="alert">{save.error.message}</p>}
         <span className="flex gap-2">
-          <Button kind="strong" type="submit" disabled={!now.name.trim() || save.isPending}>
+          <Button kind="strong" type="submit" disabled={!name.trim() || save.isPending}>
             Keep it so
           </Button>
           <Button onClick={onClose}>Leave it</Button>

@@ -26,7 +26,7 @@ export const KEY_LIST: [string, string][] = [
   ["Space", "Start and stop the timer (Trial)"],
   ["V and U", "Next view, next thing laid under (Feet)"],
   ["B and P", "Bring a file, practice devices (Feet)"],
-  ["N", "A new fitting (an athlete's page)"],
+  ["N", "A new fitting: of an athlete (their page), of a walk-in without a name (Today, Athletes)"],
   ["/", "Find an athlete; Enter opens the best match"],
   ["Ctrl K", "Commands"],
   ["Ctrl Z, Ctrl Y", "Undo the last change, do it again"],

@@ -7,6 +7,7 @@ import { useFittingQuery } from "../api/fitting";
 import { useSizeWord } from "../api/house";
 import { flush } from "../api/outbox";
 import { Hatches } from "../drawing/kit";
+import { EditAthlete } from "../rooms/EditAthlete";
 import { Boundary } from "../shell/Boundary";
 import { Changed, usePast } from "../shell/Changed";
 import { useKeys } from "../shell/keys";
@@ -81,6 +82,7 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
   };
   const next = STATIONS[STATIONS.indexOf(slug) + 1];
   const past = usePast(fitting);
+  const [naming, setNaming] = useState(false);
   useKeys({
     ...Object.fromEntries(STATIONS.map((s, i) => [`g ${i + 1}`, () => go(s)])),
     ...(next ? { "ctrl+enter": () => go(next) } : {}),
@@ -135,6 +137,12 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
                 .join(" · ")}
             </span>
           </h1>
+          {fitting.athlete.unnamed_since && (
+            <Button kind="quiet" className="shrink-0 underline" onClick={() => setNaming(true)}>
+              Say their name
+            </Button>
+          )}
+          {naming && <EditAthlete athlete={fitting.athlete} onClose={() => setNaming(false)} />}
           <Changed past={past} />
           <SavedWord fitting={fitting.id} />
         </header>

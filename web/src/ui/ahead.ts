@@ -31,6 +31,8 @@ let draining = false;
 /** When a key was last pressed, and whether what it was pressed for was let go in that breath. */
 let pressedAt = Number.NEGATIVE_INFINITY;
 let lettingGo = false;
+/** The key that brought what is on its way, until another follows. */
+let broughtBy = "";
 const changed = signal();
 
 function tell(next: Ahead): void {
@@ -41,9 +43,10 @@ function tell(next: Ahead): void {
 export const aheadNow = (): Ahead => state;
 export const subscribeAhead = changed.subscribe;
 
-/** From now on keys wait for what is on its way. */
-export function hold(what = "place"): void {
+/** From now on keys wait for what is on its way. The key it was brought by, pressed twice, is one press. */
+export function hold(what = "place", by = ""): void {
   held ??= [];
+  broughtBy = by;
   waiting.add(what);
   clearInterval(beating);
   let beats = 0;
@@ -90,7 +93,8 @@ function keep(event: KeyboardEvent): void {
   if ((!held && !lettingGo) || !isOurs(event)) return;
   event.preventDefault();
   event.stopImmediatePropagation();
-  if (event.repeat) return;
+  if (event.repeat || (typedOn && event.key.toLowerCase() === broughtBy)) return;
+  broughtBy = "";
   held?.push(event);
   tell(held ? { ...state, kept: held.length } : { ...state, dropped: state.dropped + 1 });
 }

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import json
 import re
+from datetime import datetime
 from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Query, Response
 
+from ...core.care.unnamed import known_by
 from ...core.sizes import on_the_box
-from ...store import athletes, known, merging, orders, person, stock
+from ...store import athletes, house, known, merging, orders, person, shop, stock, unnamed
 from ...store.database import Cx, Deadlocked
 from ..desk import Anyone, Manager, Seller
 from ..schemas import (
@@ -26,13 +28,16 @@ from ..schemas import (
     ConsentOut,
     ErasedOut,
     FittingListed,
+    FittingOut,
     KnownOut,
     KnownPage,
     MergedOut,
     MergeIn,
     PartIn,
     TakeUp,
+    WalkIn,
 )
+from .fittings import begun
 
 router = APIRouter(prefix="/api", tags=["athletes"])
 ERASE_TURNS = 5
@@ -53,6 +58,16 @@ def add(desk: Anyone, given: AthleteNew) -> AthleteOut:
         return AthleteOut(**athletes.add(cx, desk.who, given.change_id, _values(given)))
 
 
+@router.post("/walk-ins", status_code=201)
+def walk_in(desk: Anyone, given: WalkIn) -> FittingOut:
+    """A fitting of somebody without a name, known by how they look and when they came."""
+    with desk.open() as cx:
+        came = datetime.now(shop.zone_of(house.current(cx)))
+        values = {"name": known_by(given.called, came), "born_on": None, "squad": "", "note": ""}
+        athlete = athletes.add(cx, desk.who, given.change_id, values, unnamed=True)
+        return begun(cx, desk.who, athlete["id"], given.fitting_id)
+
+
 @router.get("/athletes/{athlete_id}")
 def page(desk: Anyone, athlete_id: UUID) -> AthletePage:
     """An athlete with fittings and the history of the record."""
@@ -70,6 +85,7 @@ def _page(cx: Cx, athlete_id: UUID) -> AthletePage:
     named = {UUID(i) for r in changes for i in ID.findall(json.dumps([r["before"], r["after"]]))}
     return AthletePage(
         athlete=athlete,
+        forgotten_on=unnamed.when_forgotten(cx, athlete_id) if athlete.unnamed_since else None,
         fittings=[
             FittingListed(
                 **{n: v for n, v in r.items() if n not in ("system", "label", "eu_label")},
@@ -124,7 +140,8 @@ def take_up(desk: Anyone, known_id: UUID, given: TakeUp) -> AthleteOut:
 def change(desk: Anyone, athlete_id: UUID, given: AthleteChange) -> AthleteOut:
     """Change an athlete's own data."""
     with desk.open() as cx:
-        row = athletes.change(cx, desk.who, athlete_id, given.version, given.change_id, _values(given))
+        row = athletes.change(cx, desk.who, athlete_id, given.version, given.change_id, _values(given),
+                              unnamed=given.unnamed)  # fmt: skip
         return AthleteOut(**row)
 
 

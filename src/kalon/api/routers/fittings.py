@@ -8,6 +8,7 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from ...store import captures, fittings, house, shop
+from ...store.database import Cx, Who
 from ..desk import Anyone
 from ..schemas import FittingNew, FittingOut, PatchIn, PatchOut
 from ..view import fitting_out, part_state
@@ -23,12 +24,17 @@ FROZEN = {
 def begin(desk: Anyone, given: FittingNew) -> FittingOut:
     """Begin a fitting; the athlete's last feet and brief are there already."""
     with desk.open() as cx:
-        if not fittings.begun_before(cx, given.athlete_id, given.id):
-            zone = shop.zone_of(house.current(cx))
-            fittings.open_fitting(cx, desk.who, given.athlete_id, given.id, zone)
-            captures.carry(cx, desk.who, given.athlete_id, given.id)
-            shop.count_norms(cx, desk.who)
-        return fitting_out(cx, given.id)
+        return begun(cx, desk.who, given.athlete_id, given.id)
+
+
+def begun(cx: Cx, who: Who, athlete_id: UUID, fitting_id: UUID) -> FittingOut:
+    """An athlete's fitting, begun now where it wasn't before."""
+    if not fittings.begun_before(cx, athlete_id, fitting_id):
+        zone = shop.zone_of(house.current(cx))
+        fittings.open_fitting(cx, who, athlete_id, fitting_id, zone)
+        captures.carry(cx, who, athlete_id, fitting_id)
+        shop.count_norms(cx, who)
+    return fitting_out(cx, fitting_id)
 
 
 @router.get("/{fitting_id}")

@@ -4,13 +4,16 @@ import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { ask, http, type Schemas } from "../../api/client";
 import { remember } from "../../api/history";
+import { useWalkIn } from "../../shell/begin";
 import { Changed, usePastIn } from "../../shell/Changed";
+import { useKeys } from "../../shell/keys";
 import { Button } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
 import { day } from "../../ui/clock";
 import { Loading, Note } from "../../ui/words";
 import { RoomPage } from "../RoomPage";
 import { Calendars } from "./Calendars";
+import { StillToDo } from "./StillToDo";
 import { TodayLine } from "./TodayLine";
 
 export type Item = Schemas["DayItem"];
@@ -70,6 +73,9 @@ export default function Today() {
   const [whose, setWhose] = useState(() => localStorage.getItem(WHOSE) ?? "shop");
   const marks = useMarks();
   const past = usePastIn("today");
+  const walkIn = useWalkIn();
+  const comesIn = () => !walkIn.isPending && walkIn.mutate("");
+  useKeys({ n: comesIn });
   if (today.isPending) return <Loading what="the day" />;
   if (!today.data)
     return (
@@ -102,19 +108,22 @@ export default function Today() {
             Takings
           </Link>
           <Calendars />
+          <Button kind="strong" onClick={comesIn} disabled={walkIn.isPending} aria-keyshortcuts="n">
+            Walk-in <span className="font-mono text-xs opacity-80">N</span>
+          </Button>
         </span>
       }
     >
       <TodayLine today={now} items={standing} />
       <div className="flex min-h-11 items-center gap-2">
         <Changed past={past} first />
-        {marks.error && (
+        {(marks.error ?? walkIn.error) && (
           <span role="alert" className="border-madder border-l-4 pl-2">
-            {marks.error.message}
+            {(marks.error ?? walkIn.error)?.message}
           </span>
         )}
       </div>
-      <Begin
+      <StillToDo
         items={today.data.begin}
         busy={marks.mark.isPending}
         onDone={(item) => marks.mark.mutate({ item, until: null })}
@@ -149,40 +158,6 @@ export default function Today() {
         />
       ))}
     </RoomPage>
-  );
-}
-
-interface BeginProps {
-  items: Schemas["BeginItem"][];
-  busy: boolean;
-  onDone: (item: Schemas["BeginItem"]) => void;
-}
-
-/** What a new shop has still to do: each gone when it is done, or said to be. */
-function Begin({ items, busy, onDone }: BeginProps) {
-  if (!items.length) return null;
-  return (
-    <section aria-labelledby="begin" className="mb-5 max-w-3xl border-line border-l-4 pl-4">
-      <h2 id="begin" className="font-semibold text-lg">
-        Still to do in this shop
-      </h2>
-      <ul>
-        {items.map((i) => (
-          <li key={i.key} className="flex min-h-12 items-center gap-3 border-line border-b last:border-b-0">
-            {i.place ? (
-              <Link to={i.place} className="inline-flex min-h-11 flex-1 items-center underline">
-                {i.text}
-              </Link>
-            ) : (
-              <span className="flex-1">{i.text}</span>
-            )}
-            <Button kind="quiet" aria-label={`Done: ${i.text}`} disabled={busy} onClick={() => onDone(i)}>
-              Done
-            </Button>
-          </li>
-        ))}
-      </ul>
-    </section>
   );
 }
 
