@@ -228,12 +228,25 @@ def test_choices_tell_their_reasons(page: Page, running: Web) -> None:
     expect(page.locator("[data-plate=firm_ground_blade]")).to_be_visible()
 
 
+STANDS = """rows => rows.map(r => ({text: r.innerText.split("\\n")[0], slider: Number(r.querySelector("input[type=range]").value),
+  number: Number(r.querySelector("input:not([type=range])").value.replace("−", "-"))}))"""
+"""Where each slider stands, as the browser has it, and the number beside it."""
+
+
 def test_a_manager_sets_the_house_and_a_fitter_sees_it(open_page: Callable[..., Page], running: Web) -> None:
     manager = open_page("marrow", "plumb-line-7")
     manager.goto(f"{running.url}/house")
     manager.get_by_label("How court shoes are sized").get_by_role("radio", name="Half a size up").click()
     manager.get_by_role("radio", name="Numbers").click()
-    manager.get_by_role("textbox", name="Court: most room at the toe").fill("13")
+    manager.get_by_role("textbox", name="Weak toes, moment they hold").fill("0.085")
+    manager.keyboard.press("Tab")
+    manager.get_by_role("textbox", name="Court: most room at the toe").fill("13.5")
+    manager.keyboard.press("Tab")
+    stands = manager.locator("li:has(input[type=range])").evaluate_all(STANDS)
+    assert len(stands) > 50
+    assert [s for s in stands if s["slider"] != s["number"]] == []
+    assert next(s["number"] for s in stands if s["text"].startswith("Weak toes")) in (0.08, 0.09)  # two decimals
+    manager.get_by_role("textbox", name="Weak toes, moment they hold").fill("0.08")
     manager.keyboard.press("Tab")
     assert axe(manager) == []
     manager.get_by_role("radio", name="Sizes and tax").click()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import uuid
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -58,6 +59,18 @@ def test_a_name_is_said_in_the_middle_of_it(page: Page, running: Web) -> None:
     page.get_by_role("link", name="Maro Tindal").click()
     page.get_by_role("button", name="Put it right").wait_for()
     expect(page.get_by_text("No name yet.")).to_have_count(0)
+
+
+def test_a_plan_for_somebody_without_a_brief_begins_one(page: Page, running: Web) -> None:
+    """The fitting that is open is gone on with; where there is none, one begins."""
+    made = page.request.post(f"{running.url}/api/athletes", data={"change_id": str(uuid.uuid4()), "name": "Orla Pask"})
+    plan = f"{running.url}/pairs?athlete={made.json()['id']}"
+    page.goto(plan)
+    page.get_by_role("button", name="Begin a fitting").click()
+    page.locator("[data-drawing=feet]").wait_for()
+    page.goto(plan)
+    page.get_by_role("link", name="Answer the brief").click()
+    page.locator("[data-question]").first.wait_for()
 
 
 def test_somebody_without_a_name_says_when_they_are_forgotten(page: Page, running: Web) -> None:

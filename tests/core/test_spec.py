@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -134,6 +136,16 @@ def test_every_house_number_lies_in_its_range_and_is_said(slug: str) -> None:
     assert found.mark in ("CP", "PUB", "MEM", "HD")
     assert House()[slug] == found.value
     assert group(slug) in GROUPS.values()
+
+
+@pytest.mark.parametrize("slug", list(DEFAULTS))
+def test_every_house_number_lies_on_the_scale_it_is_moved_on(slug: str) -> None:
+    """By exact tenths and hundredths: a slider that can't stand at a number stands at another."""
+    found = DEFAULTS[slug]
+    low, value, high, step = (Decimal(str(n)) for n in (found.low, found.value, found.high, found.step))
+    assert (value - low) % step == 0
+    assert (high - low) % step == 0
+    assert (high - low) / step >= 20
 
 
 MOVES = {

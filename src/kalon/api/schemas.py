@@ -833,6 +833,8 @@ class HouseNumber(Wire):
     value: float
     low: float
     high: float
+    step: float
+    """By how much it is moved."""
     mark: str
     now: float
 

@@ -121,6 +121,7 @@ def house_out(cx: Cx) -> HouseOut:
                 value=d.value,
                 low=d.low,
                 high=d.high,
+                step=d.step,
                 mark=d.mark,
                 now=now[slug],
             )

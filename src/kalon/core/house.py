@@ -29,6 +29,20 @@ class Default:
     high: float
     mark: Mark = "HD"
 
+    @property
+    def step(self) -> float:
+        """By how much it is moved: the widest of round steps that meets its least, its most and itself, and leaves
+        twenty places or more between."""
+        span, at = self.high - self.low, self.value - self.low
+        return next(s for s in STEPS if span >= LEAST_STEPS * s and _whole(span / s) and _whole(at / s))
+
+
+STEPS, LEAST_STEPS = (100.0, 50.0, 10.0, 5.0, 1.0, 0.5, 0.25, 0.1, 0.05, 0.02, 0.01), 20
+
+
+def _whole(steps: float) -> bool:
+    return abs(steps - round(steps)) < 1e-6
+
 
 def _room(what: str, low: float, high: float, mark: Mark = "HD") -> dict[str, Default]:
     slug = what.lower().replace(" ", "_").replace(",", "")
@@ -102,7 +116,7 @@ GROUPS = {
     "takings": "Takings",
     "tablet": "Tablets",
     "shelf": "Pairs held",
-    "people": "People",
+    "people": "Walk-ins",
 }
 """What the numbers are about, by the first word of their slug."""
 

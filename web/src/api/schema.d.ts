@@ -5838,6 +5838,8 @@ export interface components {
             low: number;
             /** High */
             high: number;
+            /** Step */
+            step: number;
             /** Mark */
             mark: string;
             /** Now */

@@ -18,8 +18,13 @@ interface Props {
 const WIDTH = 340;
 /** As far in as the browser draws a slider's ends. */
 const INSET = 10;
+/** A typed number has two decimals. */
+const FINEST = 0.01;
 
 export function NumberScale({ label, unit, low, high, step, usual, value, disabled, onChange }: Props) {
+  const places = (value - low) / step;
+  /** A number typed between two steps is stood at, not the step beside it. */
+  const meets = Math.abs(places - Math.round(places)) < 1e-6;
   const x = scaleLinear([low, high], [INSET, WIDTH - INSET]).clamp(true);
   return (
     <span className="relative block" style={{ maxWidth: WIDTH }}>
@@ -37,7 +42,7 @@ export function NumberScale({ label, unit, low, high, step, usual, value, disabl
         aria-label={`${label}, on its scale`}
         min={low}
         max={high}
-        step={step}
+        step={meets ? step : FINEST}
         value={value}
         disabled={disabled}
         onChange={(e) => onChange(Number(e.target.value))}

@@ -23,7 +23,6 @@ export function HouseNumbers({ defaults, now, disabled, onChange }: Props) {
               .filter((d) => d.group === title)
               .map((d) => {
                 const own = now.numbers?.[d.slug];
-                const step = d.high - d.low > 20 ? 1 : 0.1;
                 return (
                   <li
                     key={d.slug}
@@ -39,7 +38,7 @@ export function HouseNumbers({ defaults, now, disabled, onChange }: Props) {
                         unit={d.unit}
                         low={d.low}
                         high={d.high}
-                        step={step}
+                        step={d.step}
                         usual={d.value}
                         value={own ?? d.value}
                         disabled={disabled}
@@ -51,7 +50,7 @@ export function HouseNumbers({ defaults, now, disabled, onChange }: Props) {
                       hideLabel
                       unit={d.unit}
                       decimals={2}
-                      step={step}
+                      step={d.step}
                       value={own ?? d.value}
                       disabled={disabled}
                       width="w-34"

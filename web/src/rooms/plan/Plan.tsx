@@ -12,11 +12,12 @@ import {
 } from "../../api/plan";
 import { Button } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
-import { Heading, Loading, Note } from "../../ui/words";
+import { Heading, Loading } from "../../ui/words";
 import { RoomPage } from "../RoomPage";
 import { AddUse } from "./AddUse";
 import { BudgetCurve } from "./BudgetCurve";
 import { Choose } from "./Choose";
+import { NoPlanYet } from "./NoPlanYet";
 import { Strip } from "./Strip";
 
 const PAUSE_MS = 180;
@@ -54,17 +55,7 @@ function Planning({ whose }: { whose: Whose }) {
   const whole = useTriedPlan(whose, asked, true);
   const keep = useKeepPlan(whose);
   if (kept.isPending) return <Loading what="the plan" />;
-  if (!kept.data)
-    return (
-      <Note title="There is no plan yet">
-        {kept.error?.message}{" "}
-        {whose.athlete && (
-          <Link className="inline-flex min-h-11 items-center underline" to={`/athletes/${whose.athlete}`}>
-            To the athlete
-          </Link>
-        )}
-      </Note>
-    );
+  if (!kept.data) return <NoPlanYet athlete={whose.athlete} why={kept.error?.message} />;
   const page: PlanPage = quick.data ?? kept.data;
   const curve = whole.data && !whole.isPlaceholderData ? whole.data : null;
   const now = body ?? kept.data.body;
