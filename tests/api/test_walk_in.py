@@ -137,9 +137,30 @@ def test_who_waits_for_something_is_kept_for_it(shop: Shop, why: str) -> None:
     assert kept(client, athlete)
     with psycopg.connect(url) as cx:
         cx.execute("UPDATE follow_up SET due_on = current_date - 35 WHERE fitting_id = %s", [fitting])
-        cx.execute("UPDATE shoe_order SET state = 'cancelled' WHERE fitting_id = %s", [fitting])
+        cx.execute("UPDATE shoe_order SET state = 'arrived' WHERE fitting_id = %s", [fitting])
+    if why == "an order":
+        forget(url)
+        assert kept(client, athlete)  # it came just now
+        with psycopg.connect(url) as cx:
+            cx.execute("UPDATE shoe_order SET changed_at = now() - interval '40 days' WHERE fitting_id = %s", [fitting])
     assert forget(url) == 1
     assert not kept(client, athlete)
+
+
+def test_one_that_cannot_be_forgotten_keeps_no_other(shop: Shop) -> None:
+    """A record without anybody who made it: it can't be entered by whom, and stays."""
+    running, url = shop
+    client = signed_in(running)
+    came = comes_in(client)["athlete"]["id"]
+    with psycopg.connect(url) as cx:
+        cx.execute(
+            "INSERT INTO athlete (id, shop_id, name, unnamed_since) SELECT %s, shop_id, 'Nobody''s', "
+            "now() - interval '90 days' FROM athlete WHERE id = %s",
+            [uuid.uuid4(), came],
+        )
+    days_pass(url, came, 60)
+    assert forget(url) == 1
+    assert not kept(client, came)
 
 
 def test_with_a_name_nobody_is_forgotten(shop: Shop) -> None:
