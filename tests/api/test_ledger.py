@@ -105,6 +105,28 @@ def test_what_is_counted_is_what_stands(shop: Shop) -> None:
     assert agrees() == first
 
 
+def test_a_makers_other_name_counts_nothing_twice(shop: Shop) -> None:
+    """Every model of a maker put right: what was learned and counted of it goes with the name."""
+    running, url = shop
+    client, manager = signed_in(running), signed_in(running, "marrow")
+    fitting, (line,) = pulled(client, 1)
+    said(client, fitting, line, toes="jam")
+    learn_now(url)
+    maker = client.get(f"/api/fittings/{fitting}").json()["tray"][0]["maker"]
+    before = {g["of"]: g["verdicts"] for g in client.get("/api/ledger").json()["calibration"]["groups"]}
+    for row in rows(url, "SELECT id FROM shoe_model WHERE maker = %s", maker):
+        path = f"/api/models/{row['id']}"
+        model = manager.get(path).json()["model"]
+        body = {"change_id": str(uuid.uuid4()), "model": model | {"maker": "Otherwise"}, "was": model}
+        assert manager.put(path, json=body).status_code == 200
+    learn_now(url)
+    found = client.get("/api/ledger").json()
+    assert {g["of"]: g["verdicts"] for g in found["calibration"]["groups"]} == before
+    names = {m["maker"] for m in found["makers"]}
+    assert "Otherwise" in names
+    assert maker not in names
+
+
 def test_what_is_long_past_is_counted_no_more(shop: Shop) -> None:
     """Two years, to the quarter a verdict was kept in."""
     running, url = shop

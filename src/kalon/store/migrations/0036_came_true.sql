@@ -119,6 +119,19 @@ END
 $$;
 CREATE INDEX evidence_off ON evidence (shop_id, off_by(kind, body) DESC NULLS LAST);
 
+-- What stood under a maker's other name is learned, and counted, under both anew.
+CREATE FUNCTION learn_of_maker() RETURNS trigger
+LANGUAGE plpgsql SECURITY DEFINER SET search_path = public, pg_temp AS $$
+BEGIN
+    INSERT INTO learn_maker_due (chain_id, maker) VALUES (OLD.chain_id, OLD.maker), (NEW.chain_id, NEW.maker);
+    NOTIFY kalon_learn;
+    RETURN NULL;
+END
+$$;
+CREATE TRIGGER learn_of_maker AFTER UPDATE OF maker ON shoe_model FOR EACH ROW
+    WHEN (NEW.maker IS DISTINCT FROM OLD.maker) EXECUTE FUNCTION learn_of_maker();
+REVOKE ALL ON FUNCTION learn_of_maker FROM PUBLIC;
+
 -- What stands today is counted once here; the learner counts a maker's anew whenever it learns of it.
 CREATE TEMPORARY TABLE stood ON COMMIT DROP AS
     SELECT DISTINCT ON (e.fitting_id, e.variant_id, e.zone, e.kind) e.*, set_aside(e) AS aside FROM evidence e
