@@ -56,7 +56,7 @@ export default function Athletes() {
     <RoomPage
       title="Athletes"
       side={
-        <div className="flex items-end gap-2">
+        <div className="flex flex-wrap items-end gap-2">
           <label className="text-faint text-xs">
             Find by name or squad
             <input

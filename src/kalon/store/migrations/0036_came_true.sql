@@ -101,15 +101,16 @@ BEGIN
     RETURN CASE WHEN jsonb_typeof(body -> name) = 'number' THEN (body ->> name)::float END;
 END
 $$;
--- How far off a prediction was, in spreads: of a gap directly, of a verdict as a normal as unlikely would be.
+-- How far off a prediction was, in spreads: of a gap directly, of a verdict as a normal as unlikely would be. An index
+-- over it is made anew by a restore, which looks for names nowhere by itself.
 CREATE FUNCTION off_by(kind text, body jsonb) RETURNS double precision
 LANGUAGE plpgsql IMMUTABLE PARALLEL SAFE AS $$
 DECLARE
-    chance double precision := number_in(body, 'fine_chance');
+    chance double precision := public.number_in(body, 'fine_chance');
 BEGIN
     IF kind = 'return' THEN
-        RETURN abs(number_in(body, 'seen_mm') - number_in(body, 'predicted_mm'))
-            / nullif(sqrt(number_in(body, 'predicted_sigma_mm') ^ 2 + number_in(body, 'seen_sigma_mm') ^ 2), 0);
+        RETURN abs(public.number_in(body, 'seen_mm') - public.number_in(body, 'predicted_mm'))
+            / nullif(sqrt(public.number_in(body, 'predicted_sigma_mm') ^ 2 + public.number_in(body, 'seen_sigma_mm') ^ 2), 0);
     END IF;
     IF body ->> 'verdict' <> 'fine' THEN
         chance := 1 - chance;

@@ -91,7 +91,7 @@ export default function Today() {
     <RoomPage
       title="Today"
       side={
-        <span className="flex items-end gap-2">
+        <span className="flex flex-wrap items-end justify-end gap-2">
           <OneOf
             label="Whose day"
             value={whose}
