@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+import time
 import uuid
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
@@ -145,6 +147,23 @@ def test_who_waits_for_something_is_kept_for_it(shop: Shop, why: str) -> None:
             cx.execute("UPDATE shoe_order SET changed_at = now() - interval '40 days' WHERE fitting_id = %s", [fitting])
     assert forget(url) == 1
     assert not kept(client, athlete)
+
+
+def test_who_is_named_in_that_very_moment_is_kept(shop: Shop) -> None:
+    """Their name is being written while the days' end is looked at: it is waited for, and they stay."""
+    running, url = shop
+    client = signed_in(running)
+    came = comes_in(client)["athlete"]["id"]
+    days_pass(url, came, 60)
+    with ThreadPoolExecutor(1) as beside, psycopg.connect(url) as cx:
+        cx.execute("UPDATE athlete SET name = 'Sanna Perl', unnamed_since = NULL WHERE id = %s", [came])
+        forgot = beside.submit(forget, url)
+        waits = "SELECT 1 FROM pg_locks WHERE NOT granted"
+        while not rows(url, waits) and not forgot.done():
+            time.sleep(0.02)
+        cx.commit()
+        assert forgot.result() == 0
+    assert kept(client, came)
 
 
 def test_one_that_cannot_be_forgotten_keeps_no_other(shop: Shop) -> None:

@@ -51,19 +51,32 @@ def when_forgotten(cx: Cx, athlete_id: UUID) -> date | None:
     return _on(row, keeps, zone_of(keeps)) if row else None
 
 
+def _is_over(row: Row, keeps: House) -> bool:
+    zone = zone_of(keeps)
+    return _on(row, keeps, zone) <= today(zone)
+
+
+def _forget(cx: Cx, athlete_id: UUID, keeps: House) -> bool:
+    """Forget one, unless somebody named or worked with them meanwhile; whether it was done."""
+    cx.execute("SELECT hold_athlete(%s)", [athlete_id])
+    row = cx.execute(SEEN.format(which=f"a.id = %s AND {FORGETTABLE}"), [athlete_id]).fetchone()
+    if not row or not _is_over(row, keeps):
+        return False
+    cx.execute("SELECT athlete_forget(%s, %s, %s)", [athlete_id, row["shop_id"], row["by"]])
+    return True
+
+
 def forget_due(cx: Cx) -> int:
     """Forget whoever's days are over, in every shop, each in a transaction of its own; how many were. The connection
     must own the tables."""
     count = 0
     for row in cx.execute(SEEN.format(which=FORGETTABLE)).fetchall():
         keeps = house.newest_of(cx, row["shop_id"])
-        zone = zone_of(keeps)
-        if _on(row, keeps, zone) > today(zone):
+        if not _is_over(row, keeps):
             continue
         try:
             with cx.transaction():
-                cx.execute("SELECT athlete_forget(%s, %s, %s)", [row["id"], row["shop_id"], row["by"]])
-            count += 1
+                count += _forget(cx, row["id"], keeps)
         except OperationalError:
             raise
         except Error as error:  # one that can't be keeps no other
