@@ -218,7 +218,7 @@ def test_every_change_of_an_athlete_is_on_record(running: Web) -> None:
     fitting = new_fitting(client, athlete)
     patch(client, fitting, "feet", {"left/length_mm": 255})
     patch(client, fitting, "feet", {"left/length_mm": 256})
-    changes = client.get(f"/api/athletes/{athlete}").json()["changes"]
+    changes = client.get(f"/api/athletes/{athlete}/changes").json()["changes"]
     assert [c["part"] for c in changes] == ["feet", "feet", "athlete"]
     assert changes[0]["before"] == {"left/length_mm": 255}
     assert changes[0]["after"] == {"left/length_mm": 256}

@@ -55,7 +55,7 @@ def test_only_who_agreed_is_known_and_only_as_long(shop: tuple[Web, str]) -> Non
     assert found(there, "quill") == []
     assert there.get(f"/api/known/{athlete}").status_code == 404
     assert take_up(there, athlete).status_code == 404
-    changes = [c for c in here.get(f"/api/athletes/{athlete}").json()["changes"] if c["part"] == "consent"]
+    changes = [c for c in here.get(f"/api/athletes/{athlete}/changes").json()["changes"] if c["part"] == "consent"]
     assert [c["after"]["known_elsewhere"] for c in changes] == [False, True]
     assert consent(here, athlete, agrees=True)["consent"]
     assert found(there, "quill") == ["Quill Asked"]

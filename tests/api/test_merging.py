@@ -75,7 +75,8 @@ def test_everything_of_two_records_is_one_and_parts_again(
     fitting = new_fitting(fitter, kept)
     again = manager.post(f"/api/athletes/{kept}/merged", json={"id": merge, "other_id": other})
     assert again.status_code == 200
-    told = [c for c in page["changes"] if "put_together_with" in c["after"]]
+    changes = ok(manager.get(f"/api/athletes/{kept}/changes"))["changes"]
+    told = [c for c in changes if "put_together_with" in c["after"]]
     assert set(told[0]["after"]) == {"note", "put_together_with"}, "what stayed as it was is not told as changed"
     said = [c["after"]["put_together_with"] for c in told]
     assert said[0] == TWO

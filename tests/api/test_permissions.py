@@ -27,6 +27,8 @@ ROUTES: dict[tuple[str, str], Needs] = {
     ("get", "/api/athletes/{athlete_id}"): ALL,
     ("put", "/api/athletes/{athlete_id}"): ALL,
     ("put", "/api/athletes/{athlete_id}/consent"): SELLS,
+    ("get", "/api/athletes/{athlete_id}/years"): ALL,
+    ("get", "/api/athletes/{athlete_id}/changes"): ALL,
     ("get", "/api/athletes/{athlete_id}/data.json"): MANAGES,
     ("post", "/api/athletes/{athlete_id}/erase"): MANAGES,
     ("get", "/api/athletes/{athlete_id}/alike"): MANAGES,

@@ -399,15 +399,12 @@ class PartIn(Wire):
 
 
 class AthletePage(Wire):
-    """An athlete with fittings and history."""
+    """An athlete with their fittings."""
 
     athlete: AthleteOut
     forgotten_on: date | None
     """The day somebody without a name is forgotten."""
     fittings: list[FittingListed]
-    changes: list[ChangeOut]
-    pairs: dict[str, str]
-    """What the pairs that changes speak of are called, by the line they are of."""
     consent: ConsentOut | None
     would_say: str
     """What is read to the athlete before they agree."""

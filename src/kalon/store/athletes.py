@@ -99,14 +99,22 @@ def change(
     return get(cx, athlete_id)
 
 
-def history(cx: Cx, athlete_id: UUID, limit: int = 200) -> list[Row]:
-    """Who changed what of this athlete, and of the records put together with theirs, newest first."""
+HISTORY = 200
+"""Changes told at once."""
+NEWEST = 2**63 - 1
+"""Beyond every change's id."""
+
+
+def history(cx: Cx, athlete_id: UUID, before: int = NEWEST, limit: int = HISTORY) -> list[Row]:
+    """Who changed what of this athlete, and of the records put together with theirs, newest first; `before` a change's
+    id: older ones than that."""
     return cx.execute(
         "SELECT c.id, c.part, c.before, c.after, c.at, s.name AS by FROM unnest(ARRAY[%(id)s]::uuid[] || ARRAY("
         "SELECT m.other_id FROM athlete_merge m WHERE m.kept_id = %(id)s AND m.undone_at IS NULL)) AS t (id) "
-        "JOIN LATERAL (SELECT * FROM change WHERE athlete_id = t.id ORDER BY id DESC LIMIT %(limit)s) c ON true "
+        "JOIN LATERAL (SELECT * FROM change WHERE athlete_id = t.id AND id < %(before)s "
+        "ORDER BY id DESC LIMIT %(limit)s) c ON true "
         "JOIN staff s ON s.id = c.staff_id ORDER BY c.id DESC LIMIT %(limit)s",
-        {"id": athlete_id, "limit": limit},
+        {"id": athlete_id, "limit": limit, "before": before},
     ).fetchall()
 
 

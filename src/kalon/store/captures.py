@@ -241,10 +241,13 @@ def done(cx: Cx, capture_id: UUID) -> None:
 # --- the athlete over time
 
 
-def visits(cx: Cx, athlete_id: UUID, fitting_id: UUID) -> list[tuple[Row, FeetFound, dict[Side, list[list[float]]]]]:
+def visits(
+    cx: Cx, athlete_id: UUID, fitting_id: UUID | None = None
+) -> list[tuple[Row, FeetFound, dict[Side, list[list[float]]]]]:
     """The athlete's newest fittings that measured something that day, oldest first: row, feet, outlines by side.
 
-    What was carried along from an earlier day is no visit; practice feet count in their own fitting only."""
+    What was carried along from an earlier day is no visit; practice feet count in their own fitting
+    only, which is the one that is asked for."""
     rows = cx.execute(
         "SELECT f.id, f.opened_at, p.body, p.format FROM fitting f LEFT JOIN fitting_part p ON p.fitting_id = f.id "
         "AND p.part = 'feet' WHERE f.athlete_id = %s ORDER BY f.opened_at DESC, f.id DESC LIMIT %s",

@@ -174,7 +174,7 @@ export interface paths {
         };
         /**
          * Page
-         * @description An athlete with fittings and the history of the record.
+         * @description An athlete with their fittings.
          */
         get: operations["page_api_athletes__athlete_id__get"];
         /**
@@ -182,6 +182,46 @@ export interface paths {
          * @description Change an athlete's own data.
          */
         put: operations["change_api_athletes__athlete_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/athletes/{athlete_id}/years": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Years Of
+         * @description Their feet from visit to visit, how they grow, what was said of them and what they trained for.
+         */
+        get: operations["years_of_api_athletes__athlete_id__years_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/athletes/{athlete_id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes
+         * @description What was changed of an athlete's record and by whom, newest first, so many at once: `before` for older ones.
+         */
+        get: operations["changes_api_athletes__athlete_id__changes_get"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -4076,7 +4116,7 @@ export interface components {
         };
         /**
          * AthletePage
-         * @description An athlete with fittings and history.
+         * @description An athlete with their fittings.
          */
         AthletePage: {
             athlete: components["schemas"]["AthleteOut"];
@@ -4084,12 +4124,6 @@ export interface components {
             forgotten_on: string | null;
             /** Fittings */
             fittings: components["schemas"]["FittingListed"][];
-            /** Changes */
-            changes: components["schemas"]["ChangeOut"][];
-            /** Pairs */
-            pairs: {
-                [key: string]: string;
-            };
             consent: components["schemas"]["ConsentOut"] | null;
             /** Would Say */
             would_say: string;
@@ -4621,6 +4655,20 @@ export interface components {
             by: string;
         };
         /**
+         * ChangesOut
+         * @description What was changed of an athlete's record, newest first, and what stands in `pairs` is called.
+         */
+        ChangesOut: {
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+            /** Pairs */
+            pairs: {
+                [key: string]: string;
+            };
+            /** Before */
+            before: number | null;
+        };
+        /**
          * ChasedIn
          * @description What is missing was asked after.
          */
@@ -4980,6 +5028,24 @@ export interface components {
              * @enum {string}
              */
             taken_from: "other_foot" | "ball_width" | "ball_girth" | "length";
+        };
+        /**
+         * EventThen
+         * @description An event they trained for.
+         */
+        EventThen: {
+            /**
+             * Fitting Id
+             * Format: uuid
+             */
+            fitting_id: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Sport */
+            sport: string | null;
         };
         /**
          * EvidenceOut
@@ -6567,6 +6633,21 @@ export interface components {
             seal: string;
             /** Tablet */
             tablet?: string | null;
+        };
+        /**
+         * Measured
+         * @description A number as it was found that day, in the unit its name ends in, half its 95 % interval, and the way of it.
+         */
+        Measured: {
+            /** Value */
+            value: number;
+            /** Uncertainty */
+            uncertainty: number;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "gauge" | "scan" | "tracing" | "mat" | "record";
         };
         /**
          * Mechanics
@@ -9061,6 +9142,35 @@ export interface components {
             cell_mm?: number | null;
         };
         /**
+         * SaidOfFeet
+         * @description What was said of a foot, on its day; no side: nobody said which; no zone: no place on the foot.
+         */
+        SaidOfFeet: {
+            /**
+             * Fitting Id
+             * Format: uuid
+             */
+            fitting_id: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Station
+             * @enum {string}
+             */
+            station: "feet" | "brief" | "trial" | "return";
+            /** Side */
+            side: ("left" | "right") | null;
+            /** Zone */
+            zone: ("toe_tips" | "big_toe_joint" | "ball" | "outer_ball" | "instep" | "heel" | "heel_back" | "ankle") | null;
+            /** Severity */
+            severity: (1 | 2 | 3) | null;
+            /** Text */
+            text: string;
+        };
+        /**
          * SaidPrice
          * @description A price somebody said for one sale, of a pair whose price nobody knew; in minor units of its currency.
          */
@@ -10976,6 +11086,34 @@ export interface components {
             fingerprint: string | null;
         };
         /**
+         * VisitMeasured
+         * @description A day on which the feet were measured.
+         */
+        VisitMeasured: {
+            /**
+             * Fitting Id
+             * Format: uuid
+             */
+            fitting_id: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Left */
+            left: {
+                [key: string]: components["schemas"]["Measured"];
+            };
+            /** Right */
+            right: {
+                [key: string]: components["schemas"]["Measured"];
+            };
+            /** Outlines */
+            outlines: {
+                [key: string]: number[][];
+            };
+        };
+        /**
          * VisitOut
          * @description A day on which the feet were measured.
          */
@@ -11210,6 +11348,27 @@ export interface components {
             text: string;
             /** Off By */
             off_by: number;
+        };
+        /**
+         * YearsOut
+         * @description An athlete through the years, everything oldest first.
+         */
+        YearsOut: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Visits */
+            visits: components["schemas"]["VisitMeasured"][];
+            /** Growth */
+            growth: {
+                [key: string]: components["schemas"]["GrowthOut"];
+            };
+            /** Said */
+            said: components["schemas"]["SaidOfFeet"][];
+            /** Events */
+            events: components["schemas"]["EventThen"][];
         };
         /**
          * Zone
@@ -13157,6 +13316,268 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AthleteOut"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    years_of_api_athletes__athlete_id__years_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                athlete_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YearsOut"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changes_api_athletes__athlete_id__changes_get: {
+        parameters: {
+            query?: {
+                before?: number;
+            };
+            header?: never;
+            path: {
+                athlete_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesOut"];
                 };
             };
             /** @description Not as agreed. */

@@ -21,6 +21,8 @@ export interface PlanSide {
   /** What is laid under the drawing, drawn in that frame by `place`. */
   under: ((place: Place) => ReactNode) | undefined;
   earlier: { on: string; outline: number[][] }[];
+  /** What is drawn over the foot, in the same frame. */
+  over?: ((place: Place) => ReactNode) | undefined;
 }
 /** From the foot's frame (mm) to the drawing (pixels). */
 export interface Place {
@@ -248,6 +250,7 @@ function Foot({ side, of, other, scale, x, heelY, edge, leaders }: FootProps) {
       >
         {side === "left" ? "Left" : "Right"}
       </text>
+      {of.over?.(place)}
     </g>
   );
 }

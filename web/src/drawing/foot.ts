@@ -17,6 +17,21 @@ export const BALL_LATERAL = 0.62;
 export const INSTEP = 0.5;
 export const HEEL = 0.16;
 
+/** Where each spot lies on a right foot: shares of ball width across and of length along. */
+const PLACES: Record<string, [across: number, along: number]> = {
+  toe_tips: [-0.1, 0.96],
+  big_toe_joint: [-0.46, 0.75],
+  ball: [-0.02, 0.72],
+  outer_ball: [0.46, 0.64],
+  instep: [-0.05, 0.5],
+  ankle: [-0.25, 0.28],
+  heel: [0, 0.13],
+  heel_back: [0, 0],
+};
+export const placeOf = (zone: string): [across: number, along: number] => PLACES[zone] ?? [0, 0.5];
+/** How strong a spot hurts, by hatch: none, noticed, hurts, can't be worn. */
+export const SEVERITY_FILL = ["none", "url(#hatch-slack)", "url(#hatch-tight)", "url(#hatch-too_tight)"];
+
 const TIPS = {
   first_longest: [1, 0.975, 0.94, 0.895, 0.83],
   second_longest: [0.972, 1, 0.955, 0.9, 0.83],

@@ -1,14 +1,16 @@
-/** One athlete: fittings, and who changed what. */
+/** One athlete: their years drawn, fittings, pairs, whom to reach; behind a tab, who changed what. */
 import { useQuery } from "@tanstack/react-query";
+import { Tabs } from "radix-ui";
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { ask, http, type Schemas } from "../api/client";
 import { useBegin } from "../shell/begin";
 import { useKeys } from "../shell/keys";
-import { trailLine } from "../shell/said";
 import { Button } from "../ui/Button";
-import { day, moment } from "../ui/clock";
+import { day } from "../ui/clock";
 import { Heading, Loading, Note } from "../ui/words";
+import { Changes } from "./athlete/Changes";
+import { OverYears } from "./athlete/OverYears";
 import { EditAthlete } from "./EditAthlete";
 import { Consent } from "./Known";
 import { AthletePairs } from "./pairs/AthletePairs";
@@ -17,8 +19,10 @@ import { RoomPage } from "./RoomPage";
 import { SamePerson, Together } from "./SamePerson";
 import { TheirData } from "./TheirData";
 
-/** So many entries of the trail are shown before the rest is asked for. */
-const SHOWN = 40;
+const THEM = "them";
+const CHANGED = "changed";
+const TAB =
+  "min-h-11 border-b-4 border-transparent px-3 data-[state=active]:border-madder data-[state=active]:font-semibold";
 
 export default function Athlete({ me }: { me: Schemas["Me"] }) {
   const { id = "" } = useParams();
@@ -27,7 +31,7 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
     queryFn: () => ask(http.GET("/api/athletes/{athlete_id}", { params: { path: { athlete_id: id } } })),
   });
   const begin = useBegin();
-  const [all, setAll] = useState(false);
+  const [asked, setAsked] = useSearchParams();
   const [editing, setEditing] = useState(false);
   const [same, setSame] = useState(false);
   useKeys({ n: () => !begin.isPending && begin.mutate(id) });
@@ -38,7 +42,7 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
         {page.error?.message}
       </Note>
     );
-  const { athlete, fittings, changes } = page.data;
+  const { athlete, fittings } = page.data;
   return (
     <RoomPage
       title={athlete.name}
@@ -78,56 +82,49 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
       {same && <SamePerson athlete={athlete} onClose={() => setSame(false)} />}
       {editing && <EditAthlete athlete={athlete} onClose={() => setEditing(false)} />}
       {begin.error && <p role="alert">{begin.error.message}</p>}
-      <Heading>Fittings</Heading>
-      {!fittings.length && <p className="text-faint">None yet.</p>}
-      <ul>
-        {fittings.map((f) => (
-          <li key={f.id} className="border-line border-b">
-            <Link
-              to={`/fittings/${f.id}`}
-              data-first={f.state === "open" || undefined}
-              className="grid min-h-12 grid-cols-[8rem_1fr_auto] items-center gap-4 px-2 hover:bg-sheet"
-            >
-              <span className="font-mono">{day(f.opened_at)}</span>
-              <span>
-                {f.sport ?? "no brief yet"} {f.discipline?.replaceAll("_", " ")}
-                {f.pair && <b className="ml-3">{`${f.pair} ${f.size ?? ""}`}</b>}
-              </span>
-              <span>{f.state === "returned" ? "seen again" : f.state}</span>
-            </Link>
-          </li>
-        ))}
-      </ul>
-      <AthletePairs athlete={id} />
-      <Reach athlete={athlete} mayNot={me.role === "trainee"} />
-      <Consent page={page.data} />
-      {me.role === "manager" && <TheirData athlete={athlete} />}
-      <Heading>What was changed, and by whom</Heading>
-      <table className="w-full text-left text-sm">
-        <thead className="sr-only">
-          <tr>
-            <th>When</th>
-            <th>By whom</th>
-            <th>Where</th>
-            <th>What</th>
-          </tr>
-        </thead>
-        <tbody>
-          {(all ? changes : changes.slice(0, SHOWN)).map((c) => (
-            <tr key={c.id} className="border-line border-b">
-              <td className="whitespace-nowrap py-1 pr-3 font-mono">{moment(c.at)}</td>
-              <td className="whitespace-nowrap pr-3">{c.by}</td>
-              <td className="whitespace-nowrap pr-3">{c.part.replace("_", " ")}</td>
-              <td dir="auto">{trailLine(c, page.data.pairs)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {changes.length > SHOWN && (
-        <Button kind="quiet" className="underline" onClick={() => setAll(!all)}>
-          {all ? "Fewer" : `All ${changes.length}`}
-        </Button>
-      )}
+      <Tabs.Root
+        value={asked.get("show") === CHANGED ? CHANGED : THEM}
+        onValueChange={(show) => setAsked(show === CHANGED ? { show } : {}, { replace: true })}
+      >
+        <Tabs.List aria-label="What is shown" className="mb-3 flex gap-2 border-line border-b">
+          <Tabs.Trigger value={THEM} className={TAB}>
+            Through the years
+          </Tabs.Trigger>
+          <Tabs.Trigger value={CHANGED} className={TAB}>
+            What was changed
+          </Tabs.Trigger>
+        </Tabs.List>
+        <Tabs.Content value={CHANGED}>
+          <Changes athlete={id} />
+        </Tabs.Content>
+        <Tabs.Content value={THEM}>
+          <OverYears athlete={id} fittings={fittings} />
+          <Heading>Fittings</Heading>
+          {!fittings.length && <p className="text-faint">None yet.</p>}
+          <ul>
+            {fittings.map((f) => (
+              <li key={f.id} className="border-line border-b">
+                <Link
+                  to={`/fittings/${f.id}`}
+                  data-first={f.state === "open" || undefined}
+                  className="grid min-h-12 grid-cols-[8rem_1fr_auto] items-center gap-4 px-2 hover:bg-sheet"
+                >
+                  <span className="font-mono">{day(f.opened_at)}</span>
+                  <span>
+                    {f.sport ?? "no brief yet"} {f.discipline?.replaceAll("_", " ")}
+                    {f.pair && <b className="ml-3">{`${f.pair} ${f.size ?? ""}`}</b>}
+                  </span>
+                  <span>{f.state === "returned" ? "seen again" : f.state}</span>
+                </Link>
+              </li>
+            ))}
+          </ul>
+          <AthletePairs athlete={id} />
+          <Reach athlete={athlete} mayNot={me.role === "trainee"} />
+          <Consent page={page.data} />
+          {me.role === "manager" && <TheirData athlete={athlete} />}
+        </Tabs.Content>
+      </Tabs.Root>
     </RoomPage>
   );
 }

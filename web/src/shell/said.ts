@@ -80,6 +80,12 @@ export function written(path: string, value: unknown): string {
   return unit === "°" ? `${value}°` : `${value} ${unit}`.trim();
 }
 
+/** Nothing is said of it: neither before nor after. */
+const isNothing = (value: unknown) => value === undefined || value === null || value === "";
+
+const isSame = (from: unknown, to: unknown) =>
+  (isNothing(from) && isNothing(to)) || JSON.stringify(from) === JSON.stringify(to);
+
 /** Paths that only say where something is kept, or that go with what was typed. */
 const UNTOLD = (path: string) =>
   path.startsWith("prefer/") || ["time_of_day", "stock_line_id", "sale_id"].includes(path);
@@ -111,11 +117,11 @@ export function trailLine(
   const line = pairs[String(after.stock_line_id ?? "")];
   if (part === "sale") return line ? `settled on ${line}` : "settled";
   const told = Object.keys(after)
-    .filter((path) => !UNTOLD(path))
+    .filter((path) => !UNTOLD(path) && !isSame(before[path], after[path]))
     .map((path) => {
       const of = path.split("/").find((step) => pairs[step]);
       const from = before[path];
-      const was = from === undefined || from === null || from === "" ? "" : `${written(path, from)} → `;
+      const was = isNothing(from) ? "" : `${written(path, from)} → `;
       return `${of ? `${pairs[of]}, ` : ""}${fieldName(path)}: ${was}${written(path, after[path])}`;
     });
   return told.join("; ") || "nothing that is told";

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import json
 import re
-from datetime import datetime
+from datetime import date, datetime
 from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Query, Response
 
 from ...core.care.unnamed import known_by
+from ...core.feet.combine import FootFound
+from ...core.feet.over_time import growing
 from ...core.sizes import on_the_box
-from ...store import athletes, house, known, merging, orders, person, shop, stock, unnamed
-from ...store.database import Cx, Deadlocked
+from ...store import athletes, captures, house, known, merging, orders, person, shop, stock, unnamed, years
+from ...store.database import Cx, Deadlocked, Row
 from ..desk import Anyone, Manager, Seller
 from ..schemas import (
     AlikeOut,
@@ -37,6 +39,7 @@ from ..schemas import (
     TakeUp,
     WalkIn,
 )
+from ..schemas_years import ChangesOut, EventThen, Measured, SaidOfFeet, VisitMeasured, YearsOut
 from .fittings import begun
 
 router = APIRouter(prefix="/api", tags=["athletes"])
@@ -70,7 +73,7 @@ def walk_in(desk: Anyone, given: WalkIn) -> FittingOut:
 
 @router.get("/athletes/{athlete_id}")
 def page(desk: Anyone, athlete_id: UUID) -> AthletePage:
-    """An athlete with fittings and the history of the record."""
+    """An athlete with their fittings."""
     with desk.open() as cx:
         return _page(cx, athlete_id)
 
@@ -81,8 +84,6 @@ def _page(cx: Cx, athlete_id: UUID) -> AthletePage:
     athlete = AthleteOut(**row)
     agreed = known.consent(cx, athlete_id)
     there = known.before(cx, athlete_id)
-    changes = athletes.history(cx, athlete_id)
-    named = {UUID(i) for r in changes for i in ID.findall(json.dumps([r["before"], r["after"]]))}
     return AthletePage(
         athlete=athlete,
         forgotten_on=unnamed.when_forgotten(cx, athlete_id) if athlete.unnamed_since else None,
@@ -93,14 +94,64 @@ def _page(cx: Cx, athlete_id: UUID) -> AthletePage:
             )
             for r in athletes.fittings(cx, athlete_id)
         ],
-        changes=[ChangeOut(**r) for r in changes],
-        pairs={str(i): name for i, name in stock.called(cx, list(named)).items()},
         consent=ConsentOut(**{n: agreed[n] for n in ConsentOut.model_fields}) if agreed else None,
         would_say=known.SAID,
         sisters=[r["name"] for r in orders.sisters(cx)],
         merged=merged,
         from_shop=there["shop"] if there else None,
     )
+
+
+@router.get("/athletes/{athlete_id}/years")
+def years_of(desk: Anyone, athlete_id: UUID) -> YearsOut:
+    """Their feet from visit to visit, how they grow, what was said of them and what they trained for."""
+    with desk.open() as cx:
+        athletes.get(cx, athlete_id)
+        zone = shop.zone_of(house.current(cx))
+        seen, then = captures.visits(cx, athlete_id), years.said(cx, athlete_id)
+        told = years.complaints(cx, then)
+        born = captures.born_on(cx, athlete_id)
+
+    def on(row: Row) -> date:
+        return shop.day_of(row["opened_at"], zone)
+
+    return YearsOut(
+        today=shop.today(zone),
+        visits=[
+            VisitMeasured(fitting_id=row["id"], on=on(row), left=_measured(found.left), right=_measured(found.right),
+                          outlines=outlines)
+            for row, found, outlines in seen
+        ],
+        growth=growing(born, [(on(row), found) for row, found, _ in seen]),
+        said=[
+            SaidOfFeet(fitting_id=row["id"], on=on(row), **c.model_dump(exclude={"line_id"}))
+            for row, all_said in told
+            for c in all_said
+        ],
+        events=[EventThen(**e) for e in years.events(then)],
+    )  # fmt: skip
+
+
+def _measured(foot: FootFound) -> dict[str, Measured]:
+    return {
+        name: Measured(value=n.value, uncertainty=n.uncertainty, source=n.source) for name, n in foot.numbers.items()
+    }
+
+
+@router.get("/athletes/{athlete_id}/changes")
+def changes(
+    desk: Anyone, athlete_id: UUID, before: Annotated[int, Query(ge=1, le=athletes.NEWEST)] = athletes.NEWEST
+) -> ChangesOut:
+    """What was changed of an athlete's record and by whom, newest first, so many at once: `before` for older ones."""
+    with desk.open() as cx:
+        athletes.get(cx, athlete_id)
+        rows = athletes.history(cx, athlete_id, before)
+        named = {UUID(i) for r in rows for i in ID.findall(json.dumps([r["before"], r["after"]]))}
+        return ChangesOut(
+            changes=[ChangeOut(**r) for r in rows],
+            pairs={str(i): name for i, name in stock.called(cx, list(named)).items()},
+            before=rows[-1]["id"] if len(rows) == athletes.HISTORY else None,
+        )
 
 
 @router.put("/athletes/{athlete_id}/consent")

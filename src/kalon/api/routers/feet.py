@@ -11,10 +11,9 @@ from fastapi import APIRouter, Query, Request, Response
 from pydantic import ValidationError
 from starlette.concurrency import run_in_threadpool
 
-from ...core.contract import SIDES, Side
+from ...core.contract import Side
 from ...core.errors import BadInput, Conflict, from_validation
-from ...core.feet.growth import GrowthIn, GrowthOut, Visit, growth
-from ...core.feet.measures import TWO_SIDED_95
+from ...core.feet.over_time import growing
 from ...core.feet.said import Said
 from ...core.fit.foot import swelling
 from ...devices.practice import make
@@ -212,18 +211,9 @@ def over_time(desk: Anyone, fitting_id: UUID) -> FeetOverTime:
         on = bench.load(cx, fitting_id)
         feet, born = on.feet, on.row["born_on"]
         seen = captures.visits(cx, on.row["athlete_id"], fitting_id)
-    grown: dict[Side, GrowthOut] = {}
-    for side in SIDES:
-        lengths = [
-            Visit(on=on.day_of(row["opened_at"]), length_mm=n.value, sigma_mm=n.uncertainty / TWO_SIDED_95)
-            for row, found, _ in seen
-            if (n := getattr(found, side).numbers.get("length_mm"))
-        ]
-        if born and lengths and (out := growth(GrowthIn(born_on=born, visits=lengths))).still_growing:
-            grown[side] = out
     return FeetOverTime(
         swelling=swelling(feet),
-        growth=grown,
+        growth=growing(born, [(on.day_of(row["opened_at"]), found) for row, found, _ in seen]),
         visits=[
             VisitOut(
                 fitting_id=row["id"],

@@ -1,24 +1,20 @@
 /** Both feet from above: touch a spot to mark a pinch, one to three strong. */
 import type { Schemas, Side } from "../../api/client";
 import { shapeOf } from "../../benches/footShapes";
-import { closedPath, footOutline, mirrored, type Point, toScreen } from "../../drawing/foot";
+import {
+  closedPath,
+  footOutline,
+  mirrored,
+  type Point,
+  placeOf,
+  SEVERITY_FILL,
+  toScreen,
+} from "../../drawing/foot";
 
-/** Where each zone lies on a right foot: shares of ball width across and of length along. */
-const PLACES: Record<string, [across: number, along: number]> = {
-  toe_tips: [-0.1, 0.96],
-  big_toe_joint: [-0.46, 0.75],
-  ball: [-0.02, 0.72],
-  outer_ball: [0.46, 0.64],
-  instep: [-0.05, 0.5],
-  ankle: [-0.25, 0.28],
-  heel: [0, 0.13],
-  heel_back: [0, 0],
-};
 const WORDS = ["none", "noticed", "hurts", "can't be worn"];
 /** What each digit says of a spot. */
 export const SEVERITIES = [1, 2, 3, null];
 const DIGITS = SEVERITIES.map((s) => WORDS[s ?? 0]);
-const FILL = ["none", "url(#hatch-slack)", "url(#hatch-tight)", "url(#hatch-too_tight)"];
 
 interface Props {
   feet: Schemas["Feet"];
@@ -79,7 +75,7 @@ export function PinchMap({ feet, found, pinches, names, disabled, at, onChange }
       </svg>
       {SIDES.flatMap((side) =>
         Object.entries(names).map(([zone, name]) => {
-          const [across, along] = PLACES[zone] ?? [0, 0.5];
+          const [across, along] = placeOf(zone);
           const shape = shapeOf(feet[side], found[side]);
           const severity = pinches[`${side}:${zone}`] ?? 0;
           const x = middle(side, width) + (side === "left" ? -1 : 1) * across * shape.ballWidth * scale;
@@ -111,7 +107,7 @@ export function PinchMap({ feet, found, pinches, names, disabled, at, onChange }
                   cx="17"
                   cy="17"
                   r={severity ? 15 : 5}
-                  fill={FILL[severity]}
+                  fill={SEVERITY_FILL[severity]}
                   stroke={severity === 3 ? "var(--madder)" : "var(--ink)"}
                   strokeWidth={severity ? 2 : 1}
                 />
