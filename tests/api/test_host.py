@@ -184,6 +184,7 @@ MIGRATIONS = [
     "0035_core_says",
     "0036_came_true",
     "0037_walk_in",
+    "0038_queue",
 ]  # fmt: skip
 
 

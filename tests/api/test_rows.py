@@ -20,7 +20,7 @@ SHOP_TABLES = ("staff", "session", "athlete", "stock_line", "fitting", "fitting_
                "link_answer", "pair", "pair_worn", "pair_seen", "pair_plan", "day_mark", "day_feed",
                "shoe_picture", "learned_fitter", "fitter_aside", "shop_price", "model_price",
                "journal_line", "journal_close", "purchase", "purchase_line", "athlete_reach",
-               "athlete_merge", "tablet")  # fmt: skip
+               "athlete_merge", "tablet", "queue_place")  # fmt: skip
 CHAIN_TABLES = ("shoe_model", "variant", "shoe_reading", "learned_version", "learned", "learned_give", "life_learned")
 Cx = psycopg.Connection[Any]
 

@@ -46,6 +46,7 @@ from .routers import (
     prices,
     pull,
     purchases,
+    queue,
     rack,
     reach,
     return_,
@@ -121,7 +122,7 @@ STATIONS = (fittings, feet, spec, pull, trial, settle, return_)
 AFTER = (day, pairs, plans, squads)
 ROUTERS = (
     session, invited, athletes, *STATIONS, *AFTER, rooms, rack, orders, takings, prices, purchases, pictures, sheets,
-    ledger, reach, away, tablets, calc,
+    ledger, queue, reach, away, tablets, calc,
 )  # fmt: skip
 
 

@@ -99,6 +99,7 @@ DEFAULTS: dict[str, Default] = {
     "tablet.rest_min": Default("A shop's own tablet locks after so long without a touch", "min", 5, 1, 120),
     "shelf.hold_h": Default("Pulled pairs are held after the last touch of a fitting for", "h", 2, 0.25, 24),
     "people.unnamed_days": Default("Somebody who never said a name is forgotten after", "days", 30, 1, 365),
+    "people.at_once": Default("Fitters at work at once", "", 2, 1, 20),
 }
 """Every number of the house by its slug, in the order the house page shows them."""
 GROUPS = {
@@ -116,7 +117,7 @@ GROUPS = {
     "takings": "Takings",
     "tablet": "Tablets",
     "shelf": "Pairs held",
-    "people": "Walk-ins",
+    "people": "Walk-ins and the queue",
 }
 """What the numbers are about, by the first word of their slug."""
 

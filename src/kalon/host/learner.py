@@ -15,7 +15,7 @@ import psycopg
 import structlog
 from psycopg.rows import dict_row
 
-from ..store import lives, shelves, unnamed
+from ..store import lives, queue, shelves, unnamed
 from ..store.learning import run_due, try_again
 
 LONGEST_SLEEP_S = 30.0
@@ -47,6 +47,7 @@ def work(url: str) -> None:
             shelves.forget_old(cx)
             if count := unnamed.forget_due(cx):
                 log.info("forgot people without a name", count=count)
+            queue.described(cx)
             for _ in cx.notifies(timeout=LONGEST_SLEEP_S, stop_after=1):
                 time.sleep(TOGETHER_S)
 

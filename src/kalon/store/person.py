@@ -37,6 +37,8 @@ PARTS: dict[str, str] = {
     "pictures": "SELECT p.maker, p.name AS model, i.way, i.name AS file, i.said, i.reading, i.taken_at "
     "FROM shoe_picture i JOIN pair p ON p.id = i.pair_id WHERE p.athlete_id = %s AND i.removed_at IS NULL "
     "ORDER BY i.taken_at, i.id",
+    "waited": "SELECT about, sport, at, minutes, came_at, taken_at, done_at, left_at FROM queue_place "
+    "WHERE athlete_id = %s ORDER BY made_at, id",
     "plans": "SELECT body, changed_at FROM pair_plan WHERE athlete_id = %s",
     "answers": "SELECT w.body, w.at, l.agreed_at, l.agreed_to FROM athlete_link l "
     "LEFT JOIN link_answer w ON w.link_id = l.id WHERE l.athlete_id = %s ORDER BY l.made_at, w.id",

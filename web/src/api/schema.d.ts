@@ -3158,6 +3158,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/queue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whole
+         * @description The day's queue in its order, and appointments of later days.
+         */
+        get: operations["whole_api_queue_get"];
+        put?: never;
+        /**
+         * Add
+         * @description Somebody came in and waits, or has an appointment.
+         */
+        post: operations["add_api_queue_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/queue/{place_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Step
+         * @description They came, left, were done with, or are back in the queue. 409 when somebody else has taken them.
+         */
+        post: operations["step_api_queue__place_id__steps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/queue/{place_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Take somebody up: a fitting begins, or where they are to be seen is told. 409 when somebody else has them.
+         */
+        post: operations["take_api_queue__place_id__take_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/athletes/{athlete_id}/reach": {
         parameters: {
             query?: never;
@@ -8688,6 +8752,118 @@ export interface components {
             text: string;
         };
         /**
+         * QueueIn
+         * @description Somebody who came in, or an appointment (`on` and `at`, the shop's time); the id makes sending it twice
+         *     harmless.
+         */
+        QueueIn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Athlete Id */
+            athlete_id?: string | null;
+            /**
+             * Called
+             * @default
+             */
+            called: string;
+            /**
+             * About
+             * @default fitting
+             * @enum {string}
+             */
+            about: "fitting" | "return" | "growth" | "pick_up";
+            /** Sport */
+            sport?: ("climbing" | "football" | "cycling" | "court" | "lifting" | "field" | "ice") | null;
+            /** On */
+            on?: string | null;
+            /** At */
+            at?: string | null;
+            /** Minutes */
+            minutes?: number | null;
+        };
+        /**
+         * QueueOut
+         * @description The day's queue in its order, and appointments of later days.
+         */
+        QueueOut: {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** At Once */
+            at_once: number;
+            /** Places */
+            places: components["schemas"]["QueuePlace"][];
+            /** Later */
+            later: components["schemas"]["QueuePlace"][];
+        };
+        /**
+         * QueuePlace
+         * @description Somebody in the queue.
+         */
+        QueuePlace: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fitted" | "waits" | "to_come" | "late";
+            /** Name */
+            name: string;
+            /** Athlete Id */
+            athlete_id: string | null;
+            /**
+             * About
+             * @enum {string}
+             */
+            about: "fitting" | "return" | "growth" | "pick_up";
+            /** Says */
+            says: string;
+            /** Sport */
+            sport: string | null;
+            /** At */
+            at: string | null;
+            /** Minutes */
+            minutes: number | null;
+            /** Takes Min */
+            takes_min: number;
+            /** Came At */
+            came_at: string | null;
+            /** Taken By */
+            taken_by: string | null;
+            /** Mine */
+            mine: boolean;
+            /** Taken At */
+            taken_at: string | null;
+            /** Fitting Id */
+            fitting_id: string | null;
+            wait: components["schemas"]["WaitOut"] | null;
+        };
+        /**
+         * QueueStep
+         * @description They came, left or never came, were done with, or are back in the queue.
+         */
+        QueueStep: {
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "came" | "left" | "done" | "back";
+        };
+        /**
          * RackModel
          * @description A model on the rack, with its sizes by width and label.
          */
@@ -10801,17 +10977,6 @@ export interface components {
             seen_by: string | null;
         };
         /**
-         * TakeIn
-         * @description A pair that is promised to another is taken anyway, for a reason that is told to them.
-         */
-        TakeIn: {
-            /**
-             * Anyway
-             * @default
-             */
-            anyway: string;
-        };
-        /**
          * TakeUp
          * @description Take up an athlete of a sister shop here; the id makes sending it twice harmless.
          */
@@ -10821,6 +10986,20 @@ export interface components {
              * Format: uuid
              */
             change_id: string;
+        };
+        /**
+         * TakenOut
+         * @description Whom was taken up: the fitting that was begun, or where they are to be seen.
+         */
+        TakenOut: {
+            /**
+             * Athlete Id
+             * Format: uuid
+             */
+            athlete_id: string;
+            fitting: components["schemas"]["FittingOut"] | null;
+            /** Place */
+            place: string;
         };
         /**
          * TakingsOut
@@ -11183,6 +11362,20 @@ export interface components {
             };
         };
         /**
+         * WaitOut
+         * @description Minutes until their turn: the middle, and the eight in ten round it.
+         */
+        WaitOut: {
+            /** Low Min */
+            low_min: number;
+            /** Mid Min */
+            mid_min: number;
+            /** High Min */
+            high_min: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * WalkIn
          * @description Somebody who comes in without a name, and their fitting; the ids make sending it twice harmless.
          */
@@ -11490,6 +11683,17 @@ export interface components {
             findings: components["schemas"]["FeelOut"][];
         };
         /**
+         * TakeIn
+         * @description A pair that is promised to another is taken anyway, for a reason that is told to them.
+         */
+        kalon__api__schemas__TakeIn: {
+            /**
+             * Anyway
+             * @default
+             */
+            anyway: string;
+        };
+        /**
          * HandTestOut
          * @description One hand test: how it is done, what it tells of, what may be found, and what was found last.
          */
@@ -11510,6 +11714,22 @@ export interface components {
             found: string | null;
             /** Means */
             means: string;
+        };
+        /**
+         * TakeIn
+         * @description Somebody is taken up; the ids make sending it twice harmless.
+         */
+        kalon__api__schemas_queue__TakeIn: {
+            /**
+             * Fitting Id
+             * Format: uuid
+             */
+            fitting_id: string;
+            /**
+             * Change Id
+             * Format: uuid
+             */
+            change_id: string;
         };
         /**
          * Difference
@@ -17528,7 +17748,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["TakeIn"] | null;
+                "application/json": components["schemas"]["kalon__api__schemas__TakeIn"] | null;
             };
         };
         responses: {
@@ -34891,6 +35111,534 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FittingOut"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    whole_api_queue_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueueOut"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_api_queue_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QueueIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueueOut"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    step_api_queue__place_id__steps_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QueueStep"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueueOut"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_api_queue__place_id__take_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["kalon__api__schemas_queue__TakeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
                 };
             };
             /** @description Not as agreed. */

@@ -18,6 +18,7 @@ import { Reach } from "./Reach";
 import { RoomPage } from "./RoomPage";
 import { SamePerson, Together } from "./SamePerson";
 import { TheirData } from "./TheirData";
+import { Waits } from "./today/Waits";
 
 const THEM = "them";
 const CHANGED = "changed";
@@ -34,6 +35,7 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
   const [asked, setAsked] = useSearchParams();
   const [editing, setEditing] = useState(false);
   const [same, setSame] = useState(false);
+  const [waits, setWaits] = useState(false);
   useKeys({ n: () => !begin.isPending && begin.mutate(id) });
   if (page.isPending) return <Loading what="the athlete" />;
   if (!page.data)
@@ -52,6 +54,7 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
           <Button onClick={() => setEditing(true)}>
             {athlete.unnamed_since ? "Say their name" : "Put it right"}
           </Button>
+          <Button onClick={() => setWaits(true)}>Waits, or is booked …</Button>
           <Button kind="strong" onClick={() => begin.mutate(id)} disabled={begin.isPending}>
             Begin a fitting <span className="font-mono text-xs opacity-80">N</span>
           </Button>
@@ -79,6 +82,7 @@ export default function Athlete({ me }: { me: Schemas["Me"] }) {
       )}
       {athlete.note && <p className="mt-1">{athlete.note}</p>}
       <Together page={page.data} canPart={me.role === "manager"} />
+      {waits && <Waits who={{ id, name: athlete.name }} onClose={() => setWaits(false)} />}
       {same && <SamePerson athlete={athlete} onClose={() => setSame(false)} />}
       {editing && <EditAthlete athlete={athlete} onClose={() => setEditing(false)} />}
       {begin.error && <p role="alert">{begin.error.message}</p>}

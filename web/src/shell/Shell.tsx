@@ -9,6 +9,7 @@ import { forgetKept } from "../api/kept";
 import { isWaiting } from "../api/outbox";
 import { sealOwn } from "../api/own";
 import { isUploading } from "../api/uploads";
+import { useQueue } from "../api/whoWaits";
 import { hold } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
@@ -46,6 +47,18 @@ const roomLink = ({ isActive }: { isActive: boolean }) =>
   `flex min-h-11 shrink-0 items-center border-l-4 px-4 ${LYING} ${isActive ? "border-madder bg-sheet font-semibold" : "border-transparent hover:bg-sheet"}`;
 
 const SMALL = "min-h-11 px-1 text-faint text-xs hover:bg-sheet hover:text-ink";
+
+/** How many wait, wherever one is. */
+function HowManyWait() {
+  const places = useQueue().data?.places ?? [];
+  const many = places.filter((p) => p.state === "waits").length;
+  if (!many) return null;
+  return (
+    <span className="ml-auto whitespace-nowrap font-normal text-sm max-sm:ml-2">
+      <b className="font-mono">{many}</b> {many === 1 ? "waits" : "wait"}
+    </span>
+  );
+}
 
 function toggleSheet(): void {
   const root = document.documentElement;
@@ -138,6 +151,7 @@ export function Shell({ me, children }: { me: Schemas["Me"]; children: ReactNode
           {ROOMS.map(([to, name]) => (
             <NavLink key={to} to={to} end={to === "/"} className={roomLink}>
               {name}
+              {to === "/" && <HowManyWait />}
             </NavLink>
           ))}
         </div>

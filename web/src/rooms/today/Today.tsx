@@ -13,8 +13,10 @@ import { day } from "../../ui/clock";
 import { Loading, Note } from "../../ui/words";
 import { RoomPage } from "../RoomPage";
 import { Calendars } from "./Calendars";
+import { QueueList } from "./QueueList";
 import { StillToDo } from "./StillToDo";
 import { TodayLine } from "./TodayLine";
+import { Waits } from "./Waits";
 
 export type Item = Schemas["DayItem"];
 type Marked = Pick<Item, "key" | "text"> & { name?: string | null };
@@ -26,6 +28,9 @@ const LATER: [string, number][] = [
   ["in a week", 7],
   ["in a month", 30],
 ];
+
+/** The matters somebody is asked in for, and what they come for. */
+const BOOKED_FOR: Record<string, "return" | "growth" | undefined> = { follow_up: "return", junior: "growth" };
 
 const plus = (iso: string, days: number) =>
   new Date(Date.parse(`${iso}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
@@ -123,6 +128,7 @@ export default function Today() {
           </span>
         )}
       </div>
+      <QueueList />
       <StillToDo
         items={today.data.begin}
         busy={marks.mark.isPending}
@@ -211,6 +217,8 @@ interface MattersProps {
 function Matters({ title, kind, items, today, busy, onMark }: MattersProps) {
   const [all, setAll] = useState(false);
   const [putting, setPutting] = useState<string | null>(null);
+  const [booking, setBooking] = useState<Item | null>(null);
+  const about = BOOKED_FOR[kind];
   if (!items.length) return null;
   const shown = all ? items : items.slice(0, SHOWN);
   return (
@@ -257,6 +265,15 @@ function Matters({ title, kind, items, today, busy, onMark }: MattersProps) {
                   >
                     Later
                   </Button>
+                  {about && i.athlete_id && (
+                    <Button
+                      kind="quiet"
+                      aria-label={`Book: ${i.name ?? i.text}`}
+                      onClick={() => setBooking(i)}
+                    >
+                      Book
+                    </Button>
+                  )}
                 </span>
               </div>
               {putting === i.key && (
@@ -283,6 +300,14 @@ function Matters({ title, kind, items, today, busy, onMark }: MattersProps) {
         <Button kind="quiet" className="underline" onClick={() => setAll(!all)}>
           {all ? "Fewer" : `All ${items.length}`}
         </Button>
+      )}
+      {booking?.athlete_id && about && (
+        <Waits
+          who={{ id: booking.athlete_id, name: booking.name ?? "" }}
+          about={about}
+          booked
+          onClose={() => setBooking(null)}
+        />
       )}
     </section>
   );
