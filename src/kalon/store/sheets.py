@@ -197,6 +197,7 @@ JUDGED = """
         LEFT JOIN shoe_model h ON h.id = g.model_id
         {found}
         LEFT JOIN stock_line l ON l.variant_id = v.id AND l.shop_id = %(shop)s
+        OFFSET 0 -- each sentence is made once, wherever it is asked for above
     ) f
 """
 """Every line held against the catalogue at once: refused, odd, new, changed or the same, and the sentence."""
