@@ -88,7 +88,8 @@ ROUTES: dict[tuple[str, str], Needs] = {
     ("get", "/api/purchases/{purchase_id}/order.{form}"): ALL,
     ("get", "/api/purchases/{purchase_id}/order.pdf"): ALL,
     ("get", "/api/labels.pdf"): ALL,
-    ("get", "/api/fittings/{fitting_id}/size-card.pdf"): ALL,
+    ("get", "/api/fittings/{fitting_id}/size-card.{form}"): ALL,
+    ("post", "/api/fittings/{fitting_id}/size-card.{form}"): ALL,
     ("put", "/api/models/{model_id}/prices"): MANAGES,
     ("get", "/api/takings/journal.{form}"): SELLS,
     ("get", "/api/takings/sums.{form}"): SELLS,
@@ -275,6 +276,7 @@ BODIES: dict[str, Any] = {
     "/api/queue": {"id": str(uuid.UUID(int=13)), "called": "blue jacket"},
     "/api/queue/{place_id}/steps": {"step": "came"},
     "/api/queue/{place_id}/take": {"fitting_id": str(uuid.UUID(int=14)), "change_id": str(uuid.UUID(int=15))},
+    "/api/fittings/{fitting_id}/size-card.pdf": {"link": "https://shop.example/away/abcdefghijklmnopqrstuvwxyz"},
     "/api/walk-ins": {"change_id": str(uuid.UUID(int=11)), "fitting_id": str(uuid.UUID(int=12))},
     "/api/fittings/{fitting_id}/parts/{part}": {
         "base_version": 0,
@@ -369,6 +371,7 @@ def call(client: httpx.Client, method: str, path: str, ids: dict[str, str] | Non
     query = {"id": str(uuid.UUID(int=32)), "way": "sole"} if path.endswith("/pictures") else query
     query = {"line": str((ids or IDS)["line_id"])} if path == "/api/labels.pdf" else query
     query = {"of": "2026-11"} if path.startswith("/api/takings/") else query
+    path = path.replace("size-card.{form}", "size-card.pdf")
     query = {"maker": "Orvane"} if path == "/api/ledger/evidence" else query
     return client.request(method, path.format(**(IDS | (ids or {}))), json=BODIES.get(path), params=query)
 

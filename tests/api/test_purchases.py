@@ -186,19 +186,6 @@ def test_used_labels_are_left_out_and_sheets_follow(running: Web) -> None:
     assert client.get("/api/labels.pdf", params={"line": str(uuid.uuid4())}).status_code == 404
 
 
-def test_a_card_of_sizes_says_the_feet_and_the_pair(running: Web) -> None:
-    client = signed_in(running)
-    fitting, (line,) = pulled(client, 1)
-    count(running, line, 2)
-    before = PdfReader(io.BytesIO(client.get(f"/api/fittings/{fitting}/size-card.pdf").content)).pages[0].extract_text()
-    assert "left" in before
-    assert "Test P." in before
-    assert sell(client, fitting, line).status_code == 201
-    pair = client.get(f"/api/stock/{line}").json()
-    after = client.get(f"/api/fittings/{fitting}/size-card.pdf", params={"paper": "roll"}).content
-    assert pair["name"] in PdfReader(io.BytesIO(after)).pages[0].extract_text()
-
-
 def test_pairs_of_an_order_come_into_a_shop_that_never_had_the_size(shop: Shop) -> None:
     web, url = shop
     with psycopg.connect(url) as cx:

@@ -8,7 +8,10 @@ from collections.abc import Callable
 from datetime import timedelta
 from urllib.parse import urlsplit
 
+import numpy as np
 import pytest
+import zxingcpp
+from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.api.calls import new_athlete, pulled, sell, signed_in, today
@@ -230,6 +233,10 @@ def test_a_phone_logs_what_is_worn_in(open_page: Callable[..., Page], running: W
     page.get_by_role("button", name="A page for Petra").click()
     page.get_by_role("button", name="Make the link").click()
     link = page.locator("[data-link]").inner_text()
+    with page.expect_download() as card:
+        page.get_by_role("button", name="Picture").click()
+    picture = np.array(Image.open(card.value.path()).convert("RGB"))
+    assert [r.text for r in zxingcpp.read_barcodes(picture)] == [link], "the page's code stands on the card of sizes"
     phone = open_page("ilse")
     phone.context.clear_cookies()
     phone.set_viewport_size({"width": 390, "height": 844})

@@ -54,6 +54,7 @@ from .routers import (
     session,
     settle,
     sheets,
+    size_card,
     spec,
     squads,
     tablets,
@@ -122,7 +123,7 @@ STATIONS = (fittings, feet, spec, pull, trial, settle, return_)
 AFTER = (day, pairs, plans, squads)
 ROUTERS = (
     session, invited, athletes, *STATIONS, *AFTER, rooms, rack, orders, takings, prices, purchases, pictures, sheets,
-    ledger, queue, reach, away, tablets, calc,
+    ledger, queue, size_card, reach, away, tablets, calc,
 )  # fmt: skip
 
 

@@ -155,6 +155,66 @@ def size_card(card: dict[str, Any]) -> Draw:
     return draw
 
 
+CARD = (85.6, 54.0)
+"""A card as a bank's, mm (ISO/IEC 7810 ID-1)."""
+QR_SIDE, CARD_EDGE = 21.0, 4.0
+CARD_DPI = 300
+
+
+def wallet_card(card: dict[str, Any]) -> bytes:
+    """A PDF of one card to carry: `name`, `day`, `shop`; `feet` and `asks`, lines of words; `sizes`, pairs of a maker
+    and a size; `link`, an address a camera reads from it, where there is one."""
+    fonts()
+    out = BytesIO()
+    c = Canvas(out, pagesize=(CARD[0] * mm, CARD[1] * mm))
+    c.setTitle(f"Sizes of {card['name']}")
+    wide, right = (CARD[0] - 2 * CARD_EDGE) * mm, (CARD[0] - CARD_EDGE) * mm
+    beside = wide - (QR_SIDE + 2) * mm if card["link"] else wide
+    c.setFillColor(GRAPHITE)
+
+    def line(text: str, y: float, font: str, size: float, room: float, x: float = CARD_EDGE * mm) -> None:
+        c.setFont(font, size)
+        c.drawString(x, y * mm, _fits(c, plain(text), font, size, room))
+
+    line(card["name"], 46.8, "Sans-Bold", 11, wide * 0.65)
+    c.setFont("Sans", 6.5)
+    c.drawRightString(right, 47.2 * mm, card["day"])
+    y = 42.4
+    for text in card["feet"]:
+        line(text, y, "Sans", 7.2, wide)
+        y -= 3.5
+    y -= 0.8
+    if card["sizes"]:
+        line("Worn here", y, "Sans-Bold", 6.8, beside)
+        y -= 3.5
+    for place, (maker, size) in enumerate(card["sizes"]):
+        x = CARD_EDGE * mm + (place % 2) * beside / 2
+        line(f"{maker} {size}", y, "Sans", 7.2, beside / 2 - 1.5 * mm, x)
+        y -= 3.5 if place % 2 or place == len(card["sizes"]) - 1 else 0
+    y -= 0.8
+    if card["asks"]:
+        line("Elsewhere", y, "Sans-Bold", 6.8, beside)
+        y -= 3.5
+    for text in card["asks"]:
+        if y > 7:
+            line(text, y, "Sans", 7.2, beside)
+            y -= 3.5
+    line(card["shop"], 3.6, "Sans", 6, beside)
+    if card["link"]:
+        _qr(c, card["link"], right - QR_SIDE * mm, CARD_EDGE * mm, QR_SIDE * mm)
+    c.save()
+    return out.getvalue()
+
+
+def as_png(pdf: bytes) -> bytes:
+    """The first page of a PDF as a picture of 300 dots an inch."""
+    import pypdfium2
+
+    out = BytesIO()
+    pypdfium2.PdfDocument(pdf)[0].render(scale=CARD_DPI / 72).to_pil().save(out, "PNG", dpi=(CARD_DPI, CARD_DPI))
+    return out.getvalue()
+
+
 def label_code(row: dict[str, Any]) -> str:
     """What a box's bars say: its bar code as it is printed, else the shop's own code, else the first of its id."""
     if row.get("gtin"):

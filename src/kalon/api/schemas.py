@@ -309,6 +309,12 @@ class AthleteOut(AthleteIn):
     """Since when they are here without a name; what they are called is how they are known here."""
 
 
+class CardIn(Wire):
+    """The address of the athlete's page, as it was shown to who made it."""
+
+    link: str = Field(max_length=400, pattern=r"^https?://[^\s]+/away/[A-Za-z0-9_-]{20,80}$")
+
+
 class WalkIn(Wire):
     """Somebody who comes in without a name, and their fitting; the ids make sending it twice harmless."""
 

@@ -16,7 +16,6 @@ from ...core.sizes import label_words
 from ...core.systems import SIZE_SYSTEMS
 from ...files import sheets as files
 from ...store import house, purchases, shop, stock, takings
-from ...store.bench import load
 from ...store.database import Cx, Row
 from ..desk import Anyone, Desk, Seller
 from ..schemas_purchases import (
@@ -220,30 +219,3 @@ def _also(row: Row) -> str:
     return " · ".join(
         f"{of.card} {found[s]:g}" for s, of in SIZE_SYSTEMS.items() if of.card and s in found and s != row["system"]
     )
-
-
-@router.get(
-    "/fittings/{fitting_id}/size-card.pdf",
-    response_class=Response,
-    responses={200: {"content": {"application/pdf": {}}}},
-)
-def size_card(desk: Anyone, fitting_id: UUID, paper: Literal["a4", "letter", "roll"] = "a4") -> Response:
-    """A card of sizes to carry: the feet, the sizes they wear here, the pair settled on."""
-    from ..printed_labels import pages, size_card
-
-    with desk.open() as cx:
-        on = load(cx, fitting_id)
-    lengths = [f"{side} {foot.length_mm:.0f} mm" for side in ("left", "right")
-               if (foot := getattr(on.feet, side)) and foot.length_mm]  # fmt: skip
-    first, *rest = on.row["name"].split()
-    lines = []
-    if on.sale:
-        pair = on.sale["pair"]
-        lines = [f"{pair['maker']} {pair['name']}",
-                 f"{label_words(pair.get('system', 'eu'), pair.get('label') or pair['eu_label'])}, {pair['width']}",
-                 _also({"eu_label": pair["eu_label"], "system": None})]  # fmt: skip
-    card = {"name": f"{first} {rest[-1][0]}." if rest else first, "shop": desk.who.shop_name,
-            "day": f"{on.day_of(on.row['opened_at']):%-d %B %Y}", "feet": ", ".join(lengths),
-            "lines": lines}  # fmt: skip
-    return Response(pages([size_card(card)], paper), media_type="application/pdf",
-                    headers={"content-disposition": 'inline; filename="size-card.pdf"'})  # fmt: skip

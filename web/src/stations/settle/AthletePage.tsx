@@ -5,6 +5,7 @@ import { ask, http } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Dialog } from "../../ui/Dialog";
 import { Shown } from "../../ui/Shown";
+import { SizeCard } from "./SizeCard";
 
 export function AthletePage({ fittingId, name }: { fittingId: string; name: string }) {
   const [open, setOpen] = useState(false);
@@ -32,6 +33,7 @@ export function AthletePage({ fittingId, name }: { fittingId: string; name: stri
               <Shown label="The link" path={`/away/${make.data.token}`}>
                 Send this to {name} alone, or let their phone read it. It is shown only now.
               </Shown>
+              <SizeCard fittingId={fittingId} path={`/away/${make.data.token}`} />
             </div>
           ) : (
             <Button

@@ -74,11 +74,19 @@ export function TakeHome({ fittingId }: { fittingId: string }) {
         </a>
         <a
           className={link}
-          href={`/api/fittings/${fittingId}/size-card.pdf?paper=roll`}
+          href={`/api/fittings/${fittingId}/size-card.pdf`}
           target="_blank"
           rel="noreferrer"
         >
           Size card
+        </a>
+        <a
+          className={link}
+          href={`/api/fittings/${fittingId}/size-card.pdf?paper=roll`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          As a label
         </a>
         <AthletePage fittingId={fittingId} name={fitting.athlete.name} />
       </span>
