@@ -41,6 +41,23 @@ def _room(path: str, ready: str) -> Callable[[Page, str], None]:
     return go
 
 
+def _athlete(page: Page, url: str) -> None:
+    found = page.request.get(f"{url}/api/athletes", params={"text": "Fenna Rusk"}).json()
+    page.goto(f"{url}/athletes/{found[0]['id']}")
+    page.locator("[data-drawing=years]").wait_for()
+
+
+def _today(page: Page, url: str) -> None:
+    """With two who wait and one who is being fitted."""
+    for called, sport in (("Blue jacket", "football"), ("Grey hood", "climbing"), ("Long plait", "cycling")):
+        page.request.post(f"{url}/api/queue", data={"id": str(uuid.uuid4()), "called": called, "sport": sport})
+    first = page.request.get(f"{url}/api/queue").json()["places"][0]["id"]
+    taken = {"fitting_id": str(uuid.uuid4()), "change_id": str(uuid.uuid4())}
+    page.request.post(f"{url}/api/queue/{first}/take", data=taken)
+    page.goto(url)
+    page.get_by_role("button", name="Take up Grey hood").wait_for()
+
+
 def _what_if(page: Page, url: str) -> None:
     _at("Tavi Umber", "spec", "[data-drawing=wanted-shoe]")(page, url)
     page.get_by_role("button", name="What if").click()
@@ -148,7 +165,8 @@ def _shoebench(page: Page, url: str) -> None:
 
 
 SHOTS: dict[str, Callable[[Page, str], None]] = {
-    "today": _room("/", "To see again"),
+    "today": _today,
+    "athlete": _athlete,
     "athletes": _room("/athletes", "Anneke Dovrel"),
     "pair": _pair,
     "plan": _plan,
@@ -272,7 +290,7 @@ BY_MANAGER: dict[str, Callable[[Page, str], None]] = {
 NOT_KEPT = (
     "feet-turned", "feet-print", "feet-junior", "feet-tracing", "spec-what-if", "pull-dark", "order-sheet", "stock-list", "plan-choose",
     "inside",
-    "squads", "athletes",
+    "squads", "squad", "athletes",
 )  # fmt: skip
 """Views that are looked at and have no picture of their own in the folder."""
 

@@ -12,7 +12,8 @@ from ...core.errors import Conflict
 from ...core.fit.size import ZONE_NAMES
 from ...core.fit.stretch import TABLE
 from ...core.learn.given import Learned, LearnedFitter
-from ...core.learn.said import LIKELY, calibration, changed_told, fitter_told, is_careless, learned_said
+from ...core.learn.never import Verdicts, never_finds, never_told, total
+from ...core.learn.said import LIKELY, SaidSo, calibration, changed_told, fitter_told, is_careless, learned_said
 from ...core.sizes import on_the_box
 from ...core.units import signed
 from ...store import bench, fittings, learned, ledger
@@ -87,7 +88,7 @@ def whole(desk: Anyone) -> LedgerOut:
             for r in wrong
         ],
         teach=_teach(teach) if teach else None,
-        fitters=[_fitter(*who, zones) for who, zones in fitters.items()],
+        fitters=_fitters(fitters, said),
         asides=[FitterAside(staff_id=r["fitter_id"], **{n: r[n] for n in ASIDE}) for r in asides],
         changed=[t for r in changes
                  if (t := changed_told(r["maker"], r["name"], r["zone"], r["on_day"], r["probability"]))],
@@ -98,13 +99,25 @@ def whole(desk: Anyone) -> LedgerOut:
 ASIDE = ("id", "fitter", "from_day", "to_day", "reason", "by", "at")
 
 
-def _fitter(staff_id: UUID, name: str, zones: dict[str, LearnedFitter]) -> LedgerFitter:
+def _fitters(known: dict[tuple[UUID, str], dict[str, LearnedFitter]], said: list[SaidSo]) -> list[LedgerFitter]:
+    """This shop's fitters, each beside the others of it."""
+    by = {name: total(Verdicts(s.count, s.fine) for s in said if s.by == name) for _, name in known}
+    return [
+        _fitter(staff_id, name, zones, by[name], total(v for other, v in by.items() if other != name))
+        for (staff_id, name), zones in known.items()
+    ]
+
+
+def _fitter(
+    staff_id: UUID, name: str, zones: dict[str, LearnedFitter], own: Verdicts, others: Verdicts
+) -> LedgerFitter:
+    never = never_finds(own, others)
     return LedgerFitter(
         staff_id=staff_id,
         name=name,
         verdicts=sum(z.verdicts for z in zones.values()),
-        careless=any(is_careless(z) for z in zones.values()),
-        says=fitter_told(name, zones),
+        careless=never or any(is_careless(z) for z in zones.values()),
+        says=[*([never_told(name, own, others)] if never else []), *fitter_told(name, zones)],
     )
 
 
