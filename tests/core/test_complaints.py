@@ -14,6 +14,7 @@ WHERE = [
     ("sore little toe, both sides", None, "outer_ball"),
     ("hurts at the back of the heel on the left", "left", "heel_back"),
     ("it hurts somewhere", None, None),
+    ("heel hurts left more than right", None, "heel"),
     ("big toe joint aches on the right, the left is fine", "right", "big_toe_joint"),
 ]
 

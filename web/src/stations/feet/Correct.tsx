@@ -83,12 +83,16 @@ export default function Correct({ capture, captures, onClose }: Props) {
         {shape && capture.kind === "scan" && <ScanCheck {...common} shape={shape} />}
         {shape && capture.kind === "tracing" && <TracingCheck {...common} shape={shape} />}
         {shape && capture.kind === "mat" && <MatCheck {...common} shape={shape} />}
-        <p role="status" className="min-h-5 text-faint text-sm">
-          {busy ? "Measuring again …" : ""}
-        </p>
-        <Button kind="strong" onClick={onClose}>
-          It is right
-        </Button>
+        {/* At the foot of the dialog, whatever comes or goes above it: what is asked when it was measured again must not
+            move the button from under a finger. */}
+        <div className="sticky bottom-0 bg-sheet pt-1 pb-2">
+          <p role="status" className="min-h-5 text-faint text-sm">
+            {busy ? "Measuring again …" : ""}
+          </p>
+          <Button kind="strong" onClick={onClose}>
+            It is right
+          </Button>
+        </div>
       </div>
     </Dialog>
   );
