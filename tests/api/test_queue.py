@@ -133,12 +133,10 @@ def test_appointments_come_come_late_or_never(people: tuple[httpx.Client, httpx.
     assert [(p["id"], p["minutes"], p["takes_min"]) for p in whole["later"]] == [(booked, 30, 30)]
     assert whole["places"] == []
     later_today(shop[1], booked, -10)
-    late = queue(ilse)
-    if late:  # not in the ten minutes after midnight
-        assert [(p["state"], p["wait"]) for p in late] == [("late", None)]
+    assert [(p["state"], p["wait"]) for p in queue(ilse)] == [("late", None)]
     assert step(ilse, booked, "came").status_code == 200
     assert step(ilse, booked, "came").status_code == 200
-    assert [p["state"] for p in queue(ilse)] in (["waits"], [])
+    assert [p["state"] for p in queue(ilse)] == ["waits"]
     assert step(ilse, booked, "left").status_code == 200
     assert queue(ilse) == []
     past = {"id": str(uuid.uuid4()), "called": "Yesterday", "on": "2026-01-02", "at": "10:00"}
@@ -237,3 +235,19 @@ def test_another_shop_sees_and_takes_nobody(people: tuple[httpx.Client, httpx.Cl
     assert step(there, place, "left").status_code == 404
     theirs = new_athlete(there, "Of The Isle")
     assert ilse.post("/api/queue", json={"id": str(uuid.uuid4()), "athlete_id": theirs}).status_code == 404
+
+
+def test_an_appointment_stands_at_its_time_whenever_they_came(
+    people: tuple[httpx.Client, httpx.Client], shop: Shop
+) -> None:
+    """Who came early for half past waits behind who came in before it, and before who comes in after."""
+    ilse, _ = people
+    booked, first, late = waits(ilse, "Booked"), waits(ilse, "Before it"), waits(ilse, "After it")
+    with psycopg.connect(shop[1]) as cx:
+        for place, at, came in ((booked, -2, -20), (first, None, -10), (late, None, -1)):
+            cx.execute(
+                "UPDATE queue_place SET at = now() + make_interval(mins => %s::int), "
+                "came_at = now() + make_interval(mins => %s) WHERE id = %s",
+                [at, came, place],
+            )
+    assert [p["id"] for p in queue(ilse)] == [first, booked, late]

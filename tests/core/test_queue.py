@@ -5,11 +5,10 @@ from __future__ import annotations
 import heapq
 import random
 import statistics
-from datetime import UTC, datetime
 
 import pytest
 
-from kalon.core.care.queue import Done, Takes, Wait, Waiting, in_order, takes, wait_text, waits
+from kalon.core.care.queue import Done, Takes, Wait, Waiting, takes, wait_text, waits
 
 
 def test_the_usual_until_something_was_seen_and_then_the_shops_own() -> None:
@@ -61,14 +60,6 @@ def test_more_busy_than_the_house_says_are_all_at_work() -> None:
 ])  # fmt: skip
 def test_a_wait_is_said_as_across_a_counter(mid: float, low: float, high: float, said: str) -> None:
     assert wait_text(Wait(low, mid, high)) == said
-
-
-def test_an_appointment_stands_at_its_time_whenever_they_came() -> None:
-    early, time = datetime(2026, 5, 1, 9, 40, tzinfo=UTC), datetime(2026, 5, 1, 10, 0, tzinfo=UTC)
-    assert in_order(early, time) == time
-    assert in_order(early, None) == early
-    with pytest.raises(ValueError, match="has come"):
-        in_order(None, None)
 
 
 def _day(rng: random.Random, fitters: int) -> tuple[list[float], list[float], list[float], list[float]]:

@@ -40,14 +40,14 @@ def get(cx: Cx, place_id: UUID, *, lock: bool = False) -> Row:
     return row
 
 
-def standing(cx: Cx, midnight: datetime) -> list[Row]:
-    """Who came or is expected on the day that begins at `midnight` and isn't done or gone, those being fitted too, by
-    the moment they are in the queue."""
+def standing(cx: Cx, since: datetime, until: datetime) -> list[Row]:
+    """Who came or is expected from one moment until another and isn't done or gone, those being fitted too, by the
+    moment they are in the queue."""
     return cx.execute(
         PLACE + "WHERE q.done_at IS NULL AND q.left_at IS NULL AND coalesce(q.at, q.came_at) >= %s "
         "AND coalesce(q.at, q.came_at) < %s AND s.sold_at IS NULL AND (q.taken_at IS NULL OR q.taken_at > now() - %s) "
         "ORDER BY coalesce(q.at, q.came_at), q.made_at, q.id LIMIT %s",
-        [midnight, midnight + timedelta(days=1), LONGEST, MOST_WAITING],
+        [since, until, LONGEST, MOST_WAITING],
     ).fetchall()
 
 

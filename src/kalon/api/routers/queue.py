@@ -20,6 +20,8 @@ from .fittings import begun
 router = APIRouter(prefix="/api/queue", tags=["queue"])
 AHEAD = timedelta(days=60)
 """Appointments of so many days are shown."""
+LATE = timedelta(hours=6)
+"""Who waits at midnight still waits after it, for so long."""
 
 
 @router.get("")
@@ -87,7 +89,7 @@ def _queue(cx: Cx, desk: Desk) -> QueueOut:
     now = datetime.now(zone)
     midnight = datetime.combine(now.date(), time(), zone)
     tomorrow = datetime.combine(now.date() + timedelta(days=1), time(), zone)
-    rows = queue.standing(cx, midnight)
+    rows = queue.standing(cx, min(midnight, now - LATE), tomorrow)
     later = queue.booked(cx, tomorrow, tomorrow + AHEAD)
     done = queue.done(cx) if rows or later else []
     at_once = round(keeps["people.at_once"])

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
 from math import exp, log
 from typing import Literal
 
@@ -136,15 +135,6 @@ def waits(busy: Sequence[tuple[Takes, float]], at_once: int, places: Sequence[Wa
         low, mid, high = (float(v) for v in np.quantile(start, EDGES))
         found.append(Wait(low, mid, high))
     return found
-
-
-def in_order(came_at: datetime | None, at: datetime | None) -> datetime:
-    """The moment by which somebody is in the queue: an appointment by its time, whenever they came; else by when they
-    came."""
-    moment = at or came_at
-    if moment is None:
-        raise ValueError("somebody in the queue has come, or has an appointment")
-    return moment
 
 
 SOON_MIN = 2.0
