@@ -96,6 +96,21 @@ def test_somebody_is_booked_from_the_day(page: Page, running: Web) -> None:
     expect(with_it.first).to_be_visible()
 
 
+def test_who_is_on_record_is_not_made_anew(page: Page, running: Web) -> None:
+    """Their whole name typed in a hurry, before the list came: it is them."""
+    page.goto(running.url)
+    page.get_by_role("heading", name="Who waits").wait_for()
+    page.keyboard.press("w")
+    page.get_by_role("dialog", name="Somebody waits").wait_for()
+    page.keyboard.type("fenna rusk")
+    page.keyboard.press("Enter")
+    waiting = page.get_by_role("list", name="Who waits, in order").get_by_role("listitem")
+    expect(waiting).to_contain_text("Fenna Rusk")
+    known = page.request.get(f"{running.url}/api/athletes", params={"text": "Fenna Rusk"}).json()
+    place = page.request.get(f"{running.url}/api/queue").json()["places"][0]
+    assert [place["athlete_id"]] == [a["id"] for a in known]
+
+
 def test_without_connection_nobody_is_lost_or_doubled(page: Page, running: Web) -> None:
     """The answer never comes: it is said, the dialog keeps what was typed, and pressing again is the same person."""
     page.goto(running.url)

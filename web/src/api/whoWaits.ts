@@ -54,15 +54,32 @@ export function useQueueStep() {
   });
 }
 
-/** Somebody waits or is booked, once however often it is sent. */
+export const onRecord = (text: string) => ({
+  queryKey: ["athletes", text],
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    ask(http.GET("/api/athletes", { params: { query: { text } }, signal })),
+});
+
+/** Several are called so. */
+const WHICH = "More than one on record is called so: choose which, or say how you know them.";
+
+/** Somebody waits or is booked, once however often it is sent. Whose whole name was typed is who is on record. */
 export function useJoin(onJoined: () => void) {
   const client = useQueryClient();
+  const named = async (name: string): Promise<string | null> => {
+    const found = await client.fetchQuery(onRecord(name));
+    const same = found.filter((a) => a.name.toLowerCase() === name.toLowerCase());
+    if (same.length > 1) throw new Error(WHICH);
+    return same[0]?.id ?? null;
+  };
   const id = useRef(crypto.randomUUID());
   const store = (now: Queue) => client.setQueryData(KEY, now);
   return useMutation({
-    mutationFn: (given: NewPlace & { says: string }) => {
+    mutationFn: async (given: NewPlace & { says: string }) => {
       const { says, ...body } = given;
-      return ask(http.POST("/api/queue", { body: { ...body, id: id.current } }));
+      const who = body.athlete_id ?? (await named(body.called ?? ""));
+      const called = who ? "" : body.called;
+      return ask(http.POST("/api/queue", { body: { ...body, athlete_id: who, called, id: id.current } }));
     },
     onSuccess: (now, { says }) => {
       const mine = id.current;

@@ -17,6 +17,7 @@ import { lengthsOf, WAYS, wayOf, wayPath } from "./ways";
 type Fitting = Schemas["FittingListed"];
 const EVERY = "every";
 const FEET_HIGH = 360;
+const ON_ITS_WAY = FEET_HIGH + 340;
 /** So much of what was said is shown before the rest is asked for. */
 const SHOWN = 6;
 
@@ -65,7 +66,13 @@ export function OverYears({ athlete, fittings }: { athlete: string; fittings: Fi
   const pairs = usePairsOf(athlete).data ?? [];
   const words = useVocabulary().data?.sports ?? [];
   const [sport, setSport] = useState(EVERY);
-  if (!found.data) return found.error ? <p role="alert">{found.error.message}</p> : null;
+  // Its room is kept while it is on its way: what stands below isn't moved from under a finger.
+  if (!found.data)
+    return found.error ? (
+      <p role="alert">{found.error.message}</p>
+    ) : (
+      <div style={{ minHeight: fittings.length ? ON_ITS_WAY : 0 }} aria-busy="true" />
+    );
   const years = found.data;
   if (!years.visits.length && !fittings.length && !pairs.length) return null;
   const sports = [...new Set([...fittings.map((f) => f.sport), ...pairs.map((p) => p.sport)])].flatMap((s) =>

@@ -1,9 +1,8 @@
 /** Somebody waits, or has an appointment: who, for what, now or when. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { ask, http } from "../../api/client";
 import { useVocabulary } from "../../api/vocabulary";
-import { type NewPlace, useJoin, useQueue } from "../../api/whoWaits";
+import { type NewPlace, onRecord, useJoin, useQueue } from "../../api/whoWaits";
 import { Button } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
 import { day } from "../../ui/clock";
@@ -134,8 +133,7 @@ function OnRecord({ text, onChoose }: { text: string; onChoose: (who: Who) => vo
   const [paused] = usePause(text.trim());
   const asks = paused.length >= LEAST_LETTERS;
   const found = useQuery({
-    queryKey: ["athletes", paused],
-    queryFn: ({ signal }) => ask(http.GET("/api/athletes", { params: { query: { text: paused } }, signal })),
+    ...onRecord(paused),
     enabled: asks,
     placeholderData: (old) => old,
   });
