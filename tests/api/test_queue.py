@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import uuid
 from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
@@ -100,16 +101,22 @@ def test_of_two_fitters_one_takes_them(people: tuple[httpx.Client, httpx.Client]
         assert len(found) == 1
 
 
-def test_taking_twice_is_taking_once(people: tuple[httpx.Client, httpx.Client]) -> None:
-    """An answer that was lost is asked for again: the same fitting, one record without a name, its sport said."""
+def test_taking_twice_is_taking_once(people: tuple[httpx.Client, httpx.Client], shop: Shop) -> None:
+    """An answer that was lost is asked for again: the same fitting, one record without a name, known by when they came,
+    its sport said."""
     ilse, _ = people
     place = waits(ilse, "Green cap", sport="climbing")
+    with psycopg.connect(shop[1]) as cx:
+        cx.execute(
+            "UPDATE queue_place SET came_at = date_trunc('hour', now()) - interval '1 min' WHERE id = %s", [place]
+        )
     ids = {"fitting_id": str(uuid.uuid4()), "change_id": str(uuid.uuid4())}
     one, two = take(ilse, place, **ids), take(ilse, place, **ids)
     assert (one.status_code, two.status_code) == (200, 200)
     assert one.json()["fitting"]["id"] == two.json()["fitting"]["id"] == ids["fitting_id"]
     assert one.json()["place"] == f"/fittings/{ids['fitting_id']}/feet"
     assert one.json()["fitting"]["athlete"]["unnamed_since"]
+    assert re.fullmatch(r"Green cap, \d\d:59", one.json()["fitting"]["athlete"]["name"])
     assert one.json()["fitting"]["parts"]["brief"]["body"]["sport"] == "climbing"
     assert take(ilse, place).status_code == 409, "with another id it is another fitting"
 

@@ -115,7 +115,7 @@ def _gone() -> Conflict:
     return Conflict("They are no longer in the queue.", code="gone")
 
 
-def take(cx: Cx, who: Who, place_id: UUID, fitting_id: UUID, change_id: UUID, came: datetime) -> tuple[Row, UUID]:
+def take(cx: Cx, who: Who, place_id: UUID, fitting_id: UUID, change_id: UUID, now: datetime) -> tuple[Row, UUID]:
     """Take somebody up: nobody else can from then on. Whom there was no record of has one, without a name; whoever was
     taken before by the same person is done. Gives the place as it was and whose record it is.
 
@@ -127,6 +127,7 @@ def take(cx: Cx, who: Who, place_id: UUID, fitting_id: UUID, change_id: UUID, ca
         raise _gone()
     athlete_id = row["athlete_id"]
     if athlete_id is None:
+        came = (row["came_at"] or now).astimezone(now.tzinfo)
         values = {"name": known_by(row["name"] or "", came), "born_on": None, "squad": "", "note": ""}
         athlete_id = athletes.add(cx, who, change_id, values, unnamed=True)["id"]
     if row["taken_at"]:

@@ -8,7 +8,7 @@ import { connection } from "./connection";
 import { dropTold, hasTold, withTold } from "./told";
 
 /** Questions whose answers are worth keeping; long lists and pictures are not. */
-const WORTH = new Set(["me", "fitting", "of", "vocabulary", "house", "today", "athlete", "shape"]);
+const WORTH = new Set(["me", "fitting", "of", "vocabulary", "house", "today", "queue", "athlete", "shape"]);
 const NAME = "kalon.kept";
 const store = () => createStore("kalon", "kept");
 
@@ -70,7 +70,7 @@ export const isWorthKeeping = (query: Query): boolean =>
   query.state.data !== undefined && WORTH.has(String(query.queryKey[0])) && !connection().signedOut;
 
 /** What may have changed since it is asked for; what follows from its key alone stands as it was computed. */
-const CHANGES = new Set(["me", "fitting", "house", "today", "athlete"]);
+const CHANGES = new Set(["me", "fitting", "house", "today", "queue", "athlete"]);
 
 /** Known before this page was opened: shown meanwhile, and never counted as fresh. */
 export const isFromBefore = (query: Query): boolean =>

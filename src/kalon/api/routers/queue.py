@@ -58,8 +58,8 @@ def step(desk: Anyone, place_id: UUID, given: QueueStep) -> QueueOut:
 def take(desk: Anyone, place_id: UUID, given: TakeIn) -> TakenOut:
     """Take somebody up: a fitting begins, or where they are to be seen is told. 409 when somebody else has them."""
     with desk.open() as cx:
-        came = datetime.now(shop.zone_of(house.current(cx)))
-        row, athlete = queue.take(cx, desk.who, place_id, given.fitting_id, given.change_id, came)
+        now = datetime.now(shop.zone_of(house.current(cx)))
+        row, athlete = queue.take(cx, desk.who, place_id, given.fitting_id, given.change_id, now)
         if not MATTERS[row["about"]].begins:
             sold = queue.last_sold(cx, athlete) if row["about"] == "return" else None
             there = f"/fittings/{sold}/return" if sold else f"/athletes/{athlete}"

@@ -1,6 +1,7 @@
 /** Who waits, since when, for what and for how long yet; taken up from here by one fitter each. */
 import { useState } from "react";
 import { Link } from "react-router";
+import { Trouble } from "../../api/client";
 import { type Place, type Queue, useQueue, useQueueStep, useTake } from "../../api/whoWaits";
 import { useKeys } from "../../shell/keys";
 import { Button } from "../../ui/Button";
@@ -22,7 +23,9 @@ export function QueueList() {
     w: () => setJoining(true),
     t: () => next && !take.isPending && take.mutate(next),
   });
-  const error = take.error ?? step.error ?? (queue.data ? null : queue.error);
+  // That there is no connection is said once, above the work.
+  const unknown = queue.data || (queue.error instanceof Trouble && queue.error.offline) ? null : queue.error;
+  const error = take.error ?? step.error ?? unknown;
   const busy = take.isPending || step.isPending;
   const waiting = places.filter((p) => p.state === "waits").length;
   return (
@@ -31,7 +34,7 @@ export function QueueList() {
         <h2 id="who-waits" className="font-semibold text-lg">
           Who waits{" "}
           <span className="font-normal text-faint text-sm">
-            {queue.data ? (waiting ? waiting : "nobody") : "…"}
+            {queue.data ? (waiting ? waiting : "nobody") : queue.error ? "not known" : "…"}
           </span>
         </h2>
         <Button onClick={() => setJoining(true)} aria-keyshortcuts="w">
