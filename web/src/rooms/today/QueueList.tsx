@@ -1,15 +1,16 @@
 /** Who waits, since when, for what and for how long yet; taken up from here by one fitter each. */
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { Link } from "react-router";
 import { Trouble } from "../../api/client";
 import { type Place, type Queue, useQueue, useQueueStep, useTake } from "../../api/whoWaits";
 import { useKeys } from "../../shell/keys";
+import { hold } from "../../ui/ahead";
 import { Button } from "../../ui/Button";
 import { day, timeOf } from "../../ui/clock";
 import { useSize } from "../../ui/useSize";
 import { clockOf, QueueClock, QueueLine, toldOf } from "./QueueLine";
-import { Waits } from "./Waits";
 
+const Waits = lazy(() => import("./Waits").then((m) => ({ default: m.Waits })));
 const LATER = 6;
 
 export function QueueList() {
@@ -19,8 +20,13 @@ export function QueueList() {
   const take = useTake();
   const places = queue.data?.places ?? [];
   const next = places.find((p) => p.state === "waits");
+  /** What is typed on is for the dialog, which may be on its way. */
+  const join = () => {
+    hold("dialog");
+    setJoining(true);
+  };
   useKeys({
-    w: () => setJoining(true),
+    w: () => join(),
     t: () => next && !take.isPending && take.mutate(next),
   });
   // That there is no connection is said once, above the work.
@@ -37,7 +43,7 @@ export function QueueList() {
             {queue.data ? (waiting ? waiting : "nobody") : queue.error ? "not known" : "…"}
           </span>
         </h2>
-        <Button onClick={() => setJoining(true)} aria-keyshortcuts="w">
+        <Button onClick={join} aria-keyshortcuts="w">
           Somebody waits … <span className="font-mono text-faint text-xs">W</span>
         </Button>
         {error && (
@@ -62,7 +68,11 @@ export function QueueList() {
           onOff={(place) => step.mutate({ place, step: "left" })}
         />
       )}
-      {joining && <Waits onClose={() => setJoining(false)} />}
+      {joining && (
+        <Suspense>
+          <Waits onClose={() => setJoining(false)} />
+        </Suspense>
+      )}
     </section>
   );
 }

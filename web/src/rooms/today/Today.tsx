@@ -1,6 +1,6 @@
 /** The bench's day: what came, who is due, what is near its end, what waits; done or put off from here. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { lazy, Suspense, useRef, useState } from "react";
 import { Link } from "react-router";
 import { ask, http, type Schemas } from "../../api/client";
 import { remember } from "../../api/history";
@@ -16,7 +16,8 @@ import { Calendars } from "./Calendars";
 import { QueueList } from "./QueueList";
 import { StillToDo } from "./StillToDo";
 import { TodayLine } from "./TodayLine";
-import { Waits } from "./Waits";
+
+const Waits = lazy(() => import("./Waits").then((m) => ({ default: m.Waits })));
 
 export type Item = Schemas["DayItem"];
 type Marked = Pick<Item, "key" | "text"> & { name?: string | null };
@@ -302,12 +303,14 @@ function Matters({ title, kind, items, today, busy, onMark }: MattersProps) {
         </Button>
       )}
       {booking?.athlete_id && about && (
-        <Waits
-          who={{ id: booking.athlete_id, name: booking.name ?? "" }}
-          about={about}
-          booked
-          onClose={() => setBooking(null)}
-        />
+        <Suspense>
+          <Waits
+            who={{ id: booking.athlete_id, name: booking.name ?? "" }}
+            about={about}
+            booked
+            onClose={() => setBooking(null)}
+          />
+        </Suspense>
       )}
     </section>
   );

@@ -1,8 +1,9 @@
 /** Somebody waits, or has an appointment: who, for what, now or when. */
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useVocabulary } from "../../api/vocabulary";
 import { type NewPlace, onRecord, useJoin, useQueue } from "../../api/whoWaits";
+import { arrived } from "../../ui/ahead";
 import { Button } from "../../ui/Button";
 import { OneOf } from "../../ui/choice";
 import { day } from "../../ui/clock";
@@ -49,6 +50,7 @@ export function Waits({ who, about: first = "fitting", booked = false, onClose }
   const on = chosenDay ?? today;
   const [at, setAt] = useState("");
   const [minutes, setMinutes] = useState<number | null>(null);
+  useEffect(() => void arrived("dialog"), []);
   const sports = useVocabulary().data?.sports ?? [];
   const join = useJoin(onClose);
   const name = chosen?.name ?? text.trim();
