@@ -148,3 +148,28 @@ def test_what_is_long_past_is_counted_no_more(shop: Shop) -> None:
                        "WHERE maker = %s", [maker])  # fmt: skip
         learn_now(url)
         assert verdicts() == first - fewer
+
+
+def test_who_never_finds_anything_is_told_beside_the_others(shop: Shop) -> None:
+    """Two fitters of one shop, one of whom found nothing in two hundred: named, with the numbers; the other isn't."""
+    client = signed_in(shop[0], "marrow")
+    before = {f["name"]: f for f in client.get("/api/ledger").json()["fitters"]}
+    assert len(before) > 1
+    quiet, other = sorted(before)[:2]
+    with psycopg.connect(shop[1]) as cx:
+        cx.execute("CREATE TEMP TABLE came_true_then AS TABLE came_true")
+        cx.execute("DELETE FROM came_true")
+        for name, fine in ((quiet, 200), (other, 150)):
+            cx.execute(
+                "INSERT INTO came_true (chain_id, maker, staff_id, sport, kind, quarter, fifth, count, fine) "
+                "SELECT h.chain_id, 'Orvane', p.id, 'football', 'trial', date_trunc('quarter', now()), 4, 200, %s "
+                "FROM staff p JOIN shop h ON h.id = p.shop_id WHERE p.name = %s",
+                [fine, name],
+            )
+        cx.commit()
+        now = {f["name"]: f for f in client.get("/api/ledger").json()["fitters"]}
+        cx.execute("DELETE FROM came_true")
+        cx.execute("INSERT INTO came_true TABLE came_true_then")
+    assert now[quiet]["careless"] is True
+    assert now[quiet]["says"][0].startswith(f"{quiet} found everything fine in 200 verdicts; of the others' 200, 50")
+    assert not any("found everything fine" in said for said in now[other]["says"])
