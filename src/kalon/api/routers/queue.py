@@ -9,7 +9,7 @@ from uuid import UUID, uuid5
 from fastapi import APIRouter
 
 from ...core.care.queue import MATTERS, Done, Takes, Waiting, takes, wait_text, waits
-from ...core.errors import BadInput
+from ...core.errors import BadInput, FieldProblem
 from ...core.rules.words import SPORTS
 from ...store import fittings, house, queue, shop
 from ...store.database import Cx, Row
@@ -20,6 +20,7 @@ from .fittings import begun
 router = APIRouter(prefix="/api/queue", tags=["queue"])
 AHEAD = timedelta(days=60)
 """Appointments of so many days are shown."""
+OVER = "That time is over: give one that is still to come, or none for somebody who is here."
 LATE = timedelta(hours=6)
 """Who waits at midnight still waits after it, for so long."""
 
@@ -40,7 +41,7 @@ def add(desk: Anyone, given: QueueIn) -> QueueOut:
             raise BadInput("An appointment has a day and a time.")
         at = datetime.combine(given.on, given.at, zone) if given.on and given.at else None
         if at and at < datetime.now(UTC) - timedelta(minutes=5):
-            raise BadInput("That time is over: give one that is still to come, or none for somebody who is here.")
+            raise BadInput(OVER, fields=[FieldProblem("at", "past", OVER)])
         values = given.model_dump(include={"athlete_id", "called", "about", "sport", "minutes"})
         queue.add(cx, desk.who, given.id, values | {"at": at})
         return _queue(cx, desk)

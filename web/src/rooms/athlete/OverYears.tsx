@@ -152,7 +152,7 @@ function Feet({ visits, chosen, said, place, onPlace }: FeetProps) {
     return now && then && first !== chosen ? [`${side} ${signedMm(now.value - then.value)}`] : [];
   });
   return (
-    <div className="grid grid-cols-[minmax(300px,460px)_1fr] gap-x-6 max-md:grid-cols-1">
+    <div className="grid grid-cols-[minmax(300px,460px)_1fr] gap-x-6 max-lg:grid-cols-1">
       <div ref={box} style={{ height: FEET_HIGH }}>
         {size && size.width > 0 && (
           <FeetThen visits={visits} chosen={chosen} said={said} width={size.width} height={FEET_HIGH} />

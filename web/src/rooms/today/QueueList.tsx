@@ -86,7 +86,7 @@ interface LinesProps {
 }
 
 const ROW =
-  "grid grid-cols-[minmax(180px,290px)_1fr_minmax(210px,auto)] items-center gap-x-3 max-md:grid-cols-[1fr_auto]";
+  "grid grid-cols-[minmax(180px,290px)_1fr_minmax(210px,auto)] items-center gap-x-3 max-lg:grid-cols-[1fr_auto]";
 
 function Lines({ queue, next, busy, onTake, onStep }: LinesProps) {
   const [box, size] = useSize();
@@ -94,7 +94,7 @@ function Lines({ queue, next, busy, onTake, onStep }: LinesProps) {
   const clock = clockOf(queue.now, queue.places);
   return (
     <>
-      <div className={`${ROW} max-md:hidden`} aria-hidden="true">
+      <div className={`${ROW} max-lg:hidden`} aria-hidden="true">
         <span />
         <div ref={box} className="min-w-0">
           {width > 0 && <QueueClock clock={clock} width={width} />}
@@ -111,7 +111,7 @@ function Lines({ queue, next, busy, onTake, onStep }: LinesProps) {
                 {toldOf(p)}
               </span>
             </span>
-            <span className="min-w-0 overflow-hidden max-md:hidden">
+            <span className="min-w-0 overflow-hidden max-lg:hidden">
               {width > 0 && <QueueLine place={p} clock={clock} width={width} />}
             </span>
             <span className="flex flex-wrap justify-end gap-1">
@@ -121,8 +121,11 @@ function Lines({ queue, next, busy, onTake, onStep }: LinesProps) {
         ))}
       </ol>
       <p className="text-faint text-xs">
-        {queue.at_once} fitted at once (House, Numbers). Line: waits so far; bar with a cross: when it is
-        their turn, eight times in ten between the strokes, and how long it takes; ◇ booked.
+        {queue.at_once} fitted at once (House, Numbers); in brackets, and between the strokes, eight times in
+        ten.{" "}
+        <span className="max-lg:hidden">
+          Line: waits so far; bar: when it is their turn, and how long it takes; ◇ booked.
+        </span>
       </p>
     </>
   );

@@ -1,6 +1,7 @@
 /** Somebody waits, or has an appointment: who, for what, now or when. */
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+import { Trouble } from "../../api/client";
 import { useVocabulary } from "../../api/vocabulary";
 import { type NewPlace, onRecord, useJoin, useQueue } from "../../api/whoWaits";
 import { arrived } from "../../ui/ahead";
@@ -53,6 +54,8 @@ export function Waits({ who, about: first = "fitting", booked = false, onClose }
   useEffect(() => void arrived("dialog"), []);
   const sports = useVocabulary().data?.sports ?? [];
   const join = useJoin(onClose);
+  const past =
+    join.error instanceof Trouble ? join.error.problem.fields.find((f) => f.field === "at")?.text : undefined;
   const name = chosen?.name ?? text.trim();
   const ready = !!name && (when === NOW || (!!on && !!at));
   const send = () =>
@@ -112,13 +115,13 @@ export function Waits({ who, about: first = "fitting", booked = false, onClose }
         {when === BOOKED && (
           <span className="flex flex-wrap gap-3">
             <DateField label="On" value={on} onCommit={(d) => setDay(d)} />
-            <TextField label="At" type="time" value={at} onChange={setAt} />
+            <TextField label="At" type="time" value={at} onChange={setAt} error={past} />
             <span className="w-32">
               <NumberField label="Minutes kept for it" decimals={0} value={minutes} onChange={setMinutes} />
             </span>
           </span>
         )}
-        {join.error && <p role="alert">{join.error.message}</p>}
+        {join.error && !past && <p role="alert">{join.error.message}</p>}
         <span className="flex gap-2">
           <Button kind="strong" type="submit" disabled={!ready || join.isPending}>
             {when === BOOKED ? "Book it" : "They wait"}
