@@ -1,5 +1,5 @@
 /** The connection is looked for while it is away; what failed is asked for again when it is back. */
-import { QueryClient } from "@tanstack/react-query";
+import { QueryClient, QueryObserver } from "@tanstack/react-query";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 
 let up = false;
@@ -30,6 +30,14 @@ it("looks with growing pauses, and asks again for what failed", async () => {
     return "here";
   });
   await client.prefetchQuery({ queryKey: ["of"], queryFn: asked, retry: false });
+  // One that was answered just now, and one that never changes.
+  for (const [key, staleTime] of [
+    ["fresh", 1e9],
+    ["words", Number.POSITIVE_INFINITY],
+  ] as const) {
+    const options = { queryKey: [key], queryFn: asked, staleTime, initialData: "then" };
+    new QueryObserver(client, options).subscribe(() => undefined);
+  }
   watchConnection(client);
   await vi.advanceTimersByTimeAsync(0);
   expect(connection().offline).toBe(true);
@@ -40,6 +48,8 @@ it("looks with growing pauses, and asks again for what failed", async () => {
   await vi.advanceTimersByTimeAsync(10_000);
   expect(connection().offline).toBe(false);
   expect(client.getQueryState(["of"])?.isInvalidated).toBe(true);
+  expect(client.getQueryData(["fresh"])).toBe("here");
+  expect(client.getQueryData(["words"])).toBe("then");
   const before = looked;
   await vi.advanceTimersByTimeAsync(60_000);
   expect(looked).toBe(before);

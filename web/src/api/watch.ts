@@ -1,6 +1,10 @@
-/** When the connection is back, what failed meanwhile is asked for again. */
-import type { QueryClient } from "@tanstack/react-query";
+/** When the connection is back, what failed meanwhile and what may have changed is asked for again. */
+import type { Query, QueryClient } from "@tanstack/react-query";
 import { connection, isReady, lost, subscribeConnection } from "./connection";
+
+/** What never changes once it is known. */
+const lasts = (query: Query): boolean =>
+  query.observers.some((o) => o.options.staleTime === Number.POSITIVE_INFINITY);
 
 /**
  * Keep watch for as long as the page lives. It looks once at the beginning: a page opened from what was last known
@@ -12,8 +16,9 @@ export function watchConnection(client: QueryClient): () => void {
     const { offline } = connection();
     if (offline === was) return;
     was = offline;
+    // Fresh or not: what was sent when it went may have been done, its answer lost.
     if (!offline)
-      void client.invalidateQueries({ predicate: (q) => q.state.status === "error" || q.isStale() });
+      void client.invalidateQueries({ predicate: (q) => q.state.status === "error" || !lasts(q) });
   });
   void isReady().then((there) => {
     if (!there) lost();

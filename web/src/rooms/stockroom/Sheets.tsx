@@ -197,7 +197,9 @@ function OneSheet({ id }: { id: string }) {
   if (!sheet) return <Loading what="the list" />;
   const count = (v: Verdict) => sheet.counts[v] ?? 0;
   const usable = sheet.rows - count("refused");
-  const trouble = again.error ?? write.error ?? undo.error;
+  // An answer lost on its way is no trouble any more once the list itself says it was done.
+  const trouble =
+    again.error ?? (sheet.done_at ? null : write.error) ?? (sheet.undone_at ? null : undo.error);
   const shown = only ?? VERDICTS.find((v) => count(v)) ?? "new";
   const change = (part: Partial<Settings>) => !working && again.mutate({ ...sheet.settings, ...part });
   return (
