@@ -1,6 +1,6 @@
 /** Who is signed in decides what there is: the sign-in, or the shell with its rooms and fittings. */
 import { useIsRestoring, useQuery, useQueryClient } from "@tanstack/react-query";
-import { lazy, useEffect, useRef } from "react";
+import { lazy, Suspense, useEffect, useRef } from "react";
 import { BrowserRouter, Route, Routes, useLocation, useNavigate, useParams } from "react-router";
 import { ask, type Fitting, http, type Schemas, Trouble } from "./api/client";
 import { useConnection } from "./api/connection";
@@ -18,6 +18,7 @@ import { Boundary } from "./shell/Boundary";
 import { lock } from "./shell/lock";
 import { useRest } from "./shell/rest";
 import { Shell } from "./shell/Shell";
+import { turnBack, useTurned } from "./turned/turned";
 import { setShopZone } from "./ui/clock";
 import { Dialog } from "./ui/Dialog";
 import { whenIdle } from "./ui/later";
@@ -64,6 +65,7 @@ const Takings = lazy(ROOMS.takings);
 const Ledger = lazy(ROOMS.ledger);
 const House = lazy(ROOMS.house);
 const FittingRoom = lazy(ROOMS.fitting);
+const Turned = lazy(() => import("./turned/Turned"));
 
 export function App() {
   const client = useQueryClient();
@@ -94,8 +96,12 @@ export function App() {
     });
     void open.then(() => openMoves(login, (line, onHand) => counted(client, line, onHand)));
   }, [login, seal, client]);
-  if (me.isPending || restoring) return <Loading what="the bench" />;
   const ended = me.error instanceof Trouble && me.error.problem.status === 401;
+  useEffect(() => {
+    // Whoever signs in again has shown who they are: until then nothing is turned to anybody.
+    if (ended) turnBack();
+  }, [ended]);
+  if (me.isPending || restoring) return <Loading what="the bench" />;
   if (!me.data && ended) return <SignIn />;
   if (!me.data) {
     return (
@@ -116,11 +122,16 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
   const client = useQueryClient();
   const { pathname } = useLocation();
   const navigate = useNavigate();
-  const known = useHouse().data;
+  const out = signedOut || ended;
+  const turned = useTurned();
+  const known = useHouse(!turned).data;
   const house = known?.house;
   const zone = house?.time_zone;
   setShopZone(zone);
   setShopCurrency(house?.currency);
+  useEffect(() => {
+    if (out) turnBack();
+  }, [out]);
   useEffect(() => whenIdle("serviceWorker" in navigator ? NEXT : OFTEN), []);
   const who = useRef(`${me.shop_name}/${me.login}`);
   useEffect(() => {
@@ -131,7 +142,6 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
     client.removeQueries({ predicate: (q) => q.queryKey[0] !== "me" });
     if (me.tablet) navigate(placeOf(me.login));
   }, [me, client, navigate]);
-  const out = signedOut || ended;
   useEffect(() => {
     keepTablet(!!me.tablet);
     if (me.tablet && !out) keepPlace(me.login, pathname);
@@ -148,31 +158,39 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
   return (
     <>
       <div className={out ? "hidden" : "contents"}>
-        <Shell key={me.login} me={me}>
-          <Boundary what="This room" at={pathname.split("/").slice(0, 3).join("/")}>
-            <Routes>
-              <Route path="/" element={<Today />} />
-              <Route path="/athletes" element={<Athletes />} />
-              <Route path="/athletes/:id" element={<OneAthlete me={me} />} />
-              <Route path="/pairs" element={<Plan />} />
-              <Route path="/pairs/:id" element={<OnePair />} />
-              <Route path="/squads" element={<Squad />} />
-              <Route path="/stockroom" element={<Stockroom me={me} />} />
-              <Route path="/stockroom/buying" element={<Restock me={me} />} />
-              <Route path="/stockroom/orders" element={<Orders />} />
-              <Route path="/stockroom/bench/:line" element={<ShoeBench />} />
-              <Route path="/stockroom/lists/:id?" element={<Sheets me={me} />} />
-              <Route path="/takings" element={<Takings me={me} />} />
-              <Route path="/ledger" element={<Ledger me={me} />} />
-              <Route path="/house" element={<House me={me} />} />
-              <Route path="/fittings/:id/:station?" element={<FittingRoom me={me} />} />
-              <Route
-                path="*"
-                element={<Note title="There is nothing here">Choose a room on the left.</Note>}
-              />
-            </Routes>
+        {turned ? (
+          <Boundary what="What is turned to them" at={turned}>
+            <Suspense fallback={<Loading what="it" />}>
+              <Turned me={me} fittingId={turned} station={stationIn(pathname)} />
+            </Suspense>
           </Boundary>
-        </Shell>
+        ) : (
+          <Shell key={me.login} me={me}>
+            <Boundary what="This room" at={pathname.split("/").slice(0, 3).join("/")}>
+              <Routes>
+                <Route path="/" element={<Today />} />
+                <Route path="/athletes" element={<Athletes />} />
+                <Route path="/athletes/:id" element={<OneAthlete me={me} />} />
+                <Route path="/pairs" element={<Plan />} />
+                <Route path="/pairs/:id" element={<OnePair />} />
+                <Route path="/squads" element={<Squad />} />
+                <Route path="/stockroom" element={<Stockroom me={me} />} />
+                <Route path="/stockroom/buying" element={<Restock me={me} />} />
+                <Route path="/stockroom/orders" element={<Orders />} />
+                <Route path="/stockroom/bench/:line" element={<ShoeBench />} />
+                <Route path="/stockroom/lists/:id?" element={<Sheets me={me} />} />
+                <Route path="/takings" element={<Takings me={me} />} />
+                <Route path="/ledger" element={<Ledger me={me} />} />
+                <Route path="/house" element={<House me={me} />} />
+                <Route path="/fittings/:id/:station?" element={<FittingRoom me={me} />} />
+                <Route
+                  path="*"
+                  element={<Note title="There is nothing here">Choose a room on the left.</Note>}
+                />
+              </Routes>
+            </Boundary>
+          </Shell>
+        )}
       </div>
       <Dialog
         open={out}
@@ -191,6 +209,9 @@ function Bench({ me, ended }: { me: Schemas["Me"]; ended: boolean }) {
     </>
   );
 }
+
+/** The station an address is of. */
+const stationIn = (pathname: string): string | undefined => /^\/fittings\/[^/]+\/(\w+)/.exec(pathname)?.[1];
 
 /** An athlete's page is of one athlete: what was begun for one must not be taken for another. */
 function OneAthlete({ me }: { me: Schemas["Me"] }) {

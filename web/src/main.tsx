@@ -11,6 +11,7 @@ import { fittingQuery } from "./api/fitting";
 import { forgetErased, isFromBefore, isWorthKeeping, KEPT_FOR_MS, persister } from "./api/kept";
 import { watchConnection } from "./api/watch";
 import { Boundary } from "./shell/Boundary";
+import { turnedTo } from "./turned/turned";
 import "./app.css";
 
 setNonce(document.querySelector<HTMLMetaElement>("meta[name=csp-nonce]")?.content ?? "");
@@ -51,7 +52,7 @@ window.addEventListener("unhandledrejection", (e) => {
 });
 
 // An address of a fitting: fetch its code and its data while the session is still being asked for.
-if (room === "fittings" && id) {
+if (room === "fittings" && id && !turnedTo()) {
   void import("./stations/FittingRoom").catch(() => undefined);
   void client.prefetchQuery(fittingQuery(id));
 }

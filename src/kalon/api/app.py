@@ -60,6 +60,7 @@ from .routers import (
     tablets,
     takings,
     trial,
+    turned,
 )
 from .schemas import Problem
 
@@ -119,7 +120,7 @@ def _allowed(request: Request) -> str:
     return ", ".join(sorted(found))
 
 
-STATIONS = (fittings, feet, spec, pull, trial, settle, return_)
+STATIONS = (fittings, feet, spec, pull, trial, settle, return_, turned)
 AFTER = (day, pairs, plans, squads)
 ROUTERS = (
     session, invited, athletes, *STATIONS, *AFTER, rooms, rack, orders, takings, prices, purchases, pictures, sheets,

@@ -58,7 +58,7 @@ def sheet_of(
         },
         "price_minor": sale["price_minor"],
         "discount_minor": off,
-        "total_minor": settled["tax"]["total_minor"] if settled.get("tax") else sale["price_minor"] - off,
+        "total_minor": sales.paid(sale).minor,
         "number": number_text(line["year"], line["number"]) if line else None,
         "till_number": line["till_number"] if line else None,
         "currency": sale["currency"],

@@ -238,6 +238,16 @@ def done(cx: Cx, capture_id: UUID) -> None:
     cx.execute("DELETE FROM capture_progress WHERE id = %s OR at < now() - interval '1 hour'", [capture_id])
 
 
+def outlines_of(cx: Cx, fitting_id: UUID) -> dict[Side, list[list[float]]]:
+    """The newest captured outline of each foot in this fitting, mm, heel at 0, toes up."""
+    rows = cx.execute(
+        "SELECT side, shape -> 'outline' AS outline FROM foot_capture WHERE fitting_id = %s AND removed_at IS NULL "
+        "AND kind <> 'record' AND side IS NOT NULL ORDER BY taken_at, id",
+        [fitting_id],
+    ).fetchall()
+    return {r["side"]: r["outline"] for r in rows if r["outline"]}
+
+
 # --- the athlete over time
 
 

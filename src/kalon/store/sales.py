@@ -11,6 +11,7 @@ from psycopg.types.json import Jsonb
 from ..core.errors import Conflict, NotFound
 from ..core.formats import brought_up, newest
 from ..core.house import House
+from ..core.money import Money
 from ..core.sizes import on_the_box
 from ..core.takings.asked import Asked
 from ..core.takings.journal import BECAME_WORDS
@@ -52,6 +53,14 @@ def get(cx: Cx, sale_id: UUID) -> Row | None:
         f"SELECT {COLUMNS} FROM sale s JOIN staff p ON p.id = s.sold_by WHERE s.id = %s", [sale_id]
     ).fetchone()
     return read_up(row) if row else None
+
+
+def paid(sale: Row) -> Money:
+    """What was paid for a pair: lowered, with tax."""
+    settled = sale["snapshot"]["settled"]
+    tax = settled.get("tax")
+    minor = tax["total_minor"] if tax else sale["price_minor"] - settled.get("discount_minor", 0)
+    return Money(minor, sale["currency"])
 
 
 def told_before(cx: Cx, fitting_id: UUID, line_id: UUID, sale_id: UUID) -> bool:

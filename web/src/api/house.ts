@@ -6,8 +6,14 @@ import { SYSTEM_NAMES } from "./sizes";
 
 export const houseKey = ["house"];
 
-export const useHouse = () =>
-  useQuery({ queryKey: houseKey, queryFn: () => ask(http.GET("/api/house")), staleTime: 60_000 });
+/** The house; `asked`: else only what is known of it already. */
+export const useHouse = (asked = true) =>
+  useQuery({
+    queryKey: houseKey,
+    queryFn: () => ask(http.GET("/api/house")),
+    staleTime: 60_000,
+    enabled: asked,
+  });
 
 /** Writes a pair's size: EU, as the shelves are kept, and beside it what its box says, or the system the house shows. */
 export function useSizeWord(): (

@@ -1048,6 +1048,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fittings/{fitting_id}/turned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * For Them
+         * @description The same moment of a fitting in the athlete's words, with nothing in it that isn't theirs.
+         */
+        get: operations["for_them_api_fittings__fitting_id__turned_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fittings/{fitting_id}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pairs Beside
+         * @description The pairs of the tray, and others by their stock lines, to be held beside each other.
+         */
+        get: operations["pairs_beside_api_fittings__fitting_id__beside_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/today": {
         parameters: {
             query?: never;
@@ -4372,6 +4412,16 @@ export interface components {
             back_minor: number;
         };
         /**
+         * Because
+         * @description A thing about the shoe, and why.
+         */
+        Because: {
+            /** What */
+            what: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * BeginItem
          * @description What a new shop has still to do, and where; no place for what is done at the machine.
          */
@@ -6695,6 +6745,11 @@ export interface components {
          * @description Who is signed in, and where.
          */
         Me: {
+            /**
+             * Person
+             * Format: uuid
+             */
+            person: string;
             /** Name */
             name: string;
             /** Login */
@@ -7411,6 +7466,53 @@ export interface components {
             says: string[];
         };
         /**
+         * PairBeside
+         * @description One pulled pair, to be held beside another.
+         */
+        PairBeside: {
+            /**
+             * Line Id
+             * Format: uuid
+             */
+            line_id: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: string;
+            fit: components["schemas"]["SizeFit"];
+            /** Foot Mm */
+            foot_mm: {
+                [key: string]: number;
+            };
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /**
+             * Toes
+             * @enum {string}
+             */
+            toes: "first_longest" | "second_longest" | "square";
+            /** Asymmetry Deg */
+            asymmetry_deg: number | null;
+            /** Does */
+            does: components["schemas"]["ZoneDoes"][];
+            /** In Short */
+            in_short: string[];
+            /** Gives Up */
+            gives_up: string;
+            /** Felt */
+            felt: string[];
+            /** Tried */
+            tried: boolean;
+            /** Verdict */
+            verdict: string | null;
+            cost: components["schemas"]["PairCostSpan"] | null;
+            /** Sold */
+            sold: boolean;
+        };
+        /**
          * PairCost
          * @description What one pair of the tray costs, with tax, in whole units of the currency.
          */
@@ -7427,6 +7529,17 @@ export interface components {
             /** Total Minor */
             total_minor: number;
             cost: components["schemas"]["CostOut"];
+        };
+        /**
+         * PairCostSpan
+         * @description What a pair costs, in whole units of the currency: an hour of wear nine times in ten within, and at all.
+         */
+        PairCostSpan: {
+            per_hour: components["schemas"]["Span"];
+            /** Total Minor */
+            total_minor: number;
+            /** Currency */
+            currency: string;
         };
         /**
          * PairIn
@@ -11162,6 +11275,16 @@ export interface components {
             seconds: number | null;
         };
         /**
+         * TheySaid
+         * @description A question in a word or two, and the answer.
+         */
+        TheySaid: {
+            /** What */
+            what: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * TillIn
          * @description The till's own number of a line; none takes it away again.
          */
@@ -11276,6 +11399,94 @@ export interface components {
             trust: string | null;
             /** Fingerprint */
             fingerprint: string | null;
+        };
+        /**
+         * TurnedFeet
+         * @description Both feet, and what there is to say of them.
+         */
+        TurnedFeet: {
+            left: components["schemas"]["TurnedFoot"] | null;
+            right: components["schemas"]["TurnedFoot"] | null;
+            /** Lines */
+            lines: string[];
+        };
+        /**
+         * TurnedFoot
+         * @description A foot as it is drawn, mm; no width that nobody measured. `outline`: as it was captured, heel at 0, toes up.
+         */
+        TurnedFoot: {
+            /** Length Mm */
+            length_mm: number;
+            /** Ball Width Mm */
+            ball_width_mm: number | null;
+            /** Heel Width Mm */
+            heel_width_mm: number | null;
+            /** Toe Shape */
+            toe_shape: ("first_longest" | "second_longest" | "square") | null;
+            /** Arch */
+            arch: ("low" | "medium" | "high") | null;
+            /** Bunion */
+            bunion: boolean;
+            /** Outline */
+            outline: number[][];
+        };
+        /**
+         * TurnedOut
+         * @description The moment of a fitting, for whom it is about.
+         */
+        TurnedOut: {
+            /** Shop */
+            shop: string;
+            /** Athlete */
+            athlete: string | null;
+            feet: components["schemas"]["TurnedFeet"];
+            shoe: components["schemas"]["TurnedShoe"] | null;
+            /** Pairs */
+            pairs: components["schemas"]["PairBeside"][];
+            wear: components["schemas"]["TurnedWear"] | null;
+            /** Said */
+            said: components["schemas"]["TheySaid"][];
+            /** Decided */
+            decided: string[];
+        };
+        /**
+         * TurnedShoe
+         * @description The shoe that is looked for, as it is drawn and said; `spec` without what the bench reasons by.
+         */
+        TurnedShoe: {
+            spec: components["schemas"]["Spec"];
+            /** Studs */
+            studs: components["schemas"]["Stud"][] | null;
+            /** Foot Mm */
+            foot_mm: number;
+            /** Sentence */
+            sentence: string;
+            /** Because */
+            because: components["schemas"]["Because"][];
+        };
+        /**
+         * TurnedWear
+         * @description How the pair is worn in.
+         */
+        TurnedWear: {
+            /**
+             * Line Id
+             * Format: uuid
+             */
+            line_id: string;
+            /** Pair */
+            pair: string;
+            /** Wears */
+            wears: components["schemas"]["Wear"][];
+            /**
+             * Ready On
+             * Format: date
+             */
+            ready_on: string;
+            /** Verdict */
+            verdict: string;
+            /** Rules */
+            rules: string[];
         };
         /**
          * VisitMeasured
@@ -11587,6 +11798,21 @@ export interface components {
             peak_kpa: number;
             /** Load N */
             load_n: number;
+        };
+        /**
+         * ZoneDoes
+         * @description What a pair does in one zone.
+         */
+        ZoneDoes: {
+            /** Zone */
+            zone: string;
+            /**
+             * Does
+             * @enum {string}
+             */
+            does: "presses" | "gives" | "slips" | "right";
+            /** Text */
+            text: string;
         };
         /**
          * ZoneFit
@@ -19609,6 +19835,268 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FittingOut"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    for_them_api_fittings__fitting_id__turned_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnedOut"];
+                };
+            };
+            /** @description Not as agreed. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not allowed. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not here. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not done here. */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too slow. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state of things forbids it. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too big. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Values that can't be used. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Our fault. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Full, or the store is away. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pairs_beside_api_fittings__fitting_id__beside_get: {
+        parameters: {
+            query?: {
+                line?: string[];
+            };
+            header?: never;
+            path: {
+                fitting_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairBeside"][];
                 };
             };
             /** @description Not as agreed. */

@@ -43,14 +43,14 @@ export function Hatches() {
   );
 }
 
-/** A small swatch with the word it stands for. */
-export function FitSwatch({ word }: { word: FitWord }) {
+/** A small swatch with the word it stands for, or another one for who isn't of the trade. */
+export function FitSwatch({ word, text = FIT_WORDS[word] }: { word: FitWord; text?: string }) {
   return (
     <span className="inline-flex items-center gap-1.5">
       <svg width="22" height="14" aria-hidden="true">
         <rect x="0.5" y="0.5" width="21" height="13" fill={`url(#hatch-${word})`} stroke="var(--ink)" />
       </svg>
-      {FIT_WORDS[word]}
+      {text}
     </span>
   );
 }

@@ -25,6 +25,8 @@ export const KEY_LIST: [string, string][] = [
   ["M", "Pinches: walk with Up and Down, 1 to 3 how much, 4 none (Trial)"],
   ["P and F", "This pair passes, fails (Trial)"],
   ["Space", "Start and stop the timer (Trial)"],
+  ["B", "Two pairs beside each other, over the foot (Pull, Trial)"],
+  ["Y", "The fitting turned to the athlete, and back; 1 to 5 its leaves"],
   ["V and U", "Next view, next thing laid under (Feet)"],
   ["B and P", "Bring a file, practice devices (Feet)"],
   ["N", "A new fitting: of an athlete (their page), of a walk-in without a name (Today, Athletes)"],

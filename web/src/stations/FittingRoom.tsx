@@ -13,6 +13,7 @@ import { Changed, usePast } from "../shell/Changed";
 import { useKeys } from "../shell/keys";
 import { InSpine, LYING } from "../shell/Shell";
 import { SavedWord } from "../shell/State";
+import { turn } from "../turned/turned";
 import { hold, holdForLink } from "../ui/ahead";
 import { Button } from "../ui/Button";
 import { day, timeOf } from "../ui/clock";
@@ -87,6 +88,7 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
     ...Object.fromEntries(STATIONS.map((s, i) => [`g ${i + 1}`, () => go(s)])),
     ...(next ? { "ctrl+enter": () => go(next) } : {}),
     "ctrl+shift+enter": () => go(STATIONS[STATIONS.indexOf(slug) - 1]),
+    y: () => turnTo(fitting.id),
   });
   useEffect(() => whenIdle(Object.values(VIEWS)), []);
   const View = DRAWN[slug];
@@ -143,6 +145,14 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
             </Button>
           )}
           {naming && <EditAthlete athlete={fitting.athlete} onClose={() => setNaming(false)} />}
+          <Button
+            kind="quiet"
+            className="shrink-0 underline"
+            aria-keyshortcuts="y"
+            onClick={() => turnTo(fitting.id)}
+          >
+            Turn to them
+          </Button>
           <Changed past={past} />
           <SavedWord fitting={fitting.id} />
         </header>
@@ -162,6 +172,12 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
       <Tray>{next && <Onward to={next} onGo={() => go(next)} />}</Tray>
     </FittingContext.Provider>
   );
+}
+
+/** The sheet turned to the athlete; what is typed is on its way first. */
+function turnTo(id: string): void {
+  void flush();
+  turn(id);
 }
 
 /** On to the next station: at the same place in every one. */

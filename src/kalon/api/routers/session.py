@@ -35,7 +35,15 @@ class Full(KalonError):
 
 
 def _me(who: Who, tablet: str | None = None) -> Me:
-    return Me(name=who.name, login=who.login, role=who.role, shop_name=who.shop_name, seal=who.seal, tablet=tablet)
+    return Me(
+        person=who.staff_id,
+        name=who.name,
+        login=who.login,
+        role=who.role,
+        shop_name=who.shop_name,
+        seal=who.seal,
+        tablet=tablet,
+    )
 
 
 def keep_cookie(request: Request, response: Response, name: str, value: str, lasts: timedelta) -> None:

@@ -8,13 +8,11 @@ from uuid import UUID
 from fastapi import APIRouter, Response
 
 from ...core.care.breakin import BreakInOut
-from ...core.care.cost import HOURS_A_SESSION, BreakEvenIn, CostIn, break_even, cost, use_of
-from ...core.money import Money
-from ...store import house, sales, stock
-from ...store.bench import asked_for, load, preview, sell
-from ...store.pairs import usual_price
+from ...store import house, sales
+from ...store.bench import load, preview, sell
+from ..costs import costs_of
 from ..desk import Anyone, Seller
-from ..schemas import CostsOut, FittingOut, PairCost, SaleIn, SettlePreview
+from ..schemas import CostsOut, FittingOut, SaleIn, SettlePreview
 from ..sheet import fit_sheet
 from ..view import fitting_out, preview_out
 
@@ -29,38 +27,11 @@ def what_it_means(desk: Anyone, fitting_id: UUID, line_id: UUID) -> SettlePrevie
         return preview_out(cx, on, preview(cx, on, line_id))
 
 
-NEAR = 1.5
-"""Prices nearer than this, as a share, aren't held against each other in a row."""
-
-
 @router.get("/costs")
 def costs(desk: Anyone, fitting_id: UUID) -> CostsOut:
     """What the pairs of the tray cost by the hour and the season, as sure as their lives are."""
     with desk.open() as cx:
-        on = load(cx, fitting_id)
-        rows = [(r, a) for r in stock.tray(cx, fitting_id) if (a := asked_for(on, r)) and a.total.minor]
-        usual = usual_price(cx, on.case.brief.sport, on.now.currency)
-    brief, currency = on.case.brief, on.now.currency
-    use, ground = use_of(brief.sport, brief.discipline, brief.surface)
-    hours = max(brief.sessions_per_week, 0.5) * HOURS_A_SESSION
-    pairs = []
-    for row, price in rows:
-        total = price.total
-        # What it lasts goes by the shelf's price; what it costs by what is paid.
-        reference = total.whole / price.price.per(usual) if usual else None
-        given = CostIn(sport=use, ground=ground, price=total.whole, reference=reference, hours_per_week=hours)
-        of = {"line_id": row["id"], "name": row["name"], "eu_label": row["eu_label"]}
-        pairs.append(PairCost(**of, total_minor=total.minor, cost=cost(given)))
-    against = ""
-    if len(pairs) > 1:
-        dear, cheap = (f(pairs, key=lambda p: p.total_minor) for f in (max, min))
-        if dear.total_minor > NEAR * cheap.total_minor:
-            even = BreakEvenIn(
-                cheap=Money(cheap.total_minor, currency).whole, dear=Money(dear.total_minor, currency).whole,
-                count=max(round(dear.total_minor / cheap.total_minor), 2),
-            )  # fmt: skip
-            against = f"{dear.name} against {cheap.name} again and again: {break_even(even).text}"
-    return CostsOut(hours_per_week=hours, currency=currency, pairs=pairs, against=against)
+        return costs_of(cx, load(cx, fitting_id))
 
 
 @router.post("/sale", status_code=201)

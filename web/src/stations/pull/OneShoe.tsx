@@ -17,6 +17,7 @@ import { price } from "../../ui/money";
 import { boxOf, useUpperWord } from "../../ui/pair";
 import { TakeAnyway } from "../../ui/TakeAnyway";
 import { Loading } from "../../ui/words";
+import { BesideEachOther } from "../Beside";
 import { ToAcknowledge } from "../Station";
 
 const Against = lazy(() => import("./Against").then((m) => ({ default: m.Against })));
@@ -172,6 +173,7 @@ export function OneShoe({ model, width, blind, name, version, start }: OneShoePr
       <GapScale zones={size.zones} names={words.data?.zones ?? {}} width={560} />
       <p data-verdict>{size.verdict}</p>
       <HopeWithNumbers size={size} />
+      <BesideEachOther also={line.on_hand > 0 ? line.id : undefined} first={line.id} />
       <details
         className="mt-1"
         onToggle={(e) => setAgainst(e.currentTarget.open)}

@@ -5,7 +5,13 @@ import { Frame, TicksLeft } from "../../drawing/axis";
 
 const noon = (iso: string) => new Date(`${iso}T12:00`);
 
-export function WearPlan({ plan, width }: { plan: Schemas["BreakInOut"]; width: number }) {
+export function WearPlan({
+  plan,
+  width,
+}: {
+  plan: Pick<Schemas["BreakInOut"], "wears" | "ready_on" | "verdict">;
+  width: number;
+}) {
   const first = plan.wears[0];
   if (!first) return null;
   const height = 150;

@@ -10,6 +10,7 @@ import { useKeys } from "../../shell/keys";
 import { OneOf } from "../../ui/choice";
 import { TextField } from "../../ui/TextField";
 import { Loading, Untold } from "../../ui/words";
+import { BesideEachOther } from "../Beside";
 import { useBlind } from "../blind";
 import { Station, Waiting } from "../Station";
 import { SaidPrice } from "../settle/Asked";
@@ -148,6 +149,7 @@ export default function TrialStation() {
           onChange={(v) => setParams({ pair: v }, { replace: true })}
         />
         <div className="flex items-center gap-3">
+          <BesideEachOther first={pair.id} />
           <span className="font-semibold">This pair</span>
           <OneOf
             label="This pair"
