@@ -94,7 +94,6 @@ class Invited(Wire):
 class Me(Wire):
     """Who is signed in, and where."""
 
-    person: UUID
     name: str
     login: str
     role: Literal["manager", "fitter", "trainee"]

@@ -100,6 +100,13 @@ class OwnPin(Wire):
     pin: Annotated[str, Field(max_length=20)] | None
 
 
+class ProofIn(Wire):
+    """That it is still who is signed in: their PIN on a tablet of the shop's, or their password."""
+
+    pin: Annotated[str, Field(max_length=20)] | None = None
+    password: Annotated[str, Field(max_length=200)] | None = None
+
+
 class QrIn(Wire):
     """What is to be read from a screen by another device's camera."""
 

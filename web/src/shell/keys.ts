@@ -26,7 +26,7 @@ export const KEY_LIST: [string, string][] = [
   ["P and F", "This pair passes, fails (Trial)"],
   ["Space", "Start and stop the timer (Trial)"],
   ["B", "Two pairs beside each other, over the foot (Pull, Trial)"],
-  ["Y", "The fitting turned to the athlete, and back; 1 to 5 its leaves"],
+  ["Y or F2", "The fitting turned to the athlete, and back (F2 also out of a field); 1 to 5 its leaves"],
   ["V and U", "Next view, next thing laid under (Feet)"],
   ["B and P", "Bring a file, practice devices (Feet)"],
   ["N", "A new fitting: of an athlete (their page), of a walk-in without a name (Today, Athletes)"],
@@ -40,8 +40,8 @@ type Handlers = Record<string, () => void>;
 const OFF = "kalon.keys.off";
 /** Keys that go on acting while they are held down. */
 const REPEATING = ["[", "]", "ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight"];
-/** Keys with Ctrl that act while something is typed, too. */
-const WHILE_TYPING = ["ctrl+k", "ctrl+enter", "ctrl+shift+enter"];
+/** Keys that act while something is typed, too: they write nothing. */
+const WHILE_TYPING = ["F2", "ctrl+k", "ctrl+enter", "ctrl+shift+enter"];
 const PREFIX_MS = 3000;
 const PRESSABLE = "button, a, summary, input, [role=radio], [role=button], [role=option], [role=combobox]";
 /** Inputs nothing can be typed into. */

@@ -1,6 +1,6 @@
 /** Two pairs held beside each other over the foot: new and worn in, what each gives up, what was felt in each. */
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { ask, http, type Schemas } from "../api/client";
 import { useDesk, useTypedThere } from "../api/desk";
 import { useZones } from "../api/vocabulary";
@@ -77,8 +77,10 @@ function Two({ all, first }: { all: Pair[]; first: string | undefined }) {
     blind && !fitting.tray.some((t) => t.id === p.line_id)
       ? "The shoe looked at"
       : nameOf({ id: p.line_id, name: p.name });
+  /** In the tray's words, without the maker. */
+  const shortly = (p: Pair) => fitting.tray.find((t) => t.id === p.line_id && !blind)?.name ?? called(p);
   const two = [a, b].flatMap((id) => all.find((p) => p.line_id === id) ?? []);
-  const options = all.map((p) => ({ value: p.line_id, text: `${called(p)} ${p.size}` }));
+  const options = all.map((p) => ({ value: p.line_id, text: `${shortly(p)} ${p.size}` }));
   const pick = (one: string, other: string, put: (id: string) => void, swap: () => void) => {
     // The two change places rather than being the same.
     if (one === other) swap();
@@ -86,22 +88,40 @@ function Two({ all, first }: { all: Pair[]; first: string | undefined }) {
   };
   return (
     <div className="space-y-3">
-      {all.length > 2 && (
-        <div className="flex flex-wrap gap-4">
-          <OneOf label="A" value={a} options={options} onChange={(id) => pick(id, b, setA, () => setB(a))} />
-          <OneOf label="B" value={b} options={options} onChange={(id) => pick(id, a, setB, () => setA(b))} />
+      <div className="grid grid-cols-[430px_1fr] gap-4 max-md:grid-cols-1">
+        <TwoPairs pairs={two} settled={when === "settled"} width={430} />
+        <div className="space-y-3">
+          <OneOf
+            label="As they are"
+            value={when}
+            options={[
+              { value: "new", text: "new" },
+              { value: "settled", text: "settled" },
+            ]}
+            onChange={(v) => setWhen(v as When)}
+          />
+          {all.length > 2 && (
+            <>
+              <Picked letter="A">
+                <OneOf
+                  label="A"
+                  value={a}
+                  options={options}
+                  onChange={(id) => pick(id, b, setA, () => setB(a))}
+                />
+              </Picked>
+              <Picked letter="B">
+                <OneOf
+                  label="B"
+                  value={b}
+                  options={options}
+                  onChange={(id) => pick(id, a, setB, () => setA(b))}
+                />
+              </Picked>
+            </>
+          )}
         </div>
-      )}
-      <OneOf
-        label="As they are"
-        value={when}
-        options={[
-          { value: "new", text: "new" },
-          { value: "settled", text: "settled" },
-        ]}
-        onChange={(v) => setWhen(v as When)}
-      />
-      <TwoPairs pairs={two} settled={when === "settled"} width={680} />
+      </div>
       <BesideScale
         pairs={two.map((p, i) => ({ ...(LINES[i] ?? LINES[0]), zones: p.fit.zones }))}
         names={zones}
@@ -123,6 +143,16 @@ function Two({ all, first }: { all: Pair[]; first: string | undefined }) {
           </section>
         ))}
       </div>
+    </div>
+  );
+}
+
+/** Which pair goes by a letter. */
+function Picked({ letter, children }: { letter: string; children: ReactNode }) {
+  return (
+    <div>
+      <b aria-hidden="true">{letter}</b>
+      {children}
     </div>
   );
 }

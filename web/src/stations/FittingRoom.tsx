@@ -89,8 +89,9 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
     ...(next ? { "ctrl+enter": () => go(next) } : {}),
     "ctrl+shift+enter": () => go(STATIONS[STATIONS.indexOf(slug) - 1]),
     y: () => turnTo(fitting.id),
+    F2: () => turnTo(fitting.id),
   });
-  useEffect(() => whenIdle(Object.values(VIEWS)), []);
+  useEffect(() => whenIdle([...Object.values(VIEWS), () => import("../turned/Turned")]), []);
   const View = DRAWN[slug];
   return (
     <FittingContext.Provider value={desk}>
@@ -148,7 +149,7 @@ function Room({ fitting, me }: { fitting: Fitting; me: Schemas["Me"] }) {
           <Button
             kind="quiet"
             className="shrink-0 underline"
-            aria-keyshortcuts="y"
+            aria-keyshortcuts="y F2"
             onClick={() => turnTo(fitting.id)}
           >
             Turn to them

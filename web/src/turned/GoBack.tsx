@@ -2,7 +2,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { ask, http, type Schemas, Trouble } from "../api/client";
-import { signedIn } from "../api/outbox";
 import { isWhole, PinPad } from "../rooms/PinPad";
 import { Button } from "../ui/Button";
 import { Dialog } from "../ui/Dialog";
@@ -13,26 +12,21 @@ type Me = Schemas["Me"];
 
 export function GoBack({ me, onClose }: { me: Me; onClose: () => void }) {
   const [byPin, setByPin] = useState(!!me.tablet);
-  const isThem = (now: Me) => {
-    signedIn(now.login);
-    turnBack();
-  };
   return (
     <Dialog open onClose={onClose} title="Back to the bench">
       {byPin ? (
-        <ByPin me={me} onIn={isThem} onPassword={() => setByPin(false)} />
+        <ByPin me={me} onIn={turnBack} onPassword={() => setByPin(false)} />
       ) : (
-        <ByPassword me={me} onIn={isThem} />
+        <ByPassword me={me} onIn={turnBack} />
       )}
-      <p className="mt-3 text-faint text-sm">By the keyboard: Y.</p>
     </Dialog>
   );
 }
 
-function ByPin({ me, onIn, onPassword }: { me: Me; onIn: (me: Me) => void; onPassword: () => void }) {
+function ByPin({ me, onIn, onPassword }: { me: Me; onIn: () => void; onPassword: () => void }) {
   const [pin, setPin] = useState("");
-  const enter = useMutation<Me, Trouble, string>({
-    mutationFn: (digits) => ask(http.POST("/api/session/pin", { body: { person: me.person, pin: digits } })),
+  const enter = useMutation<unknown, Trouble, string>({
+    mutationFn: (digits) => ask(http.POST("/api/session/proof", { body: { pin: digits } })),
     onSuccess: onIn,
     onError: () => setPin(""),
   });
@@ -58,11 +52,10 @@ function ByPin({ me, onIn, onPassword }: { me: Me; onIn: (me: Me) => void; onPas
   );
 }
 
-function ByPassword({ me, onIn }: { me: Me; onIn: (me: Me) => void }) {
+function ByPassword({ me, onIn }: { me: Me; onIn: () => void }) {
   const [password, setPassword] = useState("");
-  const enter = useMutation<Me, Trouble>({
-    mutationFn: () =>
-      ask(http.POST("/api/session", { body: { login: me.login, password, shop: me.shop_name } })),
+  const enter = useMutation<unknown, Trouble>({
+    mutationFn: () => ask(http.POST("/api/session/proof", { body: { password } })),
     onSuccess: onIn,
   });
   return (

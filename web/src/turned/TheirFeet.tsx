@@ -41,10 +41,6 @@ export function TheirFeet({ feet }: { feet: Schemas["TurnedFeet"] }) {
       drawing={
         <div ref={box}>
           <FeetPlan sides={sides} width={width} height={Math.min(width * 1.05, 520)} leaders={[]} />
-          <p className="flex justify-around pl-14 font-semibold text-xl">
-            <span style={{ color: "var(--left)" }}>left</span>
-            <span style={{ color: "var(--right)" }}>right</span>
-          </p>
         </div>
       }
     >

@@ -6,7 +6,7 @@ import { FitSwatch, type FitWord } from "../drawing/kit";
 import { Button } from "../ui/Button";
 import { money } from "../ui/money";
 import { useSize } from "../ui/useSize";
-import { HEAD, LARGE, NotYet } from "./Leaf";
+import { HEAD, NotYet } from "./Leaf";
 
 type Pair = Schemas["PairBeside"];
 const HATCH: Record<Schemas["ZoneDoes"]["does"], FitWord> = {
@@ -22,6 +22,9 @@ const WORDS: Record<Schemas["ZoneDoes"]["does"], string> = {
   slips: "loose",
   right: "right",
 };
+
+/** Two pairs say more than one leaf else: a little smaller. */
+const SENTENCES = "text-[clamp(1.05rem,1.9vw,1.6rem)] leading-snug";
 
 export function TheirPairs({ pairs }: { pairs: Pair[] }) {
   const [settled, setSettled] = useState(false);
@@ -63,13 +66,15 @@ export function TheirPairs({ pairs }: { pairs: Pair[] }) {
           </Button>
         </fieldset>
       </div>
-      <div ref={box} className="mt-2">
-        <TwoPairs pairs={two} settled={settled} width={Math.min(size?.width ?? 640, 620)} figures={false} />
-      </div>
-      <div className="mt-2 grid grid-cols-2 gap-8 max-md:grid-cols-1">
-        {two.map((p, i) => (
-          <OnePair key={p.line_id} pair={p} line={LINES[i] ?? LINES[0]} />
-        ))}
+      <div className="mt-2 grid grid-cols-2 items-start gap-8 max-lg:grid-cols-1">
+        <div ref={box} className="min-w-0">
+          <TwoPairs pairs={two} settled={settled} width={Math.min(size?.width ?? 560, 620)} figures={false} />
+        </div>
+        <div className="grid min-w-0 gap-5">
+          {two.map((p, i) => (
+            <OnePair key={p.line_id} pair={p} line={LINES[i] ?? LINES[0]} />
+          ))}
+        </div>
       </div>
       {pairs.length > 2 && (
         <fieldset className="mt-5 flex flex-wrap gap-2" aria-label="The others">
@@ -90,7 +95,7 @@ function OnePair({ pair, line }: { pair: Pair; line: (typeof LINES)[number] }) {
   const off = pair.does.filter((z) => z.does !== "right");
   const shown = off.length ? off : pair.does.slice(0, 1);
   return (
-    <section aria-label={pair.name} className={LARGE} data-line={line.letter}>
+    <section aria-label={pair.name} className={SENTENCES} data-line={line.letter}>
       <h3 className="flex flex-wrap items-center gap-x-3 font-semibold">
         <svg width="44" height="14" aria-hidden="true">
           <path d="M0 7H44" stroke={line.ink} strokeWidth="4" strokeDasharray={line.dash} />

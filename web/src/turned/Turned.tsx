@@ -41,6 +41,7 @@ export default function Turned({ me, fittingId, station }: Props) {
   };
   useKeys({
     y: turnBack,
+    F2: turnBack,
     ArrowRight: () => go(at + 1),
     ArrowLeft: () => go(at - 1),
     ...Object.fromEntries(LEAVES.map((_, i) => [String(i + 1), () => go(i)])),
@@ -72,17 +73,20 @@ export default function Turned({ me, fittingId, station }: Props) {
             Back to the bench
           </Button>
         </header>
-        <main
-          ref={main}
-          tabIndex={-1}
-          className="drafting min-h-0 flex-1 overflow-auto px-8 py-5 max-sm:px-4"
-        >
+        <main ref={main} tabIndex={0} className="drafting min-h-0 flex-1 overflow-auto px-8 py-5 max-sm:px-4">
           {data ? (
             leaf[at]
           ) : (
-            <p role={found.error ? "alert" : "status"} className="text-2xl">
-              {found.error ? found.error.message : "One moment …"}
-            </p>
+            <div className="text-2xl">
+              <p role={found.error ? "alert" : "status"}>
+                {found.error ? found.error.message : "One moment …"}
+              </p>
+              {found.error && (
+                <Button className="mt-3" onClick={() => void found.refetch()}>
+                  Try again
+                </Button>
+              )}
+            </div>
           )}
         </main>
         <nav aria-label="Leaves" className="flex border-line border-t max-sm:flex-wrap">

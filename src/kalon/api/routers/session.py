@@ -10,12 +10,12 @@ from anyio import CapacityLimiter
 from anyio.to_thread import run_sync
 from fastapi import APIRouter, Request, Response
 
-from ...core.errors import KalonError, bad_field
+from ...core.errors import BadInput, KalonError, bad_field
 from ...store import staff, tablets
 from ...store.database import Who, at_shop
 from ..desk import COOKIE, Surely, gate_of, pool_of, sessions_of
 from ..schemas import Me, OwnPassword, SignIn
-from ..schemas_tablets import HereOut, OwnPin, PersonHere, PinIn
+from ..schemas_tablets import HereOut, OwnPin, PersonHere, PinIn, ProofIn
 
 router = APIRouter(prefix="/api/session", tags=["session"])
 DEVICE = "kalon_device"
@@ -36,7 +36,6 @@ class Full(KalonError):
 
 def _me(who: Who, tablet: str | None = None) -> Me:
     return Me(
-        person=who.staff_id,
         name=who.name,
         login=who.login,
         role=who.role,
@@ -140,6 +139,34 @@ async def sign_in_by_pin(given: PinIn, request: Request, response: Response) -> 
         await run_sync(partial(staff.sign_out, pool_of(request), before))
     keep_cookie(request, response, COOKIE, token, staff.SESSION_LASTS)
     return await run_sync(partial(_me_here, request, token, who))
+
+
+@router.post("/proof", status_code=204)
+async def prove(desk: Surely, given: ProofIn, request: Request, response: Response) -> None:
+    """Show that it is still who is signed in, by PIN or password; the session goes on as another one.
+
+    What is wrong is a field's trouble: the session stands all the same."""
+    gate, who = gate_of(request), desk.who
+    if given.pin is not None:
+        opening = partial(tablets.by_pin, gate, request.cookies.get(TABLET) or "", who.staff_id, given.pin)
+        try:
+            token = await run_sync(opening, limiter=not_many())
+        except tablets.PinOver as over:
+            raise BadInput(over.text, code=over.code) from None
+        except staff.SignInRefused as refused:
+            raise bad_field("pin", "wrong", refused.text) from None
+    else:
+        right = await _verified(request, who.login, who.shop_name, given.password or "")
+        person = next((c for c in right if c.staff_id == who.staff_id), None)
+        if person is None:
+            raise bad_field("password", "wrong", "That is not your password.")
+        device = request.cookies.get(DEVICE) or secrets.token_urlsafe(24)
+        came_from = request.client.host if request.client else ""
+        token = await run_sync(partial(staff.open_session, gate, person, device, came_from))
+        keep_cookie(request, response, DEVICE, device, staff.DEVICE_LASTS)
+    await run_sync(partial(staff.sign_out, desk.pool, desk.token))
+    sessions_of(request).seen(desk.token, None)
+    keep_cookie(request, response, COOKIE, token, staff.SESSION_LASTS)
 
 
 @router.put("/pin", status_code=204)

@@ -43,7 +43,8 @@ def _in_zone(zone: ZoneFit) -> ZoneDoes:
         return ZoneDoes(zone=zone.zone, does=does, text=text)
 
     if zone.settled == "slack":
-        first = "" if zone.new == "slack" else "is right new; worn in it "
+        first = f"presses {at} when new; worn in it " if tight_new else "is right new; worn in it "
+        first = "" if zone.new == "slack" else first
         return say("slips", f"{first}{SLACK[zone.zone]}")
     if zone.settled in ("tight", "too_tight"):
         hard = " hard" if zone.settled == "too_tight" else ""

@@ -28,7 +28,8 @@ BUMP = "There is a bump at the big toe: nothing may rub there"
 
 def _apart(mm: float) -> str:
     halves = round(mm / HALF_UK_MM)
-    return {0: "less than half a size", 1: "about half a size"}.get(halves, f"about {halves / 2:g} sizes")
+    named = {0: "less than half a size", 1: "about half a size", 2: "about a size"}
+    return named.get(halves, f"about {halves / 2:g} sizes")
 
 
 def length_said(found: FeetFound) -> list[str]:
