@@ -128,6 +128,14 @@ def _trial(page: Page, url: str) -> None:
     page.locator("[data-next], [data-stays]").first.wait_for()
 
 
+def _turned(page: Page, url: str) -> None:
+    """Two pairs over the foot, as the athlete sees them."""
+    _at("Halden Roe", "trial", "text=How to mark a pinch")(page, url)
+    page.keyboard.press("F2")
+    page.locator("[data-drawing=two-pairs]").wait_for()
+    page.get_by_role("button", name="Worn in").click()
+
+
 def _pair(page: Page, url: str) -> None:
     """A pair worn for a while, looked at twice."""
     found = page.request.get(f"{url}/api/athletes", params={"text": "Corin Salt"}).json()[0]["id"]
@@ -166,6 +174,7 @@ def _shoebench(page: Page, url: str) -> None:
 
 SHOTS: dict[str, Callable[[Page, str], None]] = {
     "today": _today,
+    "turned": _turned,
     "athlete": _athlete,
     "athletes": _room("/athletes", "Anneke Dovrel"),
     "pair": _pair,
@@ -290,7 +299,7 @@ BY_MANAGER: dict[str, Callable[[Page, str], None]] = {
 NOT_KEPT = (
     "feet-turned", "feet-print", "feet-junior", "feet-tracing", "spec-what-if", "pull-dark", "order-sheet", "stock-list", "plan-choose",
     "inside",
-    "squads", "squad", "athletes",
+    "squads", "squad", "athletes", "orders",
 )  # fmt: skip
 """Views that are looked at and have no picture of their own in the folder."""
 
@@ -316,6 +325,7 @@ def take(names: list[str], folder: Path, size: dict[str, int]) -> None:
                 page.evaluate("document.fonts.ready")
                 page.wait_for_timeout(400)
                 page.screenshot(path=folder / f"{name}.png")
+                page.evaluate("localStorage.removeItem('kalon.turned')")
                 print(folder / f"{name}.png")
 
 
