@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable
 
 import pytest
-from playwright.sync_api import Page, Response, expect
+from playwright.sync_api import Page, Response, Route, expect
 
 from tests.api.calls import PASSWORDS, new_athlete, patch, pulled, sell, signed_in
 from tests.browser.sizes import found_at_every_size
@@ -129,6 +129,7 @@ def test_a_finger_needs_the_password_and_a_second_tab_is_turned_too(page: Page, 
     expect(page.locator("[data-turned]")).to_have_count(1)
     dialog.get_by_label("Password of Ilse Varn").fill(PASSWORDS["ilse"])
     dialog.get_by_role("button", name="Back", exact=True).click()
+    expect(page.locator("[data-turned]")).to_have_count(0)
     page.locator("[data-drawing=feet]").wait_for()
     expect(tab.locator("[data-turned]")).to_have_count(0)
     tab.close()
@@ -143,7 +144,38 @@ def test_on_a_tablet_of_the_shops_by_their_own_pin(tablet: Page, running: Web) -
     expect(tablet.get_by_text("That isn't the PIN.")).to_be_visible()
     assert signed_in_as(tablet) == "ilse"
     type_pin(tablet, "2719")
+    expect(tablet.locator("[data-turned]")).to_have_count(0)
     tablet.locator("[data-drawing=feet]").wait_for()
+
+
+def test_what_was_typed_just_before_stands_in_it_and_a_timer_is_heard(page: Page, running: Web) -> None:
+    """A slow server, and F2 right after the number; a test's time that is up is told there, and of no other fitting."""
+    fitting, lines = a_trial(running, "Turned In Haste")
+    other, _ = a_trial(running, "Timed Elsewhere")
+    page.goto(f"{running.url}/fittings/{fitting}/feet")
+    left = page.get_by_role("group", name="Left", exact=True).get_by_label("Length")
+    left.wait_for()
+
+    def late(route: Route) -> None:
+        page.wait_for_timeout(1500)
+        route.continue_()
+
+    page.route("**/parts/feet", late)
+    left.fill("281")
+    page.keyboard.press("F2")
+    expect(page.get_by_text("Your left foot is 281 mm long")).to_be_visible()
+    page.evaluate(
+        """keys => { localStorage.setItem('kalon.timers', JSON.stringify(Object.fromEntries(keys.map(k =>
+             [k, { since: Date.now(), until: Date.now() + (k.endsWith('stand') ? 1000 : 1300), name: k.endsWith('stand') ? 'Stand' : 'Elsewhere' }]))));
+           window.dispatchEvent(new StorageEvent('storage', { key: 'kalon.timers' })); }""",
+        [f"{fitting}/{lines[0]}/stand", f"{other}/{lines[0]}/walk"],
+    )
+    expect(page.get_by_text("Time is up: Stand has run")).to_be_visible()
+    page.wait_for_timeout(1000)
+    expect(page.get_by_text("Elsewhere")).to_have_count(0)
+    page.keyboard.press("F2")
+    left.wait_for()
+    expect(page.get_by_text("Time is up: Elsewhere has run")).to_be_visible()
 
 
 def signed_in_as(page: Page) -> str:
@@ -162,7 +194,7 @@ def test_without_connection_it_says_so_and_goes_back_all_the_same(page: Page, ru
     page.get_by_role("button", name="Try again").click()
     expect(page.get_by_role("heading", level=2)).to_have_text("Your feet")
     page.keyboard.press("y")
-    page.locator("[data-drawing=feet]").wait_for()
+    expect(page.locator("[data-turned]")).to_have_count(0)
 
 
 def test_every_leaf_at_every_size(open_page: Callable[..., Page], running: Web) -> None:

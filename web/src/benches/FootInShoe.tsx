@@ -6,6 +6,8 @@ import {
   BALL_LATERAL,
   closedPath,
   footOutline,
+  GIRTH_TO_HEIGHT,
+  GIRTH_TO_WIDTH,
   HEEL,
   type Point,
   shoeOutline,
@@ -14,9 +16,6 @@ import {
 import { Dimension, type FitWord, Ruler, signed } from "../drawing/kit";
 
 type Zone = Schemas["ZoneFit"];
-/** Width of an oval of usual shape from its girth; only for drawing. House default. */
-const GIRTH_TO_WIDTH = 1 / 2.42;
-const GIRTH_TO_HEIGHT = 0.27;
 
 interface Props {
   zones: Zone[];

@@ -1,13 +1,18 @@
 /** Two pairs over the same foot, from the side and from above, to scale: one in a whole line, the other in dashes. */
 import type { Schemas, Side } from "../api/client";
 import { Frame } from "../drawing/axis";
-import { closedPath, footOutline, type Point, shoeOutline, sideProfile } from "../drawing/foot";
+import {
+  closedPath,
+  footOutline,
+  GIRTH_TO_HEIGHT,
+  GIRTH_TO_WIDTH,
+  type Point,
+  shoeOutline,
+  sideProfile,
+} from "../drawing/foot";
 import { Ruler, signed } from "../drawing/kit";
 
 type Zone = Schemas["ZoneFit"];
-/** Width of an oval of usual shape from its girth; only for drawing. House default. */
-const GIRTH_TO_WIDTH = 1 / 2.42;
-const GIRTH_TO_HEIGHT = 0.27;
 const USUAL_ASYMMETRY = 5;
 /** The line each pair is drawn in; the letters stand beside the names. */
 export const LINES = [

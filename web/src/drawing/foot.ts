@@ -16,6 +16,10 @@ export const BALL_MEDIAL = 0.72;
 export const BALL_LATERAL = 0.62;
 export const INSTEP = 0.5;
 export const HEEL = 0.16;
+/** An oval of usual shape from its girth: its width round the ball, its height at the instep; only for drawing. House
+ * defaults. */
+export const GIRTH_TO_WIDTH = 1 / 2.42;
+export const GIRTH_TO_HEIGHT = 0.27;
 
 /** Where each spot lies on a right foot: shares of ball width across and of length along. */
 const PLACES: Record<string, [across: number, along: number]> = {

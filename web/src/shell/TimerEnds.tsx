@@ -1,6 +1,7 @@
 /** A timer has run as long as its test wants: heard, and told wherever one is, until somebody has read it. */
-import { useEffect, useState, useSyncExternalStore } from "react";
+import { useEffect, useSyncExternalStore } from "react";
 import { Link } from "react-router";
+import { signal } from "../api/signal";
 import { nextEnd, subscribeTimers, timers } from "../api/timers";
 import { Button } from "../ui/Button";
 import { StateLine } from "./StateLine";
@@ -33,37 +34,49 @@ interface Over {
   name: string;
 }
 
-export function TimerEnds() {
+/** Ends up to here were told, and those that nobody closed yet: kept while the bench is turned to an athlete, too. */
+let told = Date.now();
+let over: Over[] = [];
+const changed = signal();
+
+function say(ends: Over[]): void {
+  over = ends;
+  changed.tell();
+}
+
+/** `only`: of a fitting turned to its athlete, whom other fittings don't concern. */
+export function TimerEnds({ only }: { only?: string }) {
   const running = useSyncExternalStore(subscribeTimers, timers);
-  const [told, setTold] = useState(() => Date.now());
-  const [over, setOver] = useState<Over[]>([]);
+  const all = useSyncExternalStore(changed.subscribe, () => over);
   useEffect(() => {
     const next = nextEnd(told);
     if (!next) return;
     const timer = setTimeout(
       () => {
         ring();
-        setOver((all) => [...all, { key: next.key, name: next.timer.name }]);
-        setTold(next.at);
+        told = next.at;
+        say([...over, { key: next.key, name: next.timer.name }]);
       },
       Math.max(next.at - Date.now(), 0),
     );
     return () => clearTimeout(timer);
-  }, [told, running]);
+  }, [all, running]);
   // Stopped since: whoever did it knows.
-  return over
-    .filter((o) => o.key in running)
+  return all
+    .filter((o) => o.key in running && (!only || o.key.startsWith(`${only}/`)))
     .map((o) => {
       const [fitting = "", pair = ""] = o.key.split("/");
       return (
         <StateLine key={o.key} text={`Time is up: ${o.name} has run as long as it should.`}>
-          <Link
-            className="inline-flex min-h-11 items-center px-3 underline"
-            to={`/fittings/${fitting}/trial?pair=${pair}`}
-          >
-            Go there
-          </Link>
-          <Button kind="quiet" onClick={() => setOver((all) => all.filter((one) => one !== o))}>
+          {!only && (
+            <Link
+              className="inline-flex min-h-11 items-center px-3 underline"
+              to={`/fittings/${fitting}/trial?pair=${pair}`}
+            >
+              Go there
+            </Link>
+          )}
+          <Button kind="quiet" onClick={() => say(over.filter((one) => one !== o))}>
             Close
           </Button>
         </StateLine>

@@ -2,8 +2,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { ask, http, type Schemas } from "../api/client";
+import { whenSaved } from "../api/saved";
 import { Hatches } from "../drawing/kit";
 import { useKeys } from "../shell/keys";
+import { TimerEnds } from "../shell/TimerEnds";
 import { Button } from "../ui/Button";
 import { FrameContext } from "../ui/words";
 import { GoBack } from "./GoBack";
@@ -31,8 +33,13 @@ export default function Turned({ me, fittingId, station }: Props) {
   const main = useRef<HTMLElement>(null);
   const found = useQuery({
     queryKey: ["turned", fittingId],
-    queryFn: () =>
-      ask(http.GET("/api/fittings/{fitting_id}/turned", { params: { path: { fitting_id: fittingId } } })),
+    queryFn: async () => {
+      // What was typed just now stands in it; where it can't be saved, what was known before.
+      await whenSaved(fittingId).catch(() => undefined);
+      return ask(
+        http.GET("/api/fittings/{fitting_id}/turned", { params: { path: { fitting_id: fittingId } } }),
+      );
+    },
     staleTime: 0,
   });
   const go = (to: number) => {
@@ -73,6 +80,7 @@ export default function Turned({ me, fittingId, station }: Props) {
             Back to the bench
           </Button>
         </header>
+        <TimerEnds only={fittingId} />
         <main ref={main} tabIndex={0} className="drafting min-h-0 flex-1 overflow-auto px-8 py-5 max-sm:px-4">
           {data ? (
             leaf[at]
