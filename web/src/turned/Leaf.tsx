@@ -1,9 +1,9 @@
 /** One leaf of what is shown to an athlete: a drawing, and a few sentences large enough for two metres away. */
 import type { ReactNode } from "react";
 
-/** Sentences: about 34 px on a laptop, smaller where the screen is. */
-export const LARGE = "text-[clamp(1.15rem,2.55vw,2.1rem)] leading-snug";
-export const HEAD = "text-[clamp(1.6rem,4vw,3.3rem)] leading-tight font-semibold tracking-tight";
+/** Sentences: about 34 px on a laptop, smaller where the screen is, however it stands. */
+export const LARGE = "text-[clamp(1.15rem,2.55vmax,2.1rem)] leading-snug";
+export const HEAD = "text-[clamp(1.6rem,4vmax,3.3rem)] leading-tight font-semibold tracking-tight";
 
 interface LeafProps {
   title: string;

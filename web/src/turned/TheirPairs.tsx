@@ -24,7 +24,7 @@ const WORDS: Record<Schemas["ZoneDoes"]["does"], string> = {
 };
 
 /** Two pairs say more than one leaf else: a little smaller. */
-const SENTENCES = "text-[clamp(1.05rem,1.9vw,1.6rem)] leading-snug";
+const SENTENCES = "text-[clamp(1.05rem,1.9vmax,1.6rem)] leading-snug";
 
 export function TheirPairs({ pairs }: { pairs: Pair[] }) {
   const [settled, setSettled] = useState(false);

@@ -9,7 +9,7 @@ export function ToldDecided({ said, decided }: Pick<Schemas["TurnedOut"], "said"
     <Leaf
       title={decided.length ? "What you told us, what you decide" : "What you told us"}
       drawing={
-        <dl className="grid grid-cols-[minmax(6rem,auto)_1fr] gap-x-5 gap-y-1.5 text-[clamp(1rem,1.9vw,1.6rem)] leading-snug">
+        <dl className="grid grid-cols-[minmax(6rem,auto)_1fr] gap-x-5 gap-y-1.5 text-[clamp(1rem,1.9vmax,1.6rem)] leading-snug">
           {said.map((s) => (
             <div key={s.what} className="contents">
               <dt className="text-faint">{s.what}</dt>
