@@ -212,7 +212,7 @@ def test_what_never_comes_says_that_its_keys_are_gone_and_leaves_the_browser_its
     state = page.get_by_role("status").filter(has_text="keys")
     expect(state).to_contain_text("4 keys kept for it")
     # Not ours: it goes to the browser, and isn't kept.
-    page.keyboard.press("F2")
+    page.keyboard.press("F4")
     page.keyboard.press("Control+c")
     expect(state).to_contain_text("4 keys kept for it")
     expect(state).to_contain_text("4 keys typed ahead did nothing")
