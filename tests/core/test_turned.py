@@ -137,7 +137,7 @@ def test_only_what_is_off_is_told_of_a_pair() -> None:
          ["Hurts so that it can't be worn at the heel, right", "Felt at the ball, left"]),
         ({"toes": "jam", "slide": "in_cuts", "heel_slip": 2},
          ["The toes touch", "The foot slides in turns", "The heel slips"]),
-        ({"tests": {"stand": "pass"}, "heel_slip": 0}, ["Nothing pinched, slid or slipped"]),
+        ({"tests": {"stand": "pass"}, "heel_slip": 0}, ["Passed: stand"]),
         ({"tests": {"no_such_test": "fail"}}, []),
     ],
 )  # fmt: skip

@@ -62,7 +62,7 @@ class PairBeside(Wire):
 
     line_id: UUID
     name: str
-    """The letter it goes by while the trial is judged blind."""
+    """Turned to the athlete, the letter it goes by while the trial is judged blind."""
     size: str
     fit: SizeFit
     foot_mm: dict[str, float]

@@ -72,7 +72,7 @@ def _foot(found: FootFound, outline: list[list[float]]) -> TurnedFoot | None:
 def _feet(cx: Cx, on: Loaded) -> TurnedFeet:
     outlines = captures.outlines_of(cx, on.id)
     left, right = (_foot(getattr(on.found, side), outlines.get(side, [])) for side in SIDES)
-    lines = [*length_said(on.found), *unlike_said(on.found), *seen_said(on.found, on.feet)]
+    lines = [*length_said(on.found), *unlike_said(on.found), *seen_said(on.found, on.feet, on.norms)]
     return TurnedFeet(left=left, right=right, lines=lines)
 
 
@@ -129,6 +129,14 @@ def _pair(found: Preview, on: Loaded, costs: dict[UUID, PairCost] | None = None)
     )
 
 
+def _is_paid(on: Loaded, cost: PairCost) -> bool:
+    """Whether a sold pair is still asked for what was paid for it: by another price its hours cost something else."""
+    if not on.sale or on.sale["stock_line_id"] != cost.line_id:
+        return True
+    paid = sales.paid(on.sale)
+    return (paid.minor, paid.currency) == (cost.total_minor, on.now.currency)
+
+
 def _studs(case: Case, spec: Spec) -> list[Stud] | None:
     ground, plate = mechanics(case, spec).on_ground, spec.choices.get("plate")
     if not ground or not plate:
@@ -160,7 +168,7 @@ def turned(cx: Cx, on: Loaded, shop_name: str) -> TurnedOut:
     )
     try:
         found = _previews(cx, on, [])
-        costs = {c.line_id: c for c in costs_of(cx, on).pairs}
+        costs = {c.line_id: c for c in costs_of(cx, on).pairs if _is_paid(on, c)}
         pairs = [_pair(p, on, costs) for p in found]
     except BadInput:
         return out.model_copy(update={"shoe": shoe})

@@ -1,7 +1,7 @@
 /** Room in each zone of two pairs on one scale: hollow new, full settled, the letters of the pairs in them. */
 import { scaleLinear } from "d3-scale";
 import type { Schemas } from "../api/client";
-import { Frame, TicksBelow } from "./axis";
+import { Frame, RoomAxis } from "./axis";
 import { FIT_WORDS, signed } from "./kit";
 
 type Zone = Schemas["ZoneFit"];
@@ -26,13 +26,7 @@ export function BesideScale({ pairs, names, width }: Props) {
     .join(" ");
   return (
     <Frame width={width} height={height} label={`Room by zone. ${told}`} data-drawing="beside-scale">
-      <path d={`M${x(0)} 0V${height - 18}`} stroke="var(--line)" />
-      <TicksBelow
-        ticks={x.ticks(6).map((t) => ({ at: x(t), text: t === 0 ? "0 mm" : t }))}
-        place={height - 5}
-        line={[0, height - 18]}
-        dashed
-      />
+      <RoomAxis x={x} height={height} />
       {zones.map((zone, i) => {
         const top = i * ROW + 4;
         return (

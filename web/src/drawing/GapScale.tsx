@@ -1,6 +1,6 @@
 /** Room in each zone of a foot in a shoe, new and settled, on one scale. */
 import { scaleLinear } from "d3-scale";
-import { Frame, TicksBelow } from "./axis";
+import { Frame, RoomAxis } from "./axis";
 import { FIT_WORDS, type FitWord, signed } from "./kit";
 
 interface ZoneGap {
@@ -40,13 +40,7 @@ export function GapScale({
       height={height}
       label={`Room by zone. ${zones.map((z) => describe(z, names)).join(" ")}`}
     >
-      <path d={`M${x(0)} 0V${height - 18}`} stroke="var(--line)" />
-      <TicksBelow
-        ticks={x.ticks(6).map((t) => ({ at: x(t), text: t === 0 ? "0 mm" : t }))}
-        place={height - 5}
-        line={[0, height - 18]}
-        dashed
-      />
+      <RoomAxis x={x} height={height} />
       {zones.map((z, i) => {
         const y = i * row + 24;
         const found = seen[z.zone];

@@ -88,3 +88,24 @@ export function TicksLeft({ ticks, place, line, dashed = false, size = 10.5 }: T
     </g>
   );
 }
+
+/** Millimetres of room below a scale of zones, nought drawn through. */
+export function RoomAxis({
+  x,
+  height,
+}: {
+  x: { (mm: number): number; ticks: (n: number) => number[] };
+  height: number;
+}) {
+  return (
+    <>
+      <path d={`M${x(0)} 0V${height - 18}`} stroke="var(--line)" />
+      <TicksBelow
+        ticks={x.ticks(6).map((t) => ({ at: x(t), text: t === 0 ? "0 mm" : t }))}
+        place={height - 5}
+        line={[0, height - 18]}
+        dashed
+      />
+    </>
+  );
+}

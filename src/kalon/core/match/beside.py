@@ -80,9 +80,10 @@ def felt_in(trial: PairTrial | None, sport: str) -> list[str]:
     lines += [text for text in loose if text]
     names = {t.slug: t.name for t in TESTS.get(sport, ())}
     failed = [names[slug] for slug, came in trial.tests.items() if came == "fail" and slug in names]
-    passed = sum(1 for slug, came in trial.tests.items() if came == "pass" and slug in names)
+    passed = [names[slug] for slug, came in trial.tests.items() if came == "pass" and slug in names]
     if failed:
         lines.append(f"Didn't pass: {', '.join(n[:1].lower() + n[1:] for n in failed)}")
+    # What nobody asked about isn't said to be right.
     if passed and not lines:
-        lines.append("Nothing pinched, slid or slipped")
+        lines.append(f"Passed: {', '.join(n[:1].lower() + n[1:] for n in passed)}")
     return lines

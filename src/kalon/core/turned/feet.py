@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..contract import SIDES
 from ..feet.combine import FeetFound, FootFound
-from ..feet.gauge import Arch, Feet, ToeShape, VolumeClass, volume_class
+from ..feet.gauge import Arch, Feet, Norms, ToeShape, VolumeClass, volume_class
 from ..units import HALF_UK_MM
 
 ALIKE_MM = 1.0
@@ -72,15 +72,17 @@ def _of_each(words: dict[str, str]) -> list[str]:
     return [f"{text}, on the {side}." for side, text in words.items()]
 
 
-def seen_said(found: FeetFound, feet: Feet) -> list[str]:
-    """What was seen of their shape: toes, arch, fullness, a bump. Usual arches and fullness aren't told."""
+def seen_said(found: FeetFound, feet: Feet, norms: Norms | None = None) -> list[str]:
+    """What was seen of their shape: toes, arch, fullness (by the shop's own `norms`, where it has them), a bump.
+
+    Usual arches and fullness aren't told."""
     toes: dict[str, str] = {}
     arch: dict[str, str] = {}
     full: dict[str, str] = {}
     bump: dict[str, str] = {}
     for side in SIDES:
         foot: FootFound = getattr(found, side)
-        volume = volume_class(getattr(feet, side))[0]
+        volume = volume_class(getattr(feet, side), norms)[0]
         if foot.toe_shape:
             toes[side] = SEEN_TOES[foot.toe_shape]
         if foot.arch.value in SEEN_ARCH:
