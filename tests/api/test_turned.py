@@ -10,6 +10,7 @@ import pytest
 
 from tests import plainly
 from tests.api.calls import PASSWORDS, new_athlete, new_fitting, patch, pulled, sell, signed_in
+from tests.api.test_prices import asked, give
 from tests.api.test_walk_in import comes_in
 from tests.running import Web
 
@@ -163,3 +164,21 @@ def test_who_turns_it_back_shows_that_it_is_still_they(running: Web) -> None:
     old = plainly.Client(base_url=running.url, cookies={"kalon_session": before}, timeout=60)
     assert old.get("/api/session").status_code == 401
     assert old.post("/api/session/proof", json={"password": PASSWORDS["bram"]}).status_code == 401
+
+
+def test_hours_are_told_by_what_was_paid_or_not_at_all(running: Web) -> None:
+    """The shelf's price rises after the sale: what was paid stays, and no hour is told by the new price."""
+    client, manager = signed_in(running), signed_in(running, "marrow")
+    fitting, lines = pulled(client, 1)
+    was, _ = asked(manager, lines[0])
+    assert was
+    assert sell(client, fitting, lines[0]).status_code == 201
+    (sold,) = turned(client, fitting)["pairs"]
+    assert sold["cost"]["total_minor"] == client.get(f"/api/fittings/{fitting}/fit-sheet.json").json()["total_minor"]
+    give(manager, lines[0], was + 4000)
+    try:
+        found = turned(client, fitting)
+        assert found["pairs"][0]["cost"] is None
+        assert any(f"{sold['cost']['total_minor'] / 100:.2f} EUR" in line for line in found["decided"])
+    finally:
+        give(manager, lines[0], was)

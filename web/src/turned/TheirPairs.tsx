@@ -112,7 +112,9 @@ function OnePair({ pair, line }: { pair: Pair; line: (typeof LINES)[number] }) {
           </li>
         ))}
       </ul>
-      {pair.felt.length > 0 && <p className="mt-1">You felt: {pair.felt.join("; ").toLowerCase()}.</p>}
+      {pair.felt.length > 0 && (
+        <p className="mt-1">When you tried it: {pair.felt.join("; ").toLowerCase()}.</p>
+      )}
       <p className="mt-1">{pair.gives_up}</p>
       {pair.cost && (
         <p className="mt-1">

@@ -82,8 +82,8 @@ def felt_in(trial: PairTrial | None, sport: str) -> list[str]:
     failed = [names[slug] for slug, came in trial.tests.items() if came == "fail" and slug in names]
     passed = [names[slug] for slug, came in trial.tests.items() if came == "pass" and slug in names]
     if failed:
-        lines.append(f"Didn't pass: {', '.join(n[:1].lower() + n[1:] for n in failed)}")
+        lines.append(f"Didn't pass {', '.join(n[:1].lower() + n[1:] for n in failed)}")
     # What nobody asked about isn't said to be right.
     if passed and not lines:
-        lines.append(f"Passed: {', '.join(n[:1].lower() + n[1:] for n in passed)}")
+        lines.append(f"Passed {', '.join(n[:1].lower() + n[1:] for n in passed)}")
     return lines

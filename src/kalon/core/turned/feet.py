@@ -48,8 +48,9 @@ def length_said(found: FeetFound) -> list[str]:
     longer, shorter = ("right", "left") if apart > 0 else ("left", "right")
     return [
         f"Your left foot is {left.value:.0f} mm long, your right {right.value:.0f}, {sure}.",
-        f"The {longer} is {abs(apart):.0f} mm longer than the {shorter}, {_apart(abs(apart))}: the shoe goes by the "
-        f"{longer}.",
+        # To a tenth, as the drawing has it: rounded lengths may lie a millimetre nearer or further.
+        f"The {longer} is {round(abs(apart), 1):g} mm longer than the {shorter}, {_apart(abs(apart))}: "
+        f"the shoe goes by the {longer}.",
     ]
 
 
